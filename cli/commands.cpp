@@ -1,0 +1,163 @@
+#include "cli/commands.h"
+
+#include <fmt/format.h>
+
+#include <filesystem>
+
+#include "core/checks/findings.h"
+#include "core/io/atomic_file.h"
+#include "core/io/import_model.h"
+#include "core/io/project_file.h"
+#include "core/motion/bake.h"
+#include "core/operations/job.h"
+
+namespace pivrak::cli {
+
+using nlohmann::json;
+
+namespace {
+
+int fail(const Error& error, bool as_json = false) {
+    if (as_json)
+        fmt::print("{}\n", json{{"ok", false}, {"code", error.code}, {"message", error.message}, {"subject", error.subject}}.dump(2));
+    fmt::print(stderr, "{}\n", error.message);
+    return 1;
+}
+
+struct Loaded {
+    Document document;
+    std::vector<std::string> messages;
+};
+
+/// A project, or any model that can be imported.
+Result<Loaded> load(const std::string& file) {
+    if (is_project_path(file)) {
+        PIVRAK_TRY(document, open_project(file));
+        return Loaded{std::move(document), {}};
+    }
+    PIVRAK_TRY(imported, import_model(empty_document(), file));
+    return Loaded{std::move(imported.document), std::move(imported.messages)};
+}
+
+json to_json(const Vec3& v) { return {v.x(), v.y(), v.z()}; }
+
+json to_json(const std::vector<Finding>& findings, const Document& document) {
+    json out = json::array();
+    for (const Finding& f : findings) {
+        json one{{"stage", stage_name(f.stage)}, {"code", f.code}, {"message", f.message}};
+        if (f.part) one["part"] = part_path(document, f.part);
+        out.push_back(one);
+    }
+    return out;
+}
+
+json info_json(const Loaded& loaded) {
+    const Document& document = loaded.document;
+    json parts = json::array(), materials = json::array(), clips = json::array();
+    for (const PartId id : Tree(document).all()) {
+        const Part& part = *document.parts.find(id);
+        const Shape* shape = document.shapes.find(part.shape);
+        json one{{"id", id.value}, {"name", part.name}, {"path", part_path(document, id)}, {"triangles", shape ? shape->mesh->triangle_count() : 0}};
+        if (shape) one["size_m"] = to_json(shape->bounds.size());
+        parts.push_back(one);
+    }
+    for (const Material& m : document.materials) materials.push_back({{"name", m.name}, {"base_color", m.base_color}});
+    for (const Clip& c : document.clips) clips.push_back({{"name", c.name}, {"first_frame", c.first_frame}, {"last_frame", c.last_frame}, {"channels", c.tracks.size()}});
+    const Bounds bounds = document_bounds(document);
+    json out{{"parts", parts}, {"triangles", triangle_count(document)}, {"shapes", document.shapes.size()}, {"materials", materials}, {"clips", clips}, {"messages", loaded.messages},
+             {"findings", to_json(check_document(document), document)}};
+    if (!bounds.empty()) out["bounds_m"] = {{"min", to_json(bounds.min)}, {"max", to_json(bounds.max)}};
+    return out;
+}
+
+void print_info(const Loaded& loaded) {
+    const Document& document = loaded.document;
+    for (const std::string& message : loaded.messages) fmt::print("note: {}\n", message);
+    const Bounds bounds = document_bounds(document);
+    fmt::print("{} parts, {} shapes, {} triangles, {} materials\n", document.parts.size(), document.shapes.size(), triangle_count(document), document.materials.size());
+    if (!bounds.empty())
+        fmt::print("size {} long, {} wide, {} high\n", format_length(bounds.size().x()), format_length(bounds.size().y()), format_length(bounds.size().z()));
+    for (const PartId id : Tree(document).all()) {
+        const std::string path = part_path(document, id);
+        const Part& part = *document.parts.find(id);
+        const Shape* shape = document.shapes.find(part.shape);
+        const auto depth = static_cast<std::size_t>(std::count(path.begin(), path.end(), '/'));
+        fmt::print("{}{}  {}\n", std::string(2 * depth, ' '), part.name, shape ? fmt::format("{} triangles", shape->mesh->triangle_count()) : "datum");
+    }
+    for (const Finding& f : check_document(document)) fmt::print("{}: {}\n", stage_name(f.stage), f.message);
+}
+
+}  // namespace
+
+int info(const std::string& file, bool as_json) {
+    const auto loaded = load(file);
+    if (!loaded) return fail(loaded.error(), as_json);
+    if (as_json)
+        fmt::print("{}\n", info_json(*loaded).dump(2));
+    else
+        print_info(*loaded);
+    return 0;
+}
+
+int list_operations(bool as_json) {
+    const Registry registry = make_registry();
+    if (as_json) {
+        fmt::print("{}\n", registry.schema().dump(2));
+        return 0;
+    }
+    for (const Operation& operation : registry.all()) {
+        fmt::print("{}\n    {}\n", operation.name, operation.summary);
+        for (const ArgumentSpec& spec : operation.arguments)
+            fmt::print("    {:<16}{:<9}{}{}{}\n", spec.name, kind_name(spec.kind), spec.summary, spec.choices.empty() ? "" : fmt::format(" [{}]", fmt::join(spec.choices, ", ")),
+                       spec.required ? " (needed)" : "");
+    }
+    return 0;
+}
+
+int run(const std::string& job_file, bool as_json) {
+    const auto text = read_file(job_file);
+    if (!text) return fail(text.error(), as_json);
+    const json job = json::parse(*text, nullptr, false);
+    if (job.is_discarded()) return fail({"job.format", fmt::format("'{}' is not valid JSON", job_file), job_file}, as_json);
+    const auto done = run_job(make_registry(), job, {std::filesystem::path(job_file).parent_path(), {}});
+    if (!done) return fail(done.error(), as_json);
+    if (as_json) {
+        json out{{"ok", true}, {"messages", done->messages}, {"readings", done->readings}};
+        if (done->saved) out["saved"] = done->saved->string();
+        if (done->delivered) out["delivered"] = pivrak::to_json(*done->delivered);
+        fmt::print("{}\n", out.dump(2));
+        return 0;
+    }
+    for (const std::string& message : done->messages) fmt::print("{}\n", message);
+    if (done->saved) fmt::print("saved {}\n", done->saved->string());
+    if (done->delivered) fmt::print("delivered {}\n", summary(*done->delivered));
+    return 0;
+}
+
+int bake(const std::string& file, const std::string& clip_name, const std::string& csv_file) {
+    const auto loaded = load(file);
+    if (!loaded) return fail(loaded.error());
+    ClipId clip;
+    for (const Clip& c : loaded->document.clips)
+        if (c.name == clip_name) clip = c.id;
+    if (!clip) return fail({"clip.unknown", fmt::format("there is no clip '{}' in '{}'", clip_name, file), clip_name});
+    const auto baked = bake_clip(loaded->document, clip);
+    if (!baked) return fail(baked.error());
+    if (const auto written = write_file_atomically(csv_file, bake_csv(loaded->document, *baked)); !written) return fail(written.error());
+    fmt::print("{} frames of {} parts written to {}\n", baked->frames.size(), baked->parts.size(), csv_file);
+    return 0;
+}
+
+int check(const std::string& file, bool as_json) {
+    const auto loaded = load(file);
+    if (!loaded) return fail(loaded.error(), as_json);
+    const auto findings = check_document(loaded->document);
+    if (as_json)
+        fmt::print("{}\n", to_json(findings, loaded->document).dump(2));
+    else
+        for (const Finding& f : findings) fmt::print("{}: {}\n", stage_name(f.stage), f.message);
+    if (!as_json) fmt::print("{} findings\n", findings.size());
+    return findings.empty() ? 0 : 1;
+}
+
+}  // namespace pivrak::cli

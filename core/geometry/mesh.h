@@ -1,0 +1,69 @@
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "core/base/id.h"
+#include "core/geometry/frame.h"
+
+namespace pivrak {
+
+/// A run of triangles of one material inside a mesh.
+struct Submesh {
+    MaterialId material;
+    std::uint32_t first_index = 0;
+    std::uint32_t index_count = 0;
+    bool operator==(const Submesh&) const = default;
+};
+
+/// Triangles in the frame of their shape, in metres. `normals` and `uvs` are empty or as long as
+/// `positions`; `indices` holds three per triangle, counter-clockwise seen from outside; the submeshes
+/// cover the indices in order without gaps. Positions are single precision, as glTF stores them, so a
+/// saved project gives back the same bits.
+struct Mesh {
+    std::vector<Vec3f> positions;
+    std::vector<Vec3f> normals;
+    std::vector<Vec2f> uvs;
+    std::vector<std::uint32_t> indices;
+    std::vector<Submesh> submeshes;
+
+    std::size_t triangle_count() const { return indices.size() / 3; }
+    Vec3 corner(std::size_t triangle, int k) const {
+        return positions[indices[3 * triangle + static_cast<std::size_t>(k)]].cast<double>();
+    }
+    bool operator==(const Mesh&) const = default;
+};
+
+/// An axis-aligned box; empty (min > max) until a point is added.
+struct Bounds {
+    Vec3 min = Vec3::Constant(1e300);
+    Vec3 max = Vec3::Constant(-1e300);
+
+    void add(const Vec3& p) {
+        min = min.cwiseMin(p);
+        max = max.cwiseMax(p);
+    }
+    void add(const Bounds& b) {
+        if (b.empty()) return;
+        add(b.min);
+        add(b.max);
+    }
+    bool empty() const { return min.x() > max.x(); }
+    Vec3 middle() const { return 0.5 * (min + max); }
+    Vec3 size() const { return empty() ? Vec3(0, 0, 0) : Vec3(max - min); }
+    double longest() const { return size().maxCoeff(); }
+};
+
+/// Exact bounds of the mesh seen from another frame: every vertex is looked at.
+Bounds mesh_bounds(const Mesh& mesh, const Frame& target_from_mesh = {});
+
+/// The mesh with vertices and normals moved rigidly; rounded once, to single precision.
+Mesh transformed(const Mesh& mesh, const Frame& target_from_mesh);
+
+/// Triangles whose label equals `label`, with only the vertices they use, for every label in one pass.
+/// Order of triangles and submeshes is kept; labels without a triangle give an empty mesh.
+/// Pre: `label_of_triangle.size() == mesh.triangle_count()`, every label < `label_count`.
+std::vector<Mesh> extract_labelled(const Mesh& mesh, const std::vector<std::uint32_t>& label_of_triangle,
+                                   std::uint32_t label_count);
+
+}  // namespace pivrak

@@ -1,0 +1,287 @@
+#include "core/io/project_json.h"
+
+#include <fmt/format.h>
+
+#include <array>
+#include <cmath>
+#include <set>
+
+namespace pivrak {
+namespace {
+
+using nlohmann::json;
+constexpr int format_version = 1;
+
+template <class T, std::size_t n>
+using Words = std::array<std::pair<T, std::string_view>, n>;
+
+constexpr Words<JointKind, 2> joint_words{{{JointKind::Fixed, "fixed"}, {JointKind::Hinge, "hinge"}}};
+constexpr Words<Interpolation, 2> interpolation_words{{{Interpolation::Linear, "linear"}, {Interpolation::Smooth, "smooth"}}};
+constexpr Words<int, 3> axis_words{{{0, "x"}, {1, "y"}, {2, "z"}}};
+
+template <class T, std::size_t n>
+std::string_view word_of(const Words<T, n>& words, T value) {
+    for (const auto& [known, text] : words)
+        if (known == value) return text;
+    return "";
+}
+
+template <class T, std::size_t n>
+std::optional<T> value_of(const Words<T, n>& words, std::string_view text) {
+    for (const auto& [known, spelled] : words)
+        if (spelled == text) return known;
+    return std::nullopt;
+}
+
+}  // namespace
+
+std::string_view word(JointKind kind) { return word_of(joint_words, kind); }
+std::string_view word(Interpolation interpolation) { return word_of(interpolation_words, interpolation); }
+std::string_view axis_word(int axis) { return word_of(axis_words, axis); }
+std::optional<JointKind> joint_kind_from(std::string_view text) { return value_of(joint_words, text); }
+std::optional<Interpolation> interpolation_from(std::string_view text) { return value_of(interpolation_words, text); }
+std::optional<int> axis_from(std::string_view text) { return value_of(axis_words, text); }
+
+namespace {
+
+/// Entries with the fields a newer version put there.
+json with_unknown(json known, const json& unknown) {
+    for (const auto& [key, value] : unknown.items())
+        if (!known.contains(key)) known[key] = value;
+    return known;
+}
+
+json unknown_fields(const json& found, const std::set<std::string>& known) {
+    json rest = json::object();
+    for (const auto& [key, value] : found.items())
+        if (!known.contains(key)) rest[key] = value;
+    return rest;
+}
+
+json joint_to_json(const Joint& joint) {
+    json out{{"kind", word(joint.kind)}, {"axis", axis_word(joint.axis)}, {"turn_rad", joint.turn.value}};
+    if (joint.turn.limits) out["limits_rad"] = {joint.turn.limits->min, joint.turn.limits->max};
+    return out;
+}
+
+json part_to_json(const Part& part, int node, int shape_node) {
+    json out{{"id", part.id.value}, {"node", node}};
+    if (part.shape) out["shape"] = part.shape.value;
+    if (shape_node >= 0) out["shape_node"] = shape_node;
+    if (part.joint != Joint{}) out["joint"] = joint_to_json(part.joint);
+    if (!part.shown) out["shown"] = false;
+    return with_unknown(std::move(out), part.unknown);
+}
+
+json coupling_to_json(const Coupling& coupling) {
+    const GearPair& gear = coupling.gear;
+    return {{"id", coupling.id.value},
+            {"kind", "gear"},
+            {"driver", gear.driver.part.value},
+            {"driven", gear.driven.part.value},
+            {"driver_teeth", gear.driver_teeth},
+            {"driven_teeth", gear.driven_teeth},
+            {"phase_rad", gear.phase_rad},
+            {"phase_measured", gear.phase_measured}};
+}
+
+json clip_to_json(const Clip& clip) {
+    json tracks = json::array();
+    for (const Track& track : clip.tracks) {
+        json keys = json::array();
+        for (const Key& key : track.keys) keys.push_back({key.frame, key.value, word(key.interpolation)});
+        tracks.push_back({{"part", track.channel.part.value}, {"channel", "turn"}, {"keys", keys}});
+    }
+    return {{"id", clip.id.value}, {"name", clip.name}, {"first_frame", clip.first_frame}, {"last_frame", clip.last_frame},
+            {"loop", clip.loop},   {"tracks", tracks}};
+}
+
+}  // namespace
+
+json project_to_json(const Document& document, const GltfIndices& indices) {
+    json parts = json::array(), shapes = json::array(), materials = json::array(), images = json::array();
+    json couplings = json::array(), clips = json::array(), sources = json::array();
+    std::size_t i = 0;
+    for (const Part& part : document.parts) {
+        parts.push_back(part_to_json(part, indices.nodes[i], indices.shape_nodes[i]));
+        ++i;
+    }
+    i = 0;
+    for (const Shape& shape : document.shapes)
+        shapes.push_back({{"id", shape.id.value}, {"name", shape.name}, {"mesh", indices.meshes[i++]}});
+    i = 0;
+    for (const Material& m : document.materials)
+        materials.push_back({{"id", m.id.value}, {"name", m.name}, {"base_color", m.base_color}, {"metallic", m.metallic},
+                             {"roughness", m.roughness}, {"image", m.base_color_image.value}, {"double_sided", m.double_sided}});
+    for (const Image& image : document.images)
+        images.push_back({{"id", image.id.value}, {"name", image.name}, {"mime_type", image.mime_type}, {"view", indices.images[i++]}});
+    for (const Coupling& coupling : document.couplings) couplings.push_back(coupling_to_json(coupling));
+    for (const Clip& clip : document.clips) clips.push_back(clip_to_json(clip));
+    for (const Source& source : document.sources) sources.push_back({{"path", source.path}});
+    json out{{"version", format_version},
+             {"length_unit", symbol(document.settings.length_unit)},
+             {"frame_rate", document.settings.frame_rate},
+             {"next_id", document.next_id},
+             {"parts", parts},
+             {"shapes", shapes},
+             {"materials", materials},
+             {"images", images},
+             {"couplings", couplings},
+             {"clips", clips},
+             {"sources", sources}};
+    return with_unknown(std::move(out), document.unknown);
+}
+
+namespace {
+
+/// What is wrong in a project file, thrown inside this file only and turned into an Error at its border.
+struct Damage {
+    std::string what;
+};
+
+double finite(const json& number) {
+    const double value = number.get<double>();
+    if (!std::isfinite(value)) throw Damage{"a number is not finite"};
+    return value;
+}
+
+template <class AnyId>
+AnyId id_of(const json& entry, const char* key = "id") {
+    return AnyId{entry.at(key).get<std::uint64_t>()};
+}
+
+Joint joint_from_json(const json& entry) {
+    Joint joint;
+    const auto kind = joint_kind_from(entry.at("kind").get<std::string>());
+    const auto axis = axis_from(entry.at("axis").get<std::string>());
+    if (!kind || !axis) throw Damage{"a joint has an unknown kind or axis"};
+    joint.kind = *kind;
+    joint.axis = *axis;
+    joint.turn.value = finite(entry.at("turn_rad"));
+    if (entry.contains("limits_rad")) joint.turn.limits = Limits{finite(entry["limits_rad"].at(0)), finite(entry["limits_rad"].at(1))};
+    return joint;
+}
+
+Part part_from_json(const json& entry) {
+    Part part;
+    part.id = id_of<PartId>(entry);
+    if (entry.contains("shape")) part.shape = id_of<ShapeId>(entry, "shape");
+    if (entry.contains("joint")) part.joint = joint_from_json(entry["joint"]);
+    part.shown = entry.value("shown", true);
+    part.unknown = unknown_fields(entry, {"id", "node", "shape", "shape_node", "joint", "shown"});
+    return part;
+}
+
+Material material_from_json(const json& entry) {
+    Material m;
+    m.id = id_of<MaterialId>(entry);
+    m.name = entry.at("name").get<std::string>();
+    m.base_color = entry.at("base_color").get<std::array<double, 4>>();
+    m.metallic = finite(entry.at("metallic"));
+    m.roughness = finite(entry.at("roughness"));
+    m.base_color_image = id_of<ImageId>(entry, "image");
+    m.double_sided = entry.at("double_sided").get<bool>();
+    return m;
+}
+
+Coupling coupling_from_json(const json& entry) {
+    if (entry.at("kind") != "gear") throw Damage{"a coupling has an unknown kind"};
+    Coupling coupling;
+    coupling.id = id_of<CouplingId>(entry);
+    coupling.gear.driver.part = id_of<PartId>(entry, "driver");
+    coupling.gear.driven.part = id_of<PartId>(entry, "driven");
+    coupling.gear.driver_teeth = entry.at("driver_teeth").get<int>();
+    coupling.gear.driven_teeth = entry.at("driven_teeth").get<int>();
+    if (coupling.gear.driver_teeth < 1 || coupling.gear.driven_teeth < 1) throw Damage{"a gear has no teeth"};
+    coupling.gear.phase_rad = finite(entry.at("phase_rad"));
+    coupling.gear.phase_measured = entry.at("phase_measured").get<bool>();
+    return coupling;
+}
+
+Track track_from_json(const json& entry) {
+    Track track{{id_of<PartId>(entry, "part"), ChannelKind::Turn}, {}};
+    for (const json& key : entry.at("keys")) {
+        const auto interpolation = interpolation_from(key.at(2).get<std::string>());
+        if (!interpolation) throw Damage{"a key has an unknown interpolation"};
+        track.keys.push_back({finite(key.at(0)), finite(key.at(1)), *interpolation});
+        if (track.keys.size() > 1 && !(track.keys[track.keys.size() - 2].frame < track.keys.back().frame))
+            throw Damage{"keys are not in rising order of frames"};
+    }
+    return track;
+}
+
+Clip clip_from_json(const json& entry) {
+    Clip clip;
+    clip.id = id_of<ClipId>(entry);
+    clip.name = entry.at("name").get<std::string>();
+    clip.first_frame = finite(entry.at("first_frame"));
+    clip.last_frame = finite(entry.at("last_frame"));
+    clip.loop = entry.at("loop").get<bool>();
+    for (const json& track : entry.at("tracks")) {
+        clip.tracks.push_back(track_from_json(track));
+        if (clip.tracks.size() > 1 && !(clip.tracks[clip.tracks.size() - 2].channel < clip.tracks.back().channel))
+            throw Damage{"the tracks of a clip are out of order"};
+    }
+    return clip;
+}
+
+template <class T>
+void put(SharedTable<T>& table, T entry, const Document& document) {
+    if (!entry.id || entry.id.value >= document.next_id || table.contains(entry.id)) throw Damage{"an id is used twice or out of range"};
+    table.set(std::move(entry));
+}
+
+void read_settings(const json& root, Document& document) {
+    const auto unit = length_unit_from(root.at("length_unit").get<std::string>());
+    if (!unit) throw Damage{unit.error().message};
+    document.settings.length_unit = *unit;
+    document.settings.frame_rate = finite(root.at("frame_rate"));
+    if (document.settings.frame_rate <= 0) throw Damage{"the frame rate is not positive"};
+    document.next_id = root.at("next_id").get<std::uint64_t>();
+    for (const json& source : root.at("sources")) document.sources.push_back({source.at("path").get<std::string>()});
+    document.unknown = unknown_fields(root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes", "materials",
+                                             "images", "couplings", "clips", "sources"});
+}
+
+ProjectContents read_contents(const json& root) {
+    ProjectContents out;
+    read_settings(root, out.document);
+    for (const json& entry : root.at("parts")) {
+        put(out.document.parts, part_from_json(entry), out.document);
+        out.indices.nodes.push_back(entry.at("node").get<int>());
+        out.indices.shape_nodes.push_back(entry.value("shape_node", -1));
+    }
+    for (const json& entry : root.at("shapes")) {
+        Shape shape;
+        shape.id = id_of<ShapeId>(entry);
+        shape.name = entry.at("name").get<std::string>();
+        put(out.document.shapes, shape, out.document);
+        out.indices.meshes.push_back(entry.at("mesh").get<int>());
+    }
+    for (const json& entry : root.at("materials")) put(out.document.materials, material_from_json(entry), out.document);
+    for (const json& entry : root.at("images")) {
+        put(out.document.images, Image{id_of<ImageId>(entry), entry.at("name").get<std::string>(), entry.at("mime_type").get<std::string>(), nullptr}, out.document);
+        out.indices.images.push_back(entry.at("view").get<int>());
+    }
+    for (const json& entry : root.at("couplings")) put(out.document.couplings, coupling_from_json(entry), out.document);
+    for (const json& entry : root.at("clips")) put(out.document.clips, clip_from_json(entry), out.document);
+    if (out.document.clips.empty()) throw Damage{"there is no clip"};
+    return out;
+}
+
+}  // namespace
+
+Result<ProjectContents> project_from_json(const json& root) {
+    try {
+        const int version = root.at("version").get<int>();
+        if (version > format_version)
+            return Error{"project.newer", fmt::format("the project was saved by a newer version (format {}, this one reads {})", version, format_version), ""};
+        return read_contents(root);
+    } catch (const Damage& damage) {
+        return Error{"project.damaged", "the project's rig data is damaged: " + damage.what, ""};
+    } catch (const json::exception& problem) {
+        return Error{"project.damaged", fmt::format("the project's rig data is damaged: {}", problem.what()), ""};
+    }
+}
+
+}  // namespace pivrak

@@ -1,0 +1,33 @@
+#pragma once
+
+#include <nlohmann/json.hpp>
+
+#include "core/model/document.h"
+
+namespace pivrak {
+
+/// The words that enums are written with in files, jobs and tables.
+std::string_view word(JointKind kind);
+std::string_view word(Interpolation interpolation);
+std::string_view axis_word(int axis);
+std::optional<JointKind> joint_kind_from(std::string_view word);
+std::optional<Interpolation> interpolation_from(std::string_view word);
+std::optional<int> axis_from(std::string_view word);
+
+/// Numbers of glTF nodes, meshes and so on that belong to each entry, in the order of the table.
+struct GltfIndices {
+    std::vector<int> nodes, shape_nodes, meshes, materials, images;
+};
+
+/// The rig part of a project file. Angles are in radians, lengths in metres.
+nlohmann::json project_to_json(const Document& document, const GltfIndices& indices);
+
+/// Fills all but geometry, frames and pictures, which stand in the standard part of the file.
+/// Errors: `project.newer`, `project.damaged`.
+struct ProjectContents {
+    Document document;
+    GltfIndices indices;
+};
+Result<ProjectContents> project_from_json(const nlohmann::json& json);
+
+}  // namespace pivrak

@@ -1,0 +1,34 @@
+#pragma once
+
+#include <cstdint>
+#include <optional>
+
+#include "core/base/id.h"
+
+namespace pivrak {
+
+/// The numbers a joint leaves free. A hinge has one: its turn [rad], not wrapped, counted in full turns.
+enum class ChannelKind : std::uint8_t { Turn };
+
+/// One channel of one part, by stable id.
+struct ChannelRef {
+    PartId part;
+    ChannelKind kind = ChannelKind::Turn;
+    auto operator<=>(const ChannelRef&) const = default;
+};
+
+/// Allowed range of a channel, both ends included.
+struct Limits {
+    double min = 0, max = 0;
+    bool operator==(const Limits&) const = default;
+    double clamp(double value) const { return value < min ? min : value > max ? max : value; }
+};
+
+/// A channel as set by hand. Keys and couplings take precedence over `value`; limits hold for all of them.
+struct Channel {
+    double value = 0;
+    std::optional<Limits> limits;
+    bool operator==(const Channel&) const = default;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,99 @@
+#pragma once
+
+#include <optional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <unordered_map>
+#include <vector>
+
+#include "core/base/result.h"
+#include "core/base/shared_table.h"
+#include "core/model/clip.h"
+#include "core/model/coupling.h"
+#include "core/model/part.h"
+#include "core/model/shape.h"
+#include "core/model/units.h"
+
+namespace pivrak {
+
+struct Settings {
+    LengthUnit length_unit = LengthUnit::Metre;
+    double frame_rate = 24;  ///< frames a second. Common practice.
+    bool operator==(const Settings&) const = default;
+};
+
+/// A file that shapes came from. Kept so that a delivery never overwrites it.
+struct Source {
+    std::string path;
+    bool operator==(const Source&) const = default;
+};
+
+/// Everything about one job, as an immutable value: an edit makes another Document that shares all it did
+/// not change. Copying is cheap. `next_id` only rises, so an id is never used for two things.
+struct Document {
+    Settings settings;
+    SharedTable<Part> parts;
+    SharedTable<Shape> shapes;
+    SharedTable<Material> materials;
+    SharedTable<Image> images;
+    SharedTable<Coupling> couplings;
+    SharedTable<Clip> clips;
+    std::vector<Source> sources;
+    std::uint64_t next_id = 1;
+    nlohmann::json unknown = nlohmann::json::object();  ///< fields of newer files, kept and written back
+
+    bool operator==(const Document&) const = default;
+
+    template <class AnyId>
+    AnyId new_id() {
+        return AnyId{next_id++};
+    }
+};
+
+/// A project with nothing in it but one clip of 120 frames.
+Document empty_document();
+
+/// Parts by parent, in the order of their ids; roots under the id "none". Built in one pass.
+class Tree {
+public:
+    explicit Tree(const Document& document);
+    std::span<const PartId> children(PartId parent) const;
+    std::span<const PartId> roots() const { return children(PartId{}); }
+    /// The part and all below it, parents before children.
+    std::vector<PartId> branch(PartId top) const;
+    /// Every part, parents before children, siblings in the order of their ids.
+    std::vector<PartId> all() const;
+
+private:
+    std::unordered_map<PartId, std::vector<PartId>> children_;
+};
+
+/// The frame of a part in the world with every channel at rest.
+Frame world_from_rest(const Document& document, PartId part);
+
+/// Whether `part` is `above` or hangs anywhere below it.
+bool is_below(const Document& document, PartId part, PartId above);
+
+/// `Hall/Bed plate/Layshaft`: names from the root to the part.
+std::string part_path(const Document& document, PartId part);
+
+/// Finds a part by name, or by a path whose last names match when the name alone is not unique.
+/// Errors: `part.unknown` (with the nearest name, if one is near), `part.ambiguous` (with their paths).
+Result<PartId> find_part(const Document& document, std::string_view name_or_path);
+
+/// Name shown for a channel, for example `Motor shaft turn`.
+std::string channel_name(const Document& document, ChannelRef channel);
+
+/// The clip of that id, or the first one when the id is none. Every document has at least one.
+const Clip& clip_or_first(const Document& document, ClipId id = {});
+
+/// The coupling that moves a channel, or null.
+const Coupling* coupling_driving(const Document& document, ChannelRef channel);
+
+std::size_t triangle_count(const Document& document);
+
+/// Bounds in the world of every part with a shape, at rest.
+Bounds document_bounds(const Document& document);
+
+}  // namespace pivrak

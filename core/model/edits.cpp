@@ -1,0 +1,82 @@
+#include "core/model/edits.h"
+
+#include <fmt/format.h>
+
+#include <unordered_set>
+
+namespace pivrak {
+
+void move_pivot(Document& document, PartId id, const Frame& world_from_new) {
+    Part part = *document.parts.find(id);
+    const Frame old_from_new = (world_from_rest(document, id).inverse() * world_from_new).normalized();
+    const Frame new_from_old = old_from_new.inverse();
+    part.parent_from_rest = (part.parent_from_rest * old_from_new).normalized();
+    part.part_from_shape = (new_from_old * part.part_from_shape).normalized();
+    document.parts.set(part);
+    const Tree tree(document);
+    for (const PartId child_id : tree.children(id)) {
+        Part child = *document.parts.find(child_id);
+        child.parent_from_rest = (new_from_old * child.parent_from_rest).normalized();
+        document.parts.set(child);
+    }
+}
+
+Result<void> reparent(Document& document, PartId id, PartId parent) {
+    Part part = *document.parts.find(id);
+    if (parent && is_below(document, parent, id)) {
+        const std::string& parent_name = document.parts.find(parent)->name;
+        return Error{"tree.loop",
+                     parent == id ? fmt::format("'{}' cannot carry itself", part.name)
+                                  : fmt::format("'{}' cannot go under '{}', which it carries itself: {}", part.name, parent_name, part_path(document, parent)),
+                     part.name};
+    }
+    const Frame world = world_from_rest(document, id);
+    part.parent_from_rest = parent ? (world_from_rest(document, parent).inverse() * world).normalized() : world;
+    part.parent = parent;
+    document.parts.set(part);
+    return {};
+}
+
+namespace {
+
+std::size_t drop_couplings(Document& document, const std::unordered_set<PartId>& gone) {
+    std::vector<CouplingId> dropped;
+    for (const Coupling& c : document.couplings)
+        if (gone.contains(c.gear.driver.part) || gone.contains(c.gear.driven.part)) dropped.push_back(c.id);
+    for (const CouplingId id : dropped) document.couplings.erase(id);
+    return dropped.size();
+}
+
+std::size_t drop_tracks(Document& document, const std::unordered_set<PartId>& gone) {
+    std::size_t dropped = 0;
+    const SharedTable<Clip> clips = document.clips;
+    for (const Clip& clip : clips) {
+        Clip kept = clip;
+        const std::size_t count = std::erase_if(kept.tracks, [&](const Track& t) { return gone.contains(t.channel.part); });
+        if (count) document.clips.set(kept);
+        dropped += count;
+    }
+    return dropped;
+}
+
+}  // namespace
+
+Removal remove_branch(Document& document, PartId part) {
+    const std::vector<PartId> branch = Tree(document).branch(part);
+    const std::unordered_set<PartId> gone(branch.begin(), branch.end());
+    Removal removal{branch.size(), drop_couplings(document, gone), drop_tracks(document, gone)};
+    for (const PartId id : branch) document.parts.erase(id);
+    drop_unused_shapes(document);
+    return removal;
+}
+
+void drop_unused_shapes(Document& document) {
+    std::unordered_set<ShapeId> used;
+    for (const Part& part : document.parts) used.insert(part.shape);
+    std::vector<ShapeId> unused;
+    for (const Shape& shape : document.shapes)
+        if (!used.contains(shape.id)) unused.push_back(shape.id);
+    for (const ShapeId id : unused) document.shapes.erase(id);
+}
+
+}  // namespace pivrak

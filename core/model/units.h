@@ -1,0 +1,33 @@
+#pragma once
+
+#include <string>
+#include <string_view>
+
+#include "core/base/result.h"
+
+namespace pivrak {
+
+/// The unit lengths are shown and typed in. Core computes in metres whatever it is.
+enum class LengthUnit { Millimetre, Centimetre, Metre };
+
+enum class Dimension { None, Length, Angle };
+
+double metres_per(LengthUnit unit);
+std::string_view symbol(LengthUnit unit);
+/// `mm`, `cm` or `m`; anything else is `unit.unknown`.
+Result<LengthUnit> length_unit_from(std::string_view symbol);
+
+/// Reads what a person types: arithmetic with units, for example `3*25.4 mm`, `1/3 turn`, `2 m + 40 mm`.
+/// A number without a unit takes the window's: `bare` for lengths, degrees for angles. The answer is in
+/// metres, radians, or a plain number. A unit of the wrong dimension is refused.
+/// Errors: `quantity.empty`, `quantity.syntax` (with the place), `quantity.not_finite`.
+Result<double> parse_quantity(std::string_view text, Dimension dimension, LengthUnit bare = LengthUnit::Metre);
+
+/// A length with its unit and at most `decimals` decimals, for example `272.0 mm`.
+std::string format_length(double metres, LengthUnit unit, int decimals);
+/// A length in the unit that reads best: micrometres as mm with three decimals, up to metres.
+std::string format_length(double metres);
+/// An angle in degrees, for example `45.00°`.
+std::string format_angle(double radians, int decimals = 2);
+
+}  // namespace pivrak

@@ -1,0 +1,30 @@
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/base/progress.h"
+#include "core/motion/evaluator.h"
+
+namespace pivrak {
+
+/// Every whole frame of a clip, first and last included, with the world frame of every part.
+struct Bake {
+    std::vector<PartId> parts;            ///< in evaluation order
+    std::vector<double> frames;
+    std::vector<Frame> world_from_part;   ///< `frames.size() * parts.size()`, frame by frame
+
+    const Frame& at(std::size_t frame, std::size_t part) const { return world_from_part[frame * parts.size() + part]; }
+};
+
+/// The frames of a clip: first, first + 1, ... and the last one even when it is not whole steps away.
+std::vector<double> clip_frames(const Clip& clip);
+
+/// Errors: those of `Evaluator::compile`, `bake.cancelled`.
+Result<Bake> bake_clip(const Document& document, ClipId clip, const Progress& progress = {});
+
+/// A table with a header: frame, part, then the 4x4 world matrix row by row (m00 ... m33), in metres, axes of
+/// the project (X forward, Y left, Z up), 17 significant digits. Fields are quoted as RFC 4180 asks.
+std::string bake_csv(const Document& document, const Bake& bake);
+
+}  // namespace pivrak

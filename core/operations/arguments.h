@@ -1,0 +1,52 @@
+#pragma once
+
+#include <nlohmann/json.hpp>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/model/document.h"
+
+namespace pivrak {
+
+enum class ArgumentKind { Part, Parts, Text, File, Number, Length, Angle, Integer, Flag, Choice };
+
+/// One argument of an operation, as `ops` prints it and as every caller is checked against it.
+struct ArgumentSpec {
+    std::string name;
+    ArgumentKind kind;
+    std::string summary;
+    bool required = false;
+    nlohmann::json fallback;           ///< null: left out means "as it is" or "find it yourself"
+    std::vector<std::string> choices;  ///< of a Choice
+};
+
+/// Name of a kind in the schema.
+std::string_view kind_name(ArgumentKind kind);
+nlohmann::json schema(const ArgumentSpec& spec);
+
+/// Arguments that passed their specification: parts are ids that exist, lengths and angles are metres and
+/// radians. Parts are given as an id, a name, or a path of names; lengths and angles as a number (metres,
+/// radians) or a text with a unit (`"45 deg"`, `"3*25.4 mm"`).
+class Arguments {
+public:
+    /// Errors: `argument.unknown`, `argument.missing`, `argument.type`, `part.*`, `quantity.*`.
+    static Result<Arguments> read(const Document& document, const std::vector<ArgumentSpec>& specs, const nlohmann::json& given);
+
+    bool has(const std::string& name) const { return !values_.at(name).is_null(); }
+    PartId part(const std::string& name) const { return PartId{values_.at(name).get<std::uint64_t>()}; }
+    std::vector<PartId> parts(const std::string& name) const;
+    double number(const std::string& name) const { return values_.at(name).get<double>(); }
+    std::optional<double> number_if(const std::string& name) const { return has(name) ? std::optional(number(name)) : std::nullopt; }
+    int integer(const std::string& name) const { return values_.at(name).get<int>(); }
+    bool flag(const std::string& name) const { return values_.at(name).get<bool>(); }
+    std::string text(const std::string& name) const { return values_.at(name).get<std::string>(); }
+
+    /// The checked values, parts by id: what a history or a journal keeps.
+    const nlohmann::json& values() const { return values_; }
+
+private:
+    nlohmann::json values_ = nlohmann::json::object();
+};
+
+}  // namespace pivrak

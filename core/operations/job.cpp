@@ -1,0 +1,116 @@
+#include "core/operations/job.h"
+
+#include <fmt/format.h>
+
+#include "core/io/atomic_file.h"
+#include "core/io/project_file.h"
+
+namespace pivrak {
+
+using nlohmann::json;
+
+namespace {
+
+Result<void> check_format(const json& job) {
+    if (!job.is_object()) return Error{"job.format", "a job is a JSON object", ""};
+    for (const auto& [key, value] : job.items()) {
+        const bool text = value.is_string();
+        const bool fits = key == "steps" ? value.is_array() : key == "import" ? text || value.is_object() : (key == "open" || key == "save" || key == "deliver") && text;
+        if (!fits) return Error{"job.format", fmt::format("'{}' does not belong in a job, or not with this value", key), key};
+    }
+    if (job.contains("open") && job.contains("import")) return Error{"job.format", "a job either opens a project or imports a model; give one of them", "open"};
+    return {};
+}
+
+class JobRunner {
+public:
+    JobRunner(const Registry& registry, const json& job, const OperationContext& context) : registry_(registry), job_(job), context_(context) {}
+
+    Result<JobReport> run() {
+        PIVRAK_CHECK(check_format(job_));
+        PIVRAK_CHECK(start());
+        std::size_t number = 0;
+        for (const json& step : job_.value("steps", json::array())) PIVRAK_CHECK(apply(step, fmt::format("{}", ++number)));
+        PIVRAK_CHECK(finish());
+        return std::move(report_);
+    }
+
+private:
+    Result<void> start() {
+        report_.document = empty_document();
+        if (job_.contains("open")) {
+            PIVRAK_TRY(opened, open_project(context_.folder / job_["open"].get<std::string>()));
+            report_.document = std::move(opened);
+        }
+        if (!job_.contains("import")) return {};
+        json step = job_["import"].is_string() ? json{{"file", job_["import"]}} : job_["import"];
+        step["op"] = "model.import";
+        return apply(step, "import");
+    }
+
+    Result<void> apply(const json& step, const std::string& number) {
+        auto outcome = registry_.run(report_.document, step, context_);
+        if (!outcome) {
+            const std::string name = step.is_object() && step.contains("op") && step["op"].is_string() ? step["op"].get<std::string>() : "?";
+            return Error{outcome.error().code, fmt::format("step {} ({}): {}", number, name, outcome.error().message), number};
+        }
+        report_.document = std::move(outcome->document);
+        report_.messages.insert(report_.messages.end(), outcome->messages.begin(), outcome->messages.end());
+        report_.readings.push_back(outcome->readings);
+        return {};
+    }
+
+    /// First everything that can fail, then the writing.
+    Result<void> finish() {
+        std::string project;
+        const auto target = [&](const char* key) { return context_.folder / job_[key].get<std::string>(); };
+        if (job_.contains("save")) {
+            PIVRAK_CHECK(check_project_path(report_.document, target("save")));
+            PIVRAK_TRY(bytes, project_bytes(report_.document));
+            project = std::move(bytes);
+        }
+        if (job_.contains("deliver")) {
+            PIVRAK_TRY(delivery, deliver(report_.document, target("deliver"), {}, context_.progress));
+            report_.delivered = std::move(delivery);
+        }
+        if (!job_.contains("save")) return {};
+        if (auto written = write_file_atomically(target("save"), project); !written) {
+            if (report_.delivered) std::filesystem::remove(report_.delivered->path);
+            return written.error();
+        }
+        report_.saved = target("save");
+        return {};
+    }
+
+    const Registry& registry_;
+    const json& job_;
+    const OperationContext& context_;
+    JobReport report_;
+};
+
+}  // namespace
+
+Result<JobReport> run_job(const Registry& registry, const json& job, const OperationContext& context) { return JobRunner(registry, job, context).run(); }
+
+json to_json(const Delivery& d) {
+    return {{"file", d.path.string()},
+            {"bytes", d.bytes},
+            {"parts", d.parts},
+            {"triangles", d.triangles},
+            {"clips", d.clips},
+            {"samples", d.samples},
+            {"kept_samples", d.kept_samples},
+            {"read_back",
+             {{"frames", d.read_back.frames},
+              {"parts", d.read_back.parts},
+              {"largest_error_m", d.read_back.largest_error_m},
+              {"largest_error_deg", d.read_back.largest_error_rad * deg_per_rad}}}};
+}
+
+std::string summary(const Delivery& d) {
+    return fmt::format("{}: {} parts, {} triangles, {} clips, {} of {} samples kept, {:.1f} KB; read back over {} frames: largest error {:.6f} mm, {:.6f}°", d.path.filename().string(),
+                       d.parts, d.triangles, d.clips, d.kept_samples, d.samples, static_cast<double>(d.bytes) / 1024, d.read_back.frames, d.read_back.largest_error_m * 1e3,
+                       d.read_back.largest_error_rad * deg_per_rad);
+}
+
+}  // namespace pivrak

@@ -1,0 +1,31 @@
+#pragma once
+
+#include <filesystem>
+#include <optional>
+#include <vector>
+
+#include "core/io/deliver.h"
+#include "core/operations/registry.h"
+
+namespace pivrak {
+
+/// What a job did.
+struct JobReport {
+    std::vector<std::string> messages;
+    nlohmann::json readings = nlohmann::json::array();  ///< of each step
+    std::optional<std::filesystem::path> saved;
+    std::optional<Delivery> delivered;
+    Document document;
+};
+
+/// Runs `{"open": FILE | "import": FILE | {"file": FILE, ...}, "steps": [...], "save": FILE, "deliver": FILE}`.
+/// File names start from `context.folder`. Nothing is written before every step, the project's bytes and the
+/// delivery's read-back are done. Errors: `job.format`, those of opening, importing, saving and delivering,
+/// and those of the steps with `step N (NAME): ` before the message and N as the subject.
+Result<JobReport> run_job(const Registry& registry, const nlohmann::json& job, const OperationContext& context);
+
+/// A readable account of a delivery.
+nlohmann::json to_json(const Delivery& delivery);
+std::string summary(const Delivery& delivery);
+
+}  // namespace pivrak

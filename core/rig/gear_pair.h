@@ -1,0 +1,61 @@
+#pragma once
+
+#include <optional>
+
+#include "core/model/document.h"
+
+namespace pivrak {
+
+/// A gear placed in the world with its pair at rest: a hinge axis and the shapes that turn with it.
+struct PlacedGear {
+    Vec3 centre;     ///< a point on the axis [m]
+    Vec3 axis;       ///< unit, the positive direction of the hinge
+    int teeth = 0;
+};
+
+/// Turn of the driven gear for one turn of the driver, outside teeth: negative for axes that point the same
+/// way, positive for axes that point against each other. Pre: both tooth counts >= 1.
+/// Source: rolling without slip at the pitch circles.
+double gear_ratio(const PlacedGear& driver, const PlacedGear& driven);
+
+/// Distance between the two axes [m], at a right angle to the driver's.
+double centre_distance(const PlacedGear& driver, const PlacedGear& driven);
+
+/// Angle between the two axes as lines [rad], 0 to pi/2.
+double axis_angle(const PlacedGear& driver, const PlacedGear& driven);
+
+/// Turn of the driven gear about its own axis [rad], the smallest there is, that puts a tooth of one gear in
+/// the middle of a gap of the other at the pitch point. Phases are the angles of one tooth's middle about
+/// the driver's axis direction, counted from the world direction `reference` (at a right angle to it).
+double interleaving_turn(const PlacedGear& driver, double driver_tooth_rad, const PlacedGear& driven,
+                         double driven_tooth_rad, const Vec3& reference);
+
+/// The gear a hinge part makes, with the shape of the part or, when it has none or one without teeth, of the
+/// nearest part that is fixed below it and shows that many teeth.
+struct ToothedPart {
+    PlacedGear gear;
+    PartId shape_part;           ///< the part whose rim was read; none when no rim repeats like that
+    double strength = 0;         ///< 0 to 1
+    double tooth_rad = 0;        ///< middle of a tooth about `gear.axis`, from `reference`
+    double tip_radius_m = 0;
+};
+
+/// Reads the teeth of a hinge part at rest, or measures nothing (strength 0) when no shape shows them.
+ToothedPart toothed_part(const Document& document, PartId hinge, int teeth, const Vec3& axis, const Vec3& reference);
+
+/// Counts the teeth of a hinge part's shape or of a shape fixed below it; none when nothing repeats.
+std::optional<int> teeth_of(const Document& document, PartId hinge);
+
+/// What a gear pair looks like when measured, for readouts and findings.
+struct GearPairMeasure {
+    double ratio = 0;
+    double centre_distance_m = 0;
+    double axis_angle_rad = 0;
+    double module_m = 0;             ///< twice the centre distance divided by both tooth counts
+    double tip_module_m = 0;         ///< from the driver's tip radius, ISO 53 addendum; 0 when not measured
+    double phase_rad = 0;
+    bool phase_measured = false;
+};
+GearPairMeasure measure_gear_pair(const Document& document, const GearPair& pair);
+
+}  // namespace pivrak

@@ -1,0 +1,48 @@
+// Builds the demo's models from their parameters, and the finished projects from the models by jobs.
+#include <fmt/format.h>
+
+#include <filesystem>
+#include <fstream>
+
+#include "core/io/atomic_file.h"
+#include "core/operations/job.h"
+#include "demo/obj_file.h"
+
+namespace {
+
+using namespace pivrak;
+using nlohmann::json;
+
+bool report(const Result<void>& result) {
+    if (!result) fmt::print(stderr, "{}\n", result.error().message);
+    return result.ok();
+}
+
+bool generate_drive_station(const std::filesystem::path& folder) {
+    const auto components = demo::drive_station();
+    const demo::ObjTexts texts = demo::obj_texts(components, "drive-station.mtl");
+    if (!report(write_file_atomically(folder / "drive-station.obj", texts.obj))) return false;
+    if (!report(write_file_atomically(folder / "drive-station.mtl", texts.mtl))) return false;
+    const json job{{"import", {{"file", "drive-station.obj"}, {"unit", "mm"}, {"up", "y"}}},
+                   {"steps", demo::drive_station_steps(components)},
+                   {"save", "drive-station.pivrak.glb"}};
+    if (!report(write_file_atomically(folder / "drive-station.job.json", job.dump(1) + "\n"))) return false;
+    const auto done = run_job(make_registry(), job, {folder, {}});
+    if (!done) {
+        fmt::print(stderr, "{}\n", done.error().message);
+        return false;
+    }
+    fmt::print("drive station: {} parts, {} triangles\n", done->document.parts.size(), triangle_count(done->document));
+    return true;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    if (argc != 2) {
+        fmt::print(stderr, "usage: generate FOLDER    writes the demo's models and projects there\n");
+        return 2;
+    }
+    std::filesystem::create_directories(argv[1]);
+    return generate_drive_station(argv[1]) ? 0 : 1;
+}

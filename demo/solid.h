@@ -1,0 +1,70 @@
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "core/geometry/mesh.h"
+
+namespace pivrak::demo {
+
+/// A closed loop in a plane, counter-clockwise for outlines and holes alike [mm].
+using Loop = std::vector<Vec2>;
+
+/// A ring of an axial profile: radius and place along the axis [mm].
+struct ProfilePoint {
+    double radius, along;
+};
+
+/// A closed surface under construction, in millimetres, z along the axis it was made about. Corners at the
+/// same place share a vertex, so each solid is one connected, watertight piece.
+class Solid {
+public:
+    /// A flat region at height z, with holes, seen from above when `up`, from below otherwise.
+    void cap(const Loop& outline, const std::vector<Loop>& holes, double z, bool up);
+    /// The side of an extrusion; `outward` for outlines, false for holes.
+    void wall(const Loop& loop, double z0, double z1, bool outward);
+    /// Between two loops of the same length at different heights; `outward` as for walls.
+    void slope(const Loop& lower, double z0, const Loop& upper, double z1, bool outward);
+
+    /// A tube through rings of equal length, closed at both ends.
+    void add_tube(const std::vector<std::vector<Vec3>>& rings);
+
+    Solid& move(const Vec3& by);
+    Solid& turn(int axis, double angle_rad);
+    /// z along the given axis of the world (0 x, 1 y); x stays or becomes z.
+    Solid& lay_along(int axis);
+
+    const std::vector<Vec3>& vertices() const { return vertices_; }
+    const std::vector<std::array<std::uint32_t, 3>>& triangles() const { return triangles_; }
+
+private:
+    std::uint32_t vertex(const Vec3& p);
+    void triangle(const Vec3& a, const Vec3& b, const Vec3& c);
+
+    std::vector<Vec3> vertices_;
+    std::vector<std::array<std::uint32_t, 3>> triangles_;
+    std::vector<std::vector<std::uint32_t>> buckets_;
+};
+
+Loop circle(double radius, int points, Vec2 centre = {0, 0}, double start_rad = 0);
+Loop rectangle(double width, double height, double chamfer, Vec2 centre = {0, 0});
+/// Circles evenly round the origin.
+std::vector<Loop> hole_ring(int count, double ring_radius, double hole_radius, int points, double start_rad = 0);
+
+/// Between two heights; the outline may run either way, holes run counter-clockwise.
+Solid extrude(const Loop& outline, const std::vector<Loop>& holes, double z0, double z1, double chamfer = 0);
+/// A solid of revolution about z; the profile runs from one end of the axis to the other with radius 0 at
+/// both, or closes on itself for a ring.
+Solid revolve(const std::vector<ProfilePoint>& profile, int segments, bool closed_ring = false);
+/// A cylinder with chamfered edges from z0 to z1.
+Solid shaft(double radius, double z0, double z1, double chamfer, int segments);
+/// A box with chamfered upright edges and top.
+Solid block(Vec3 low, Vec3 high, double chamfer);
+/// A hexagon bolt head with washer, standing on z = 0.
+Solid bolt(double size);
+/// A pipe of round section along points.
+Solid pipe(const std::vector<Vec3>& points, double radius, int segments);
+
+}  // namespace pivrak::demo
