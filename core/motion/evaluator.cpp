@@ -173,12 +173,13 @@ std::optional<std::size_t> Evaluator::channel_slot(ChannelRef channel) const {
     return static_cast<std::size_t>(nodes_[*part].channel);
 }
 
-void Evaluator::evaluate(double frame, Pose& pose) const {
+void Evaluator::evaluate(double frame, Pose& pose, std::optional<HeldChannel> held) const {
     std::copy(base_values_.begin(), base_values_.end(), pose.channels.begin());
     for (const TrackStep& step : tracks_) {
         const std::span keys(keys_.data() + step.first_key, step.key_count);
         pose.channels[step.channel] = limits_[step.channel].clamp(sample_curve(keys, frame));
     }
+    if (held) pose.channels[held->slot] = limits_[held->slot].clamp(held->value);
     for (const CouplingStep& step : couplings_)
         pose.channels[step.driven] = limits_[step.driven].clamp(step.ratio * pose.channels[step.driver] + step.phase);
     for (std::size_t i = 0; i < nodes_.size(); ++i) {

@@ -16,6 +16,12 @@ struct Pose {
     std::vector<Frame> world_from_part;  ///< parents before children
 };
 
+/// A channel held by hand: its value takes the place of its keys, and what it drives follows.
+struct HeldChannel {
+    std::size_t slot;
+    double value;
+};
+
 /// A document and one of its clips turned into flat arrays in an order in which every value is computed
 /// once, after all it depends on. `evaluate` is a pure function of the frame: it allocates nothing, keeps no
 /// state, and may run on several threads with a pose each.
@@ -29,7 +35,7 @@ public:
     Pose make_pose() const;
 
     /// Fills the pose for a frame. Pre: the pose came from `make_pose` of this evaluator.
-    void evaluate(double frame, Pose& pose) const;
+    void evaluate(double frame, Pose& pose, std::optional<HeldChannel> held = std::nullopt) const;
 
     /// Parts in evaluation order, parents before children; the index is the pose's slot.
     const std::vector<PartId>& parts() const { return parts_; }

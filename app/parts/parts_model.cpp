@@ -1,0 +1,131 @@
+#include "app/parts/parts_model.h"
+
+#include <QMimeData>
+
+namespace pivrak {
+namespace {
+const QString part_mime = QStringLiteral("application/x-pivrak-parts");
+}
+
+ChannelMark channelMark(const Session& session, PartId id) {
+    const Document& document = session.shownDocument();
+    const Part* part = document.parts.find(id);
+    if (!part || part->joint.kind != JointKind::Hinge) return ChannelMark::None;
+    const ChannelRef channel{id, ChannelKind::Turn};
+    if (const auto& limits = part->joint.turn.limits) {
+        const double turn = session.turnOf(id);
+        if (turn <= limits->min || turn >= limits->max) return ChannelMark::AtLimit;
+    }
+    if (coupling_driving(document, channel)) return ChannelMark::Driven;
+    const Track* track = session.clip().track(channel);
+    return track && !track->keys.empty() ? ChannelMark::Keyed : ChannelMark::Free;
+}
+
+QString markSign(ChannelMark mark) {
+    switch (mark) {
+        case ChannelMark::None: return {};
+        case ChannelMark::Free: return QStringLiteral("○");
+        case ChannelMark::Keyed: return QStringLiteral("◆");
+        case ChannelMark::Driven: return QStringLiteral("∿");
+        case ChannelMark::AtLimit: return QStringLiteral("⊣");
+    }
+    return {};
+}
+
+PartsModel::PartsModel(Session& session, QObject* parent) : QAbstractItemModel(parent), session_(session) {
+    connect(&session_, &Session::documentChanged, this, &PartsModel::rebuild);
+    connect(&session_, &Session::previewChanged, this, &PartsModel::rebuild);
+    connect(&session_, &Session::poseChanged, this, &PartsModel::marksChanged);
+    rebuild();
+}
+
+void PartsModel::rebuild() {
+    beginResetModel();
+    nodes_.clear();
+    roots_.clear();
+    node_of_.clear();
+    const Document& document = session_.shownDocument();
+    for (const PartId id : Tree(document).all()) {
+        const Part& part = *document.parts.find(id);
+        const int self = static_cast<int>(nodes_.size());
+        const int above = part.parent ? node_of_.at(part.parent) : -1;
+        std::vector<int>& siblings = above < 0 ? roots_ : nodes_[static_cast<std::size_t>(above)].children;
+        const int row = static_cast<int>(siblings.size());
+        siblings.push_back(self);
+        nodes_.push_back({id, above, row, {}});
+        node_of_[id] = self;
+    }
+    endResetModel();
+}
+
+QModelIndex PartsModel::index(int row, int column, const QModelIndex& parent) const {
+    const std::vector<int>& siblings = parent.isValid() ? nodes_[parent.internalId()].children : roots_;
+    if (column != 0 || row < 0 || static_cast<std::size_t>(row) >= siblings.size()) return {};
+    return createIndex(row, 0, static_cast<quintptr>(siblings[static_cast<std::size_t>(row)]));
+}
+
+QModelIndex PartsModel::parent(const QModelIndex& index) const {
+    if (!index.isValid()) return {};
+    const int above = nodes_[index.internalId()].parent;
+    return above < 0 ? QModelIndex() : createIndex(nodes_[static_cast<std::size_t>(above)].row, 0, static_cast<quintptr>(above));
+}
+
+int PartsModel::rowCount(const QModelIndex& parent) const {
+    return static_cast<int>(parent.isValid() ? nodes_[parent.internalId()].children.size() : roots_.size());
+}
+
+PartId PartsModel::partOf(const QModelIndex& index) const { return index.isValid() ? nodes_[index.internalId()].part : PartId{}; }
+
+QModelIndex PartsModel::indexOf(PartId part) const {
+    const auto found = node_of_.find(part);
+    return found == node_of_.end() ? QModelIndex() : createIndex(nodes_[static_cast<std::size_t>(found->second)].row, 0, static_cast<quintptr>(found->second));
+}
+
+QVariant PartsModel::data(const QModelIndex& index, int role) const {
+    const Part* part = session_.shownDocument().parts.find(partOf(index));
+    if (!part) return {};
+    switch (role) {
+        case Qt::DisplayRole:
+        case Qt::EditRole: return QString::fromStdString(part->name);
+        case Qt::ToolTipRole: return QString::fromStdString(part_path(session_.shownDocument(), part->id));
+        case IdRole: return QVariant::fromValue<qulonglong>(part->id.value);
+        case MarkRole: return static_cast<int>(channelMark(session_, part->id));
+        case ShownRole: return part->shown;
+        case HingeRole: return part->joint.kind == JointKind::Hinge;
+        case DatumRole: return part->is_datum();
+        default: return {};
+    }
+}
+
+bool PartsModel::setData(const QModelIndex& index, const QVariant& value, int role) {
+    if (role == ShownRole) return session_.run({{"op", "part.show"}, {"parts", {partOf(index).value}}, {"shown", value.toBool()}});
+    if (role != Qt::EditRole) return false;
+    return session_.run({{"op", "part.rename"}, {"part", partOf(index).value}, {"name", value.toString().toStdString()}});
+}
+
+Qt::ItemFlags PartsModel::flags(const QModelIndex& index) const {
+    const Qt::ItemFlags base = QAbstractItemModel::flags(index) | Qt::ItemIsDropEnabled;
+    return index.isValid() ? base | Qt::ItemIsDragEnabled | Qt::ItemIsEditable : base;
+}
+
+QStringList PartsModel::mimeTypes() const { return {part_mime}; }
+
+QMimeData* PartsModel::mimeData(const QModelIndexList& indexes) const {
+    QStringList ids;
+    for (const QModelIndex& index : indexes) ids << QString::number(partOf(index).value);
+    auto* data = new QMimeData;
+    data->setData(part_mime, ids.join(QLatin1Char(' ')).toUtf8());
+    return data;
+}
+
+bool PartsModel::dropMimeData(const QMimeData* data, Qt::DropAction, int, int, const QModelIndex& parent) {
+    if (!data->hasFormat(part_mime)) return false;
+    nlohmann::json parts = nlohmann::json::array();
+    for (const QByteArray& id : data->data(part_mime).split(' ')) parts.push_back(id.toULongLong());
+    if (const PartId under = partOf(parent)) session_.run({{"op", "tree.parent"}, {"parts", parts}, {"under", under.value}});
+    else session_.run({{"op", "tree.release"}, {"parts", parts}});
+    // The document is already as it should be; the view must not remove rows on its own.
+    return false;
+}
+
+}  // namespace pivrak

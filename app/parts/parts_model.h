@@ -1,0 +1,60 @@
+#pragma once
+
+#include <QAbstractItemModel>
+#include <unordered_map>
+#include <vector>
+
+#include "app/session/session.h"
+
+namespace pivrak {
+
+/// What moves a part's channel, as the tree and the time strip mark it.
+enum class ChannelMark { None, Free, Keyed, Driven, AtLimit };
+ChannelMark channelMark(const Session& session, PartId part);
+/// The sign of a mark; its form alone tells the marks apart.
+QString markSign(ChannelMark mark);
+
+/// The tree of parts for item views: one column, ids under Qt::UserRole.
+class PartsModel : public QAbstractItemModel {
+    Q_OBJECT
+
+public:
+    static constexpr int IdRole = Qt::UserRole, MarkRole = Qt::UserRole + 1, ShownRole = Qt::UserRole + 2, HingeRole = Qt::UserRole + 3, DatumRole = Qt::UserRole + 4;
+
+    explicit PartsModel(Session& session, QObject* parent = nullptr);
+
+    QModelIndex index(int row, int column, const QModelIndex& parent = {}) const override;
+    QModelIndex parent(const QModelIndex& index) const override;
+    int rowCount(const QModelIndex& parent = {}) const override;
+    int columnCount(const QModelIndex& = {}) const override { return 1; }
+    QVariant data(const QModelIndex& index, int role) const override;
+    bool setData(const QModelIndex& index, const QVariant& value, int role) override;
+    Qt::ItemFlags flags(const QModelIndex& index) const override;
+    Qt::DropActions supportedDropActions() const override { return Qt::MoveAction; }
+    QStringList mimeTypes() const override;
+    QMimeData* mimeData(const QModelIndexList& indexes) const override;
+    bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column, const QModelIndex& parent) override;
+
+    QModelIndex indexOf(PartId part) const;
+    PartId partOf(const QModelIndex& index) const;
+
+signals:
+    /// Only looks changed: marks and names, not the tree.
+    void marksChanged();
+
+private:
+    struct Node {
+        PartId part;
+        int parent = -1;
+        int row = 0;
+        std::vector<int> children;
+    };
+    void rebuild();
+
+    Session& session_;
+    std::vector<Node> nodes_;
+    std::vector<int> roots_;
+    std::unordered_map<PartId, int> node_of_;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,183 @@
+#include "app/parts/parts_panel.h"
+
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QStyledItemDelegate>
+#include <QVBoxLayout>
+
+namespace pivrak {
+namespace {
+
+/// Kind glyph, name, channel mark, and an eye while the pointer is on the row.
+class PartDelegate : public QStyledItemDelegate {
+public:
+    PartDelegate(Look& look, QObject* parent) : QStyledItemDelegate(parent), look_(look) {}
+
+    static QRect eyeRect(const QRect& row) { return {row.right() - 42, row.top(), 20, row.height()}; }
+
+    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        const Theme& theme = look_.theme();
+        painter->save();
+        painter->setRenderHint(QPainter::Antialiasing);
+        const bool selected = option.state & QStyle::State_Selected, hovered = option.state & QStyle::State_MouseOver;
+        if (selected) {
+            painter->fillRect(option.rect, theme.raspberryTint);
+            painter->fillRect(QRect(0, option.rect.top(), 3, option.rect.height()), theme.raspberry);
+        } else if (hovered) {
+            painter->fillRect(option.rect, theme.card);
+        }
+        const bool shown = index.data(PartsModel::ShownRole).toBool();
+        const QColor ink = shown ? theme.ink : theme.softInk;
+        paintKind(*painter, QPointF(option.rect.left() + 8, option.rect.center().y() + 0.5), index, shown ? theme.petrolLight : theme.softInk);
+        const auto mark = static_cast<ChannelMark>(index.data(PartsModel::MarkRole).toInt());
+        painter->setFont(Look::uiFont(12));
+        painter->setPen(ink);
+        const QRect text = option.rect.adjusted(19, 0, mark != ChannelMark::None || hovered ? -44 : -4, 0);
+        painter->drawText(text, Qt::AlignVCenter, painter->fontMetrics().elidedText(index.data().toString(), Qt::ElideMiddle, text.width()));
+        painter->setPen(mark == ChannelMark::Keyed ? theme.saffron : mark == ChannelMark::Driven ? theme.steel : mark == ChannelMark::AtLimit ? theme.rust : theme.softInk);
+        painter->drawText(option.rect.adjusted(0, 0, -8, 0), Qt::AlignVCenter | Qt::AlignRight, markSign(mark));
+        if (hovered || !shown) paintEye(*painter, QRectF(eyeRect(option.rect)).center(), shown, theme.softInk);
+        painter->restore();
+    }
+
+    bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem& option, const QModelIndex& index) override {
+        if (event->type() == QEvent::MouseButtonPress && eyeRect(option.rect).contains(static_cast<QMouseEvent*>(event)->pos())) return true;
+        if (event->type() == QEvent::MouseButtonRelease && eyeRect(option.rect).contains(static_cast<QMouseEvent*>(event)->pos()))
+            return model->setData(index, !index.data(PartsModel::ShownRole).toBool(), PartsModel::ShownRole);
+        return QStyledItemDelegate::editorEvent(event, model, option, index);
+    }
+
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {120, 21}; }
+
+private:
+    /// A square for a shape, an open diamond for a datum, a turning arrow for a hinge.
+    static void paintKind(QPainter& painter, const QPointF& at, const QModelIndex& index, const QColor& color) {
+        painter.setPen(QPen(color, 1.4));
+        painter.setBrush(Qt::NoBrush);
+        if (index.data(PartsModel::HingeRole).toBool()) {
+            painter.drawArc(QRectF(at.x() - 4.5, at.y() - 4.5, 9, 9), 50 * 16, 280 * 16);
+            painter.setBrush(color);
+            painter.drawEllipse(at, 1.4, 1.4);
+            const QPointF tip(at.x() + 3.0, at.y() - 3.4);
+            painter.drawLine(tip, tip + QPointF(2.6, -0.4));
+            painter.drawLine(tip, tip + QPointF(0.4, -2.6));
+        } else if (index.data(PartsModel::DatumRole).toBool()) {
+            painter.drawPolygon(QPolygonF{at + QPointF(0, -4.5), at + QPointF(4.5, 0), at + QPointF(0, 4.5), at + QPointF(-4.5, 0)});
+        } else {
+            painter.setBrush(color);
+            painter.drawRect(QRectF(at.x() - 3.5, at.y() - 3.5, 7, 7));
+        }
+    }
+
+    static void paintEye(QPainter& painter, const QPointF& at, bool shown, const QColor& color) {
+        painter.setPen(QPen(color, 1.2));
+        painter.setBrush(Qt::NoBrush);
+        QPainterPath lid(at + QPointF(-6, 0));
+        lid.quadTo(at + QPointF(0, -6.5), at + QPointF(6, 0));
+        lid.quadTo(at + QPointF(0, 6.5), at + QPointF(-6, 0));
+        painter.drawPath(lid);
+        painter.drawEllipse(at, 1.7, 1.7);
+        if (!shown) painter.drawLine(at + QPointF(-5, 5), at + QPointF(5, -5));
+    }
+
+    Look& look_;
+};
+
+}  // namespace
+
+PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent) : QWidget(parent), session_(session), model_(session), filter_(new QLineEdit), tree_(new QTreeView) {
+    auto* title = new QLabel(tr("Parts"));
+    title->setProperty("role", "cardtitle");
+    filter_->setObjectName(QStringLiteral("partsFilter"));
+    filter_->setPlaceholderText(tr("filter by name"));
+    filter_->setClearButtonEnabled(true);
+    filtered_.setSourceModel(&model_);
+    filtered_.setRecursiveFilteringEnabled(true);
+    filtered_.setFilterCaseSensitivity(Qt::CaseInsensitive);
+    tree_->setObjectName(QStringLiteral("partsTree"));
+    tree_->setModel(&filtered_);
+    tree_->setItemDelegate(new PartDelegate(look, tree_));
+    tree_->setHeaderHidden(true);
+    tree_->setIndentation(14);
+    tree_->setMouseTracking(true);
+    tree_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    tree_->setEditTriggers(QAbstractItemView::EditKeyPressed | QAbstractItemView::DoubleClicked);
+    tree_->setDragDropMode(QAbstractItemView::InternalMove);
+    tree_->setUniformRowHeights(true);
+    tree_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 8, 0, 0);
+    layout->setSpacing(5);
+    auto* top = new QVBoxLayout;
+    top->setContentsMargins(12, 0, 10, 2);
+    top->addWidget(title);
+    top->addWidget(filter_);
+    layout->addLayout(top);
+    layout->addWidget(tree_, 1);
+    connect(filter_, &QLineEdit::textChanged, this, [this](const QString& text) {
+        filtered_.setFilterFixedString(text);
+        tree_->expandAll();
+        showSelection();
+    });
+    connect(&model_, &QAbstractItemModel::modelAboutToBeReset, this, &PartsPanel::keepOpen);
+    connect(&model_, &QAbstractItemModel::modelReset, this, &PartsPanel::restoreOpen);
+    connect(&model_, &PartsModel::marksChanged, tree_->viewport(), qOverload<>(&QWidget::update));
+    connect(&look, &Look::changed, tree_->viewport(), qOverload<>(&QWidget::update));
+    connect(tree_->selectionModel(), &QItemSelectionModel::selectionChanged, this, &PartsPanel::takeSelection);
+    connect(&session_, &Session::selectionChanged, this, &PartsPanel::showSelection);
+    tree_->expandAll();
+}
+
+/// The row made current stands last, as the part picked last.
+void PartsPanel::takeSelection() {
+    if (showing_) return;
+    std::vector<PartId> picked = session_.selection(), now;
+    for (const QModelIndex& index : tree_->selectionModel()->selectedIndexes()) now.push_back(model_.partOf(filtered_.mapToSource(index)));
+    std::erase_if(picked, [&](PartId part) { return std::find(now.begin(), now.end(), part) == now.end(); });
+    for (const PartId part : now)
+        if (std::find(picked.begin(), picked.end(), part) == picked.end()) picked.push_back(part);
+    showing_ = true;
+    session_.select(picked);
+    showing_ = false;
+}
+
+void PartsPanel::showSelection() {
+    if (showing_) return;
+    showing_ = true;
+    QItemSelection selection;
+    for (const PartId part : session_.selection()) {
+        const QModelIndex index = filtered_.mapFromSource(model_.indexOf(part));
+        if (index.isValid()) selection.select(index, index);
+    }
+    tree_->selectionModel()->select(selection, QItemSelectionModel::ClearAndSelect);
+    if (session_.primary()) tree_->scrollTo(filtered_.mapFromSource(model_.indexOf(session_.primary())));
+    showing_ = false;
+}
+
+void PartsPanel::keepOpen() {
+    for (const PartId part : Tree(session_.shownDocument()).all()) {
+        const QModelIndex index = filtered_.mapFromSource(model_.indexOf(part));
+        if (!index.isValid() || filtered_.rowCount(index) == 0) continue;
+        if (tree_->isExpanded(index)) closed_.erase(part.value);
+        else closed_.insert(part.value);
+    }
+}
+
+void PartsPanel::restoreOpen() {
+    tree_->expandAll();
+    for (const std::uint64_t part : closed_) {
+        const QModelIndex index = filtered_.mapFromSource(model_.indexOf(PartId{part}));
+        if (index.isValid()) tree_->collapse(index);
+    }
+    showSelection();
+}
+
+QPoint PartsPanel::rowOf(PartId part) {
+    const QModelIndex index = filtered_.mapFromSource(model_.indexOf(part));
+    tree_->scrollTo(index);
+    const QRect row = tree_->visualRect(index);
+    return {row.left() + 40, row.center().y()};
+}
+
+}  // namespace pivrak

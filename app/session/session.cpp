@@ -1,0 +1,294 @@
+#include "app/session/session.h"
+
+#include <QCoreApplication>
+#include <QThread>
+#include <algorithm>
+
+#include "core/io/project_file.h"
+#include "core/operations/channel_access.h"
+#include "core/operations/job.h"
+
+namespace pivrak {
+
+using nlohmann::json;
+
+namespace {
+QString text(const std::string& s) { return QString::fromStdString(s); }
+}  // namespace
+
+Session::Session(QObject* parent) : QObject(parent) { compile(); }
+
+QString Session::projectName() const {
+    if (project_path_.empty()) return tr("new project");
+    return text(project_path_.filename().string()).remove(QStringLiteral(".pivrak.glb"));
+}
+
+bool Session::isSelected(PartId part) const { return std::find(selection_.begin(), selection_.end(), part) != selection_.end(); }
+
+void Session::select(std::vector<PartId> parts) {
+    std::erase_if(parts, [&](PartId part) { return !shownDocument().parts.contains(part); });
+    if (parts == selection_) return;
+    selection_ = std::move(parts);
+    emit selectionChanged();
+}
+
+void Session::setStage(Stage stage) {
+    if (stage == stage_) return;
+    leavePreview();
+    stage_ = stage;
+    emit stageChanged();
+}
+
+void Session::setFrame(double frame) {
+    if (frame == frame_) return;
+    frame_ = frame;
+    held_.reset();
+    updatePose();
+}
+
+void Session::setAutoKey(bool on) {
+    if (on == auto_key_) return;
+    auto_key_ = on;
+    emit autoKeyChanged();
+}
+
+Frame Session::worldFromPart(PartId part) const {
+    const auto slot = evaluator_->part_slot(part);
+    return slot ? pose_.world_from_part[*slot] : Frame{};
+}
+
+double Session::turnOf(PartId part) const {
+    const auto slot = evaluator_->channel_slot({part, ChannelKind::Turn});
+    return slot ? pose_.channels[*slot] : 0;
+}
+
+Result<void> Session::mayTurn(PartId part) const {
+    if (preview_) return Error{"preview.open", "accept or leave the preview first", ""};
+    return check_free_channel(document(), {part, ChannelKind::Turn});
+}
+
+void Session::holdTurn(PartId part, double turn_rad) {
+    if (!mayTurn(part)) return;
+    held_ = {part, turn_rad};
+    updatePose();
+}
+
+void Session::releaseTurn() {
+    if (!held_) return;
+    const auto [part, turn] = *held_;
+    held_.reset();
+    if (!setTurn(part, turn)) updatePose();
+}
+
+bool Session::setTurn(PartId part, double turn_rad) {
+    const Track* track = clip().track({part, ChannelKind::Turn});
+    const bool keyed = track && !track->keys.empty();
+    if (!keyed && !auto_key_) return run({{"op", "channel.set"}, {"parts", {part.value}}, {"value", turn_rad}});
+    // A key that stands here keeps its way of running on.
+    const Key* here = keyed ? track->key_at(frame_) : nullptr;
+    const bool linear = here ? here->interpolation == Interpolation::Linear : keyed && track->keys.front().interpolation == Interpolation::Linear;
+    const auto limits = document().parts.find(part)->joint.turn.limits;
+    return run({{"op", "key.set"}, {"parts", {part.value}}, {"frame", frame_}, {"value", limits ? limits->clamp(turn_rad) : turn_rad}, {"interpolation", linear ? "linear" : "smooth"}});
+}
+
+QString Session::titleOf(const json& step) const {
+    const Operation* operation = registry_.find(step.value("op", ""));
+    return operation ? text(operation->title) : QString();
+}
+
+bool Session::run(const json& step) {
+    leavePreview();
+    auto outcome = registry_.run(document(), step);
+    if (!outcome) {
+        refuse(outcome.error());
+        return false;
+    }
+    push(step, std::move(*outcome));
+    return true;
+}
+
+void Session::runInBackground(const json& step) {
+    leavePreview();
+    background_.start(
+        titleOf(step), [this, document = document(), step](const Progress& progress) { return registry_.run(document, step, {{}, progress}); },
+        [this, step](Result<Outcome> outcome) {
+            if (!outcome) return refuse(outcome.error());
+            push(step, std::move(*outcome));
+        });
+}
+
+void Session::preview(const json& step) {
+    background_.start(
+        titleOf(step), [this, document = document(), step](const Progress& progress) { return registry_.run(document, step, {{}, progress}); },
+        [this, step](Result<Outcome> outcome) {
+            if (!outcome) {
+                leavePreview();
+                return refuse(outcome.error());
+            }
+            preview_ = StepPreview{step, titleOf(step), std::move(*outcome)};
+            compile();
+            emit previewChanged();
+        });
+}
+
+void Session::acceptPreview() {
+    if (!preview_) return;
+    StepPreview accepted = std::move(*preview_);
+    preview_.reset();
+    emit previewChanged();
+    push(accepted.step, std::move(accepted.outcome));
+}
+
+void Session::leavePreview() {
+    if (!preview_) return;
+    preview_.reset();
+    compile();
+    emit previewChanged();
+}
+
+void Session::push(const json& step, Outcome outcome) {
+    const QString title = titleOf(step);
+    const bool first_model = document().parts.empty();
+    const std::vector<PartId> created = std::move(outcome.created);
+    history_.push(std::move(outcome.document), title.toStdString(), step);
+    documentReplaced();
+    QStringList lines{title};
+    for (const std::string& message : outcome.messages) lines << text(message);
+    emit told(lines.join(QStringLiteral(" · ")), false);
+    if (step.value("op", "") == "model.import") {
+        select({});
+        emit arrived();
+        if (first_model) setStage(Stage::Intake);
+    } else if (!created.empty()) {
+        select(created);
+    }
+}
+
+void Session::refuse(const Error& error) { emit told(text(error.message), true); }
+
+void Session::documentReplaced() {
+    held_.reset();
+    compile();
+    std::vector<PartId> kept = selection_;
+    std::erase_if(kept, [&](PartId part) { return !document().parts.contains(part); });
+    const bool changed = kept != selection_;
+    selection_ = std::move(kept);
+    emit documentChanged();
+    if (changed) emit selectionChanged();
+    startFindings();
+}
+
+void Session::compile() {
+    auto compiled = Evaluator::compile(shownDocument());
+    if (!compiled) {
+        // Only a damaged project gets here: show it at rest, without what cannot be computed.
+        refuse(compiled.error());
+        Document still = shownDocument();
+        still.couplings = {};
+        compiled = Evaluator::compile(still);
+    }
+    if (!compiled) compiled = Evaluator::compile(empty_document());
+    evaluator_ = std::move(*compiled);
+    pose_ = evaluator_->make_pose();
+    updatePose();
+}
+
+void Session::updatePose() {
+    std::optional<HeldChannel> held;
+    if (held_)
+        if (const auto slot = evaluator_->channel_slot({held_->first, ChannelKind::Turn})) held = {*slot, held_->second};
+    evaluator_->evaluate(frame_, pose_, held);
+    emit poseChanged();
+}
+
+void Session::undo() {
+    leavePreview();
+    if (!history_.can_undo()) return;
+    const QString title = text(history_.undo_title());
+    history_.undo();
+    documentReplaced();
+    emit told(tr("Undone: %1").arg(title), false);
+}
+
+void Session::redo() {
+    leavePreview();
+    if (!history_.can_redo()) return;
+    history_.redo();
+    documentReplaced();
+    emit told(tr("Done again: %1").arg(text(history_.undo_title())), false);
+}
+
+bool Session::start(Document document, std::filesystem::path path) {
+    background_.cancel();
+    preview_.reset();
+    history_ = History(std::move(document));
+    project_path_ = std::move(path);
+    selection_.clear();
+    last_delivery_.reset();
+    frame_ = clip().first_frame;
+    documentReplaced();
+    emit selectionChanged();
+    emit previewChanged();
+    emit projectChanged();
+    emit arrived();
+    return true;
+}
+
+void Session::newProject() { start(empty_document(), {}); }
+
+bool Session::openProject(const std::filesystem::path& path) {
+    auto opened = open_project(path);
+    if (!opened) {
+        refuse(opened.error());
+        return false;
+    }
+    start(std::move(*opened), path);
+    emit told(tr("Opened %1").arg(projectName()), false);
+    return true;
+}
+
+bool Session::saveProject(const std::filesystem::path& path) {
+    leavePreview();
+    if (const auto saved = save_project(document(), path); !saved) {
+        refuse(saved.error());
+        return false;
+    }
+    project_path_ = path;
+    history_.mark_saved();
+    emit projectChanged();
+    emit told(tr("Saved %1").arg(projectName()), false);
+    return true;
+}
+
+void Session::importModel(const json& step) { runInBackground(step); }
+
+void Session::deliverTo(const std::filesystem::path& path) {
+    leavePreview();
+    background_.start(
+        tr("Delivering"), [document = document(), path](const Progress& progress) { return deliver(document, path, {}, progress); },
+        [this](Result<Delivery> delivery) {
+            if (!delivery) return refuse(delivery.error());
+            last_delivery_ = std::move(*delivery);
+            emit delivered();
+            emit told(tr("Delivered %1").arg(text(summary(*last_delivery_))), false);
+        });
+}
+
+void Session::startFindings() {
+    checker_.start(
+        QString(), [document = document()](const Progress& progress) { return check_document(document, progress); },
+        [this](std::vector<Finding> findings) {
+            if (findings == findings_) return;
+            findings_ = std::move(findings);
+            emit findingsChanged();
+        });
+}
+
+void Session::settle() {
+    while (background_.isBusy() || checker_.isBusy()) {
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+        QThread::msleep(2);
+    }
+}
+
+}  // namespace pivrak

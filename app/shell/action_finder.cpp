@@ -1,0 +1,102 @@
+#include "app/shell/action_finder.h"
+
+#include <QHeaderView>
+#include <QKeyEvent>
+#include <QKeySequenceEdit>
+#include <QLabel>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+namespace pivrak {
+
+ActionFinder::ActionFinder(Actions& actions, QWidget* parent) : QDialog(parent), actions_(actions), entry_(new QLineEdit), list_(new QListWidget) {
+    setObjectName(QStringLiteral("actionFinder"));
+    setWindowTitle(tr("Find an action"));
+    setModal(true);
+    resize(520, 380);
+    entry_->setObjectName(QStringLiteral("finderEntry"));
+    entry_->setPlaceholderText(tr("what do you want to do?"));
+    list_->setObjectName(QStringLiteral("finderList"));
+    auto* layout = new QVBoxLayout(this);
+    layout->addWidget(entry_);
+    layout->addWidget(list_, 1);
+    entry_->installEventFilter(this);
+    connect(entry_, &QLineEdit::textChanged, this, &ActionFinder::fill);
+    connect(entry_, &QLineEdit::returnPressed, this, &ActionFinder::choose);
+    connect(list_, &QListWidget::itemActivated, this, &ActionFinder::choose);
+}
+
+void ActionFinder::open() {
+    entry_->clear();
+    fill();
+    QDialog::open();
+    entry_->setFocus();
+}
+
+void ActionFinder::fill() {
+    list_->clear();
+    for (const Actions::Entry& entry : actions_.all()) {
+        const QString words = entry.spec.menu + QLatin1Char(' ') + entry.spec.title;
+        bool fits = true;
+        for (const QString& word : entry_->text().split(QLatin1Char(' '), Qt::SkipEmptyParts)) fits &= words.contains(word, Qt::CaseInsensitive);
+        if (!fits) continue;
+        const QString why = entry.why_not();
+        QString line = tr("%1  ·  %2").arg(entry.spec.title, entry.spec.menu);
+        const QString shortcut = entry.action->shortcut().toString(QKeySequence::NativeText);
+        if (!shortcut.isEmpty()) line += QStringLiteral("    ") + shortcut;
+        if (!why.isEmpty()) line += tr("\n     not now: %1").arg(why);
+        auto* item = new QListWidgetItem(line, list_);
+        item->setData(Qt::UserRole, entry.spec.id);
+        if (!why.isEmpty()) item->setForeground(palette().color(QPalette::PlaceholderText));
+    }
+    list_->setCurrentRow(0);
+}
+
+void ActionFinder::choose() {
+    const QListWidgetItem* item = list_->currentItem();
+    if (!item) return;
+    const Actions::Entry* entry = actions_.find(item->data(Qt::UserRole).toString());
+    if (!entry->why_not().isEmpty()) return;
+    accept();
+    entry->action->trigger();
+}
+
+bool ActionFinder::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (key == Qt::Key_Down) return list_->setCurrentRow(std::min(list_->currentRow() + 1, list_->count() - 1)), true;
+        if (key == Qt::Key_Up) return list_->setCurrentRow(std::max(list_->currentRow() - 1, 0)), true;
+    }
+    return QDialog::eventFilter(watched, event);
+}
+
+ShortcutSheet::ShortcutSheet(Actions& actions, QWidget* parent) : QDialog(parent) {
+    setObjectName(QStringLiteral("shortcutSheet"));
+    setWindowTitle(tr("Shortcuts"));
+    setAttribute(Qt::WA_DeleteOnClose);
+    resize(620, 560);
+    auto* table = new QTableWidget(static_cast<int>(actions.all().size()), 3);
+    table->setHorizontalHeaderLabels({tr("Menu"), tr("Action"), tr("Shortcut")});
+    table->verticalHeader()->hide();
+    table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table->setShowGrid(false);
+    for (int row = 0; row < table->rowCount(); ++row) {
+        const Actions::Entry& entry = actions.all()[static_cast<std::size_t>(row)];
+        table->setItem(row, 0, new QTableWidgetItem(entry.spec.menu));
+        table->setItem(row, 1, new QTableWidgetItem(entry.spec.title));
+        auto* edit = new QKeySequenceEdit(entry.action->shortcut());
+        edit->setObjectName(QStringLiteral("shortcut_") + entry.spec.id);
+        connect(edit, &QKeySequenceEdit::editingFinished, this, [&actions, edit, id = entry.spec.id] { actions.setShortcut(id, edit->keySequence()); });
+        table->setCellWidget(row, 2, edit);
+    }
+    table->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
+    auto* mouse = new QLabel(tr("View: left click picks, Shift adds, Ctrl takes away, drag on empty ground draws a box. Middle drag or Alt+left drag orbits, "
+                                "Shift or Alt with middle drag pans, the wheel zooms. On a gauge, Shift steps by 5°, Ctrl turns finely."));
+    mouse->setWordWrap(true);
+    mouse->setProperty("role", "soft");
+    auto* layout = new QVBoxLayout(this);
+    layout->addWidget(table, 1);
+    layout->addWidget(mouse);
+}
+
+}  // namespace pivrak

@@ -1,0 +1,130 @@
+#include "app/shell/gauge_bar.h"
+
+#include <QHBoxLayout>
+#include <QPainter>
+
+namespace pivrak {
+
+GaugeBar::GaugeBar(Session& session, Look& look, QWidget* parent)
+    : QWidget(parent), session_(session), look_(look), message_(new QLabel), counts_(new QLabel), progress_(new QProgressBar), cancel_(new QToolButton) {
+    setObjectName(QStringLiteral("gaugeBar"));
+    setFixedHeight(26);
+    message_->setObjectName(QStringLiteral("message"));
+    message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    counts_->setObjectName(QStringLiteral("counts"));
+    progress_->setObjectName(QStringLiteral("progress"));
+    progress_->setRange(0, 1000);
+    progress_->setFixedWidth(180);
+    progress_->setTextVisible(false);
+    cancel_->setObjectName(QStringLiteral("cancelWork"));
+    cancel_->setText(tr("Cancel"));
+    progress_->hide();
+    cancel_->hide();
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(12, 0, 12, 0);
+    layout->addWidget(message_, 1);
+    layout->addWidget(progress_);
+    layout->addWidget(cancel_);
+    layout->addWidget(counts_);
+    message_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+
+    patience_.setSingleShot(true);
+    patience_.setInterval(500);
+    fade_.setSingleShot(true);
+    fade_.setInterval(9000);
+    connect(&patience_, &QTimer::timeout, this, [this] {
+        progress_->show();
+        cancel_->show();
+    });
+    connect(&fade_, &QTimer::timeout, this, &GaugeBar::expect);
+    Background& work = session_.background();
+    connect(&work, &Background::started, this, [this](const QString& title) {
+        progress_->setValue(0);
+        progress_->setToolTip(title);
+        patience_.start();
+    });
+    connect(&work, &Background::advanced, this, [this](double fraction, const QString&) { progress_->setValue(static_cast<int>(1000 * fraction)); });
+    connect(&work, &Background::finished, this, [this] {
+        patience_.stop();
+        progress_->hide();
+        cancel_->hide();
+    });
+    connect(cancel_, &QToolButton::clicked, this, [this] {
+        session_.background().cancel();
+        tell(tr("Cancelled; the project is as it was"), false);
+    });
+    connect(&session_, &Session::told, this, &GaugeBar::tell);
+    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::poseChanged, &Session::previewChanged}) connect(&session_, signal, this, &GaugeBar::showCounts);
+    for (auto signal : {&Session::selectionChanged, &Session::stageChanged, &Session::previewChanged}) connect(&session_, signal, this, &GaugeBar::expect);
+    connect(&look_, &Look::changed, this, &GaugeBar::style);
+    style();
+    showCounts();
+    expect();
+}
+
+void GaugeBar::style() {
+    counts_->setFont(Look::numberFont(12));
+    counts_->setStyleSheet(QStringLiteral("font-family: 'B612 Mono'; color: %1;").arg(look_.theme().railText.name()));
+    message_->setStyleSheet(QStringLiteral("color: %1;").arg(refused_ ? QStringLiteral("#FFC9A8") : look_.theme().railText.name()));
+    update();
+}
+
+void GaugeBar::paintEvent(QPaintEvent*) { QPainter(this).fillRect(rect(), look_.theme().petrol); }
+
+void GaugeBar::tell(const QString& text, bool refused) {
+    refused_ = refused;
+    message_->setText(refused ? tr("✕ %1").arg(text) : text);
+    message_->setToolTip(text);
+    style();
+    fade_.start();
+}
+
+void GaugeBar::hint(const QString& text) {
+    refused_ = false;
+    message_->setText(text);
+    style();
+    fade_.start();
+}
+
+/// What the present stage waits for, in one sentence.
+void GaugeBar::expect() {
+    fade_.stop();
+    refused_ = false;
+    const auto text = [this]() -> QString {
+        if (session_.previewed()) return tr("Preview: Enter accepts, Esc leaves everything as it was");
+        if (session_.document().shapes.empty()) return tr("Open a model: Ctrl+I, or File, Examples");
+        const Part* part = session_.document().parts.find(session_.primary());
+        switch (session_.stage()) {
+            case Stage::Intake: return tr("Check the size and what is up, then go on to Split (2)");
+            case Stage::Split: return part ? tr("Preview how the selection breaks apart, then accept") : tr("Pick the lumps to break apart");
+            case Stage::Pivots: return part ? tr("Fit a cylinder to round parts, or take the middle of the bounds") : tr("Pick the parts whose pivot is off");
+            case Stage::Tree: return part ? tr("Say what carries the selection and how it may move") : tr("Pick parts; the last one picked carries the others (U)");
+            case Stage::Rig:
+                if (part && part->joint.kind == JointKind::Hinge) return tr("Drag the needle to turn %1, or type an angle. Shift steps by 5°").arg(QString::fromStdString(part->name));
+                return tr("Pick the driver, then with Shift the gear it drives");
+            case Stage::Keys: return tr("Go to a frame, turn a hinge, press K. Space plays");
+            case Stage::Handover: return tr("Choose a file and deliver; it is read back and compared");
+        }
+        return {};
+    };
+    message_->setText(text());
+    message_->setToolTip(message_->text());
+    style();
+}
+
+void GaugeBar::showCounts() {
+    const Document& document = session_.shownDocument();
+    std::size_t triangles = 0;
+    const bool some = !session_.selection().empty();
+    for (const Part& part : document.parts)
+        if (const Shape* shape = document.shapes.find(part.shape); shape && (!some || session_.isSelected(part.id))) triangles += shape->mesh->triangle_count();
+    const std::size_t parts = some ? session_.selection().size() : document.parts.size();
+    counts_->setText(tr("%1 %2 · %L3 tris · %4 · frame %5")
+                         .arg(parts)
+                         .arg(some ? tr("picked") : tr("parts"))
+                         .arg(triangles)
+                         .arg(QString::fromUtf8(symbol(document.settings.length_unit).data()))
+                         .arg(session_.frame()));
+}
+
+}  // namespace pivrak

@@ -1,0 +1,45 @@
+#pragma once
+
+#include <QLabel>
+#include <QProgressBar>
+#include <QTimer>
+#include <QToolButton>
+#include <QWidget>
+
+#include "app/session/session.h"
+#include "app/shell/theme.h"
+
+namespace pivrak {
+
+/// The foot of the window: on the left what is expected next or what just happened, on the right counts, unit
+/// and frame. Long work shows how far it is, and can be cancelled here.
+class GaugeBar : public QWidget {
+    Q_OBJECT
+
+public:
+    GaugeBar(Session& session, Look& look, QWidget* parent = nullptr);
+    QString message() const { return message_->text(); }
+
+public slots:
+    void hint(const QString& text);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    void tell(const QString& text, bool refused);
+    void showCounts();
+    void expect();
+    void style();
+
+    Session& session_;
+    Look& look_;
+    QLabel* message_;
+    QLabel* counts_;
+    QProgressBar* progress_;
+    QToolButton* cancel_;
+    QTimer patience_, fade_;
+    bool refused_ = false;
+};
+
+}  // namespace pivrak

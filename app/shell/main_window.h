@@ -1,0 +1,90 @@
+#pragma once
+
+#include <QLabel>
+#include <QMainWindow>
+#include <QPushButton>
+#include <QStackedWidget>
+#include <functional>
+
+#include "app/parts/parts_panel.h"
+#include "app/session/session.h"
+#include "app/shell/actions.h"
+#include "app/shell/gauge_bar.h"
+#include "app/shell/stage_rail.h"
+#include "app/shell/theme.h"
+#include "app/timeline/time_strip.h"
+#include "app/view/viewport.h"
+
+class QSplitter;
+
+namespace pivrak {
+
+class CompassDial;
+class IntakePanel;
+class ActionFinder;
+
+/// The questions a window asks a person, replaceable so that a test can answer. An empty answer means the
+/// person changed their mind.
+struct Questions {
+    std::function<QString(QWidget*, const QString& title, const QString& filter)> open_file;
+    std::function<QString(QWidget*, const QString& title, const QString& proposed, const QString& filter)> save_file;
+    enum class Unsaved { Save, Discard, Stay };
+    std::function<Unsaved(QWidget*)> unsaved;
+    static Questions asked_in_dialogs();
+};
+
+/// The window: only puts the pieces together and names the actions.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+
+public:
+    MainWindow(Session& session, Look& look, Questions questions = Questions::asked_in_dialogs(), QString examples_folder = {});
+
+    Viewport& view() { return *view_; }
+    PartsPanel& parts() { return *parts_; }
+    Actions& actions() { return *actions_; }
+    /// Opens a project, or previews a model, whichever the file is.
+    void openFile(const QString& path);
+
+protected:
+    void closeEvent(QCloseEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void buildPanels();
+    void buildLayout();
+    void buildMenus();
+    void addFileActions();
+    void addEditActions();
+    void addViewActions();
+    void addPartActions();
+    void addKeyActions();
+    QWidget* makeViewArea();
+    QWidget* makeCorner();
+    void retitle();
+    void importAsked();
+    bool save(bool elsewhere);
+    bool mayLeave();
+    void stepKey(int direction);
+    QString nothingPicked() const;
+
+    Session& session_;
+    Look& look_;
+    Questions questions_;
+    QString examples_;
+    Actions* actions_;
+    ActionFinder* finder_;
+    Player* player_;
+    StageRail* rail_;
+    PartsPanel* parts_;
+    Viewport* view_;
+    QStackedWidget* panels_;
+    IntakePanel* intake_;
+    TimeStrip* time_;
+    GaugeBar* gauge_bar_;
+    QLabel* title_;
+};
+
+}  // namespace pivrak

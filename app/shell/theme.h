@@ -1,0 +1,49 @@
+#pragma once
+
+#include <QColor>
+#include <QFont>
+#include <QObject>
+
+class QApplication;
+
+namespace pivrak {
+
+/// Every colour of the window, in one place.
+struct Theme {
+    bool night = false;
+    QColor paper, card, line, ink, softInk;
+    QColor petrol, petrolLight, railText;
+    QColor saffron, raspberry, raspberryTint, steel, leaf, rust, rustTint;
+    QColor groundTop, groundHorizon, groundBottom, grid;
+    QColor edge;  ///< crease lines of shapes
+
+    static Theme day();
+    static Theme nightly();
+};
+
+/// Colours told apart in previews, none of them one of the window's own signals.
+QColor pieceColor(std::size_t index);
+
+/// Holds the present theme and tells when it changes.
+class Look : public QObject {
+    Q_OBJECT
+
+public:
+    explicit Look(QApplication& application);
+    const Theme& theme() const { return theme_; }
+    bool isNight() const { return theme_.night; }
+    void setNight(bool night);
+
+    static QFont uiFont(int pixels, bool bold = false);
+    static QFont numberFont(int pixels);
+
+signals:
+    void changed();
+
+private:
+    void apply();
+    QApplication& application_;
+    Theme theme_ = Theme::day();
+};
+
+}  // namespace pivrak

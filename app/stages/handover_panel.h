@@ -1,0 +1,27 @@
+#pragma once
+
+#include "app/stages/stage_panel.h"
+
+namespace pivrak {
+
+/// Delivers, and shows what the read-back found.
+class HandoverPanel : public StagePanel {
+    Q_OBJECT
+
+public:
+    explicit HandoverPanel(Session& session, QWidget* parent = nullptr);
+
+signals:
+    void pathAsked(QLineEdit* into);
+
+protected:
+    void refresh() override;
+
+private:
+    QLineEdit* path_;
+    QPushButton* deliver_;
+    QLabel *clips_, *file_, *verdict_, *errors_;
+    Card* report_;
+};
+
+}  // namespace pivrak

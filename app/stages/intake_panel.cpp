@@ -1,0 +1,63 @@
+#include "app/stages/intake_panel.h"
+
+namespace pivrak {
+
+IntakePanel::IntakePanel(Session& session, QWidget* parent)
+    : StagePanel(session, Stage::Intake, tr("Still to come here: standing a model up by its front, setting a true length, tidying the tree, stand-ins."), parent),
+      path_(new QLineEdit),
+      unit_(makeChoice("importUnit", {{tr("as the file says, or guess"), "auto"}, {tr("millimetres"), "mm"}, {tr("centimetres"), "cm"}, {tr("metres"), "m"}, {tr("inches"), "in"}})),
+      up_(makeChoice("importUp", {{tr("as the format says"), "auto"}, {tr("Y up"), "y"}, {tr("Z up"), "z"}})),
+      shown_unit_(makeChoice("lengthUnit", {{tr("m"), "m"}, {tr("cm"), "cm"}, {tr("mm"), "mm"}})) {
+    path_->setObjectName(QStringLiteral("importPath"));
+    path_->setPlaceholderText(tr("a .glb or .obj file"));
+    auto* choose = makeButton(tr("Choose…"), "chooseModel");
+    auto* show = makeButton(tr("Preview"), "previewImport", true);
+    auto* model = new Card(tr("Open a model"));
+    model->addRow(tr("File"), path_);
+    model->addRow(tr("Unit"), unit_);
+    model->addRow(tr("Up"), up_);
+    model->addButtons({choose, show});
+    addCard(model);
+
+    auto* measured = new Card(tr("Measured"));
+    size_ = measured->addReadout("modelSize", "number");
+    contents_ = measured->addReadout("modelContents");
+    measured->addRow(tr("Show lengths in"), shown_unit_);
+    addCard(measured);
+
+    connect(choose, &QPushButton::clicked, this, &IntakePanel::fileAsked);
+    connect(show, &QPushButton::clicked, this, &IntakePanel::preview);
+    connect(path_, &QLineEdit::returnPressed, this, &IntakePanel::preview);
+    const auto again = [this] {
+        if (this->session().previewed()) preview();
+    };
+    connect(unit_, &QComboBox::activated, this, again);
+    connect(up_, &QComboBox::activated, this, again);
+    connect(shown_unit_, &QComboBox::activated, this, [this] { this->session().run({{"op", "project.set"}, {"length_unit", shown_unit_->currentData().toString().toStdString()}}); });
+}
+
+void IntakePanel::previewFile(const QString& path) {
+    path_->setText(path);
+    preview();
+}
+
+void IntakePanel::preview() {
+    session().preview({{"op", "model.import"},
+                       {"file", path_->text().trimmed().toStdString()},
+                       {"unit", unit_->currentData().toString().toStdString()},
+                       {"up", up_->currentData().toString().toStdString()}});
+}
+
+void IntakePanel::refresh() {
+    const Document& shown = session().shownDocument();
+    const Bounds bounds = document_bounds(shown);
+    const LengthUnit unit = shown.settings.length_unit;
+    const int decimals = unit == LengthUnit::Metre ? 3 : unit == LengthUnit::Centimetre ? 2 : 1;
+    const auto length = [&](double value) { return QString::fromStdString(format_length(value, unit, decimals)); };
+    const Vec3 size = bounds.size();
+    size_->setText(bounds.empty() ? tr("nothing to measure yet") : tr("%1 long\n%2 wide\n%3 high").arg(length(size.x()), length(size.y()), length(size.z())));
+    contents_->setText(tr("%1 parts, %L2 triangles, %3 materials").arg(shown.parts.size()).arg(triangle_count(shown)).arg(shown.materials.size()));
+    shown_unit_->setCurrentIndex(shown_unit_->findData(QString::fromUtf8(symbol(unit).data())));
+}
+
+}  // namespace pivrak

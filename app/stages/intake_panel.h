@@ -1,0 +1,29 @@
+#pragma once
+
+#include "app/stages/stage_panel.h"
+
+namespace pivrak {
+
+/// Brings a model in: its file, unit and up axis, with a preview of the size before it is taken.
+class IntakePanel : public StagePanel {
+    Q_OBJECT
+
+public:
+    explicit IntakePanel(Session& session, QWidget* parent = nullptr);
+    /// Shows a model as it would come in.
+    void previewFile(const QString& path);
+
+signals:
+    void fileAsked();
+
+protected:
+    void refresh() override;
+
+private:
+    void preview();
+    QLineEdit* path_;
+    QComboBox *unit_, *up_, *shown_unit_;
+    QLabel *size_, *contents_;
+};
+
+}  // namespace pivrak

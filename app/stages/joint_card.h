@@ -1,0 +1,26 @@
+#pragma once
+
+#include "app/session/session.h"
+#include "app/stages/card.h"
+
+namespace pivrak {
+
+/// Joint, axis and limits of the picked parts; a change applies to all of them.
+class JointCard : public Card {
+    Q_OBJECT
+
+public:
+    explicit JointCard(Session& session, QWidget* parent = nullptr);
+    void refresh();
+
+private:
+    void apply(nlohmann::json change);
+    void applyLimits();
+    void takePresentAs(QLineEdit* limit);
+    Session& session_;
+    QComboBox *kind_, *axis_;
+    QLineEdit *min_, *max_;
+    QPushButton *take_min_, *take_max_, *free_;
+};
+
+}  // namespace pivrak

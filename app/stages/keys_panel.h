@@ -1,0 +1,37 @@
+#pragma once
+
+#include <QCheckBox>
+#include <QTableWidget>
+
+#include "app/stages/stage_panel.h"
+
+namespace pivrak {
+
+/// Keys of the picked hinge, and the clip they belong to.
+class KeysPanel : public StagePanel {
+    Q_OBJECT
+
+public:
+    explicit KeysPanel(Session& session, QWidget* parent = nullptr);
+
+protected:
+    void refresh() override;
+
+private:
+    void setKey();
+    void listKeys();
+    void applyClip();
+    QLineEdit* value_;
+    QComboBox* interpolation_;
+    QPushButton *set_, *remove_;
+    QLabel* state_;
+    QTableWidget* keys_;
+    QLineEdit *clip_name_, *first_, *last_, *rate_;
+    QCheckBox* loop_;
+};
+
+/// Keys the picked hinges at the present frame. Answers why not, or nothing when it can be done.
+QString setKeyObstacle(const Session& session);
+void setKeyHere(Session& session, const std::string& interpolation = "smooth");
+
+}  // namespace pivrak

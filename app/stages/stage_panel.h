@@ -1,0 +1,47 @@
+#pragma once
+
+#include <QLabel>
+#include <QScrollArea>
+#include <QVBoxLayout>
+#include <QWidget>
+
+#include "app/session/session.h"
+#include "app/stages/card.h"
+
+namespace pivrak {
+
+/// The frame of each stage's panel: what the selection is, the bar of an open preview, the stage's cards, and
+/// its findings at the foot.
+class StagePanel : public QWidget {
+    Q_OBJECT
+
+public:
+    StagePanel(Session& session, Stage stage, const QString& later, QWidget* parent = nullptr);
+
+protected:
+    void addCard(QWidget* card);
+    Session& session() { return session_; }
+    const Document& document() const { return session_.document(); }
+    nlohmann::json selectedIds() const;
+    /// Called whenever what the panel shows may have changed, while it is visible.
+    virtual void refresh() = 0;
+    void showEvent(QShowEvent* event) override;
+
+private:
+    void refreshAll();
+    void refreshHead();
+    void refreshPreview();
+    void refreshFindings();
+
+    Session& session_;
+    Stage stage_;
+    QLabel *title_, *subtitle_;
+    QFrame* preview_;
+    QLabel* preview_text_;
+    QVBoxLayout* cards_;
+    QFrame* findings_;
+    QVBoxLayout* finding_rows_;
+    QLabel* clean_;
+};
+
+}  // namespace pivrak

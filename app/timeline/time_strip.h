@@ -1,0 +1,66 @@
+#pragma once
+
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QToolButton>
+#include <QWidget>
+
+#include "app/session/session.h"
+#include "app/shell/theme.h"
+#include "app/timeline/player.h"
+#include "app/timeline/ruler.h"
+
+namespace pivrak {
+
+/// Ruler, keys and lanes: drawn, and answering to the mouse.
+class TimeLanes : public QWidget {
+    Q_OBJECT
+
+public:
+    TimeLanes(Session& session, Look& look, QWidget* parent = nullptr);
+    Ruler ruler() const;
+    QSize sizeHint() const override { return {800, 120}; }
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+
+private:
+    void scrub(double x);
+    void paintRuler(QPainter& painter) const;
+    void paintLane(QPainter& painter, int row, ChannelRef channel) const;
+    void paintKeys(QPainter& painter, const Track& track, double y) const;
+    void paintDriven(QPainter& painter, ChannelRef channel, double y) const;
+    std::vector<ChannelRef> lanes() const;
+
+    Session& session_;
+    Look& look_;
+};
+
+/// The strip of time below the work: transport, the frame as a number, keys, lanes.
+class TimeStrip : public QWidget {
+    Q_OBJECT
+
+public:
+    TimeStrip(Session& session, Look& look, Player& player, QWidget* parent = nullptr);
+    TimeLanes& lanes() { return *lanes_; }
+
+signals:
+    void setKeyAsked();
+
+private:
+    void refresh();
+    void typedFrame();
+
+    Session& session_;
+    Player& player_;
+    TimeLanes* lanes_;
+    QToolButton *to_start_, *play_, *to_end_;
+    QLineEdit* frame_;
+    QPushButton *set_key_, *auto_key_;
+    QLabel* rate_;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,93 @@
+#include "app/view/compass_dial.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <array>
+#include <cmath>
+
+#include "app/view/viewport.h"
+
+namespace pivrak {
+namespace {
+
+constexpr std::array sides{CompassDial::Side::Front, CompassDial::Side::Left, CompassDial::Side::Back, CompassDial::Side::Right, CompassDial::Side::Top};
+
+QString name(CompassDial::Side side) {
+    switch (side) {
+        case CompassDial::Side::Front: return CompassDial::tr("front");
+        case CompassDial::Side::Left: return CompassDial::tr("left");
+        case CompassDial::Side::Back: return CompassDial::tr("back");
+        case CompassDial::Side::Right: return CompassDial::tr("right");
+        case CompassDial::Side::Top: return CompassDial::tr("top");
+    }
+    return {};
+}
+
+}  // namespace
+
+CompassDial::CompassDial(Viewport& view, Look& look, QWidget* parent) : QWidget(parent), view_(view), look_(look) {
+    setObjectName(QStringLiteral("compassDial"));
+    setToolTip(tr("Look from a side of the model"));
+    setCursor(Qt::PointingHandCursor);
+    resize(sizeHint());
+    connect(&view_, &Viewport::cameraChanged, this, qOverload<>(&QWidget::update));
+}
+
+QPointF CompassDial::fieldOf(Side side) const {
+    const QPointF middle(width() / 2.0, height() / 2.0);
+    switch (side) {
+        case Side::Front: return middle + QPointF(0, -24);
+        case Side::Left: return middle + QPointF(-23, 0);
+        case Side::Back: return middle + QPointF(0, 24);
+        case Side::Right: return middle + QPointF(23, 0);
+        case Side::Top: return middle;
+    }
+    return middle;
+}
+
+void CompassDial::paintEvent(QPaintEvent*) {
+    const Theme& theme = look_.theme();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const QPointF middle(width() / 2.0, height() / 2.0);
+    QColor card = theme.card;
+    card.setAlphaF(0.93f);
+    painter.setPen(QPen(theme.petrolLight, 1.2));
+    painter.setBrush(card);
+    painter.drawEllipse(middle, 37, 37);
+    // Azimuth 0 looks from the front, drawn at the top; to the left of the model is to the left here.
+    const double a = view_.camera().azimuth;
+    const QPointF out(-std::sin(a), -std::cos(a)), side(out.y(), -out.x());
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme.saffron);
+    painter.drawPolygon(QPolygonF{middle + 37 * out, middle + 30 * out + 4.5 * side, middle + 30 * out - 4.5 * side});
+    painter.setFont(Look::uiFont(10));
+    painter.setPen(theme.ink);
+    for (const Side one : sides) {
+        const QPointF at = fieldOf(one);
+        painter.drawText(QRectF(at.x() - 20, at.y() - 8, 40, 16), Qt::AlignCenter, name(one));
+    }
+}
+
+void CompassDial::mousePressEvent(QMouseEvent* event) {
+    Side nearest = Side::Top;
+    double best = 1e9;
+    for (const Side one : sides) {
+        const QPointF way = event->position() - fieldOf(one);
+        const double distance = std::hypot(way.x(), way.y());
+        if (distance < best) {
+            best = distance;
+            nearest = one;
+        }
+    }
+    const double quarter = pi / 2;
+    switch (nearest) {
+        case Side::Front: return view_.setDirection(0, 0);
+        case Side::Left: return view_.setDirection(quarter, 0);
+        case Side::Back: return view_.setDirection(2 * quarter, 0);
+        case Side::Right: return view_.setDirection(-quarter, 0);
+        case Side::Top: return view_.setDirection(view_.camera().azimuth, 1.55);
+    }
+}
+
+}  // namespace pivrak

@@ -1,0 +1,53 @@
+#pragma once
+
+#include <QOpenGLExtraFunctions>
+#include <QOpenGLShaderProgram>
+#include <memory>
+#include <unordered_map>
+#include <vector>
+
+#include "app/shell/theme.h"
+#include "app/view/camera.h"
+#include "app/view/gpu_mesh.h"
+#include "core/model/shape.h"
+
+namespace pivrak {
+
+/// One placed shape to draw.
+struct DrawItem {
+    std::shared_ptr<const Mesh> mesh;
+    Frame world_from_mesh;
+    std::vector<QColor> colors;  ///< one for each submesh, as a screen shows them; a single one for all
+    bool selected = false;
+};
+
+/// Draws the ground, its grid, and shapes with soft light, crease lines and a shadow on the floor.
+/// All calls with the context current.
+class SceneRenderer {
+public:
+    explicit SceneRenderer(QOpenGLExtraFunctions& gl);
+    ~SceneRenderer();
+
+    struct Options {
+        bool edges = true;
+        double pixel_ratio = 1;
+        double grid_step_m = 1;
+    };
+    void draw(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme, const Options& options);
+
+private:
+    void draw_background(const Theme& theme, const Camera& camera);
+    void draw_grid(const Theme& theme, const Camera& camera, double step_m);
+    void draw_shadow(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme);
+    void draw_shapes(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme);
+    void draw_edges(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme, double width);
+    const GpuMesh& on_card(const std::shared_ptr<const Mesh>& mesh);
+    void drop_unused(const std::vector<DrawItem>& items);
+
+    QOpenGLExtraFunctions& gl_;
+    QOpenGLShaderProgram background_, grid_, faces_, lines_, shadow_;
+    GLuint empty_array_ = 0;
+    std::unordered_map<const Mesh*, std::unique_ptr<GpuMesh>> meshes_;
+};
+
+}  // namespace pivrak

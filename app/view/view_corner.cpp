@@ -1,0 +1,63 @@
+#include "app/view/view_corner.h"
+
+#include <QEvent>
+#include <QHBoxLayout>
+#include <QToolButton>
+
+#include "app/view/compass_dial.h"
+#include "app/view/viewport.h"
+
+namespace pivrak {
+namespace {
+
+QToolButton* chipButton(const QString& text, const char* name, bool checked) {
+    auto* button = new QToolButton;
+    button->setText(text);
+    button->setObjectName(QLatin1String(name));
+    button->setCheckable(true);
+    button->setChecked(checked);
+    button->setFocusPolicy(Qt::NoFocus);
+    return button;
+}
+
+}  // namespace
+
+ViewCorner::ViewCorner(Viewport& view, Look& look) : QObject(&view), view_(view), look_(look), dial_(new CompassDial(view, look, &view)), chip_(new QFrame(&view)) {
+    auto* perspective = chipButton(tr("Perspective"), "viewPerspective", true);
+    auto* edges = chipButton(tr("Edges"), "viewEdges", true);
+    auto* frames = chipButton(tr("Frames"), "viewFrames", false);
+    auto* layout = new QHBoxLayout(chip_);
+    layout->setContentsMargins(10, 1, 10, 1);
+    layout->setSpacing(4);
+    for (QToolButton* button : {perspective, edges, frames}) layout->addWidget(button);
+    connect(perspective, &QToolButton::toggled, &view_, &Viewport::setPerspective);
+    connect(edges, &QToolButton::toggled, &view_, &Viewport::setEdges);
+    connect(frames, &QToolButton::toggled, &view_, &Viewport::setFrames);
+    connect(&look_, &Look::changed, this, &ViewCorner::restyle);
+    view_.installEventFilter(this);
+    restyle();
+    place();
+}
+
+void ViewCorner::restyle() {
+    const Theme& t = look_.theme();
+    chip_->setStyleSheet(QStringLiteral("QFrame { background: %1; border: 1px solid %2; border-radius: 12px; }"
+                                        "QToolButton { border: none; background: transparent; padding: 1px 8px; color: %3; border-radius: 8px; }"
+                                        "QToolButton:checked { color: %4; background: %5; font-weight: bold; }")
+                             .arg(t.card.name(), t.line.name(), t.softInk.name(), t.ink.name(), t.paper.name()));
+    chip_->adjustSize();
+    place();
+}
+
+void ViewCorner::place() {
+    dial_->move(12, view_.height() - dial_->height() - 10);
+    chip_->adjustSize();
+    chip_->move(12 + dial_->width() + 8, view_.height() - chip_->height() - 12);
+}
+
+bool ViewCorner::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::Resize) place();
+    return QObject::eventFilter(watched, event);
+}
+
+}  // namespace pivrak

@@ -1,0 +1,28 @@
+#pragma once
+
+#include <QWidget>
+
+#include "core/geometry/frame.h"
+
+namespace pivrak {
+
+class Viewport;
+
+/// What is written over the picture: gauge, frames, box being drawn, floor scale. Lets the mouse through.
+class ViewOverlay : public QWidget {
+public:
+    explicit ViewOverlay(Viewport& view);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    void paintFloorScale(QPainter& painter) const;
+    void paintFrames(QPainter& painter) const;
+    void paintFrame(QPainter& painter, const Frame& world, double length_px, bool named) const;
+    void paintBox(QPainter& painter) const;
+    void paintEmpty(QPainter& painter) const;
+    Viewport& view_;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,358 @@
+#include "app/view/viewport.h"
+
+#include <QLineEdit>
+#include <QMouseEvent>
+#include <cmath>
+#include <numeric>
+
+#include "app/view/view_overlay.h"
+#include "core/model/units.h"
+
+namespace pivrak {
+namespace {
+
+Vec2 vec(const QPointF& p) { return {p.x(), p.y()}; }
+
+/// Linear colour components as a screen shows them (IEC 61966-2-1).
+double to_screen(double c) { return c <= 0.0031308 ? 12.92 * c : 1.055 * std::pow(c, 1 / 2.4) - 0.055; }
+
+constexpr double drag_threshold_px = 4;
+
+}  // namespace
+
+Viewport::Viewport(Session& session, Look& look, QWidget* parent)
+    : QOpenGLWidget(parent), session_(session), look_(look), overlay_(new ViewOverlay(*this)), entry_(new QLineEdit(this)) {
+    setObjectName(QStringLiteral("viewport"));
+    setMouseTracking(true);
+    setFocusPolicy(Qt::ClickFocus);
+    setMinimumSize(280, 200);
+    entry_->setObjectName(QStringLiteral("gaugeEntry"));
+    entry_->setProperty("number", true);
+    entry_->setAlignment(Qt::AlignRight);
+    entry_->resize(92, 25);
+    entry_->hide();
+    connect(entry_, &QLineEdit::returnPressed, this, &Viewport::applyTyped);
+    const auto geometry = [this] {
+        rays_stale_ = true;
+        repaintAll();
+    };
+    connect(&session_, &Session::documentChanged, this, geometry);
+    connect(&session_, &Session::previewChanged, this, geometry);
+    connect(&session_, &Session::poseChanged, this, geometry);
+    connect(&session_, &Session::selectionChanged, this, &Viewport::repaintAll);
+    connect(&session_, &Session::stageChanged, this, &Viewport::repaintAll);
+    connect(&session_, &Session::arrived, this, &Viewport::frameAll);
+    connect(&look_, &Look::changed, this, &Viewport::repaintAll);
+}
+
+Viewport::~Viewport() {
+    makeCurrent();
+    renderer_.reset();
+    doneCurrent();
+}
+
+void Viewport::repaintAll() {
+    placeGaugeEntry();
+    update();
+    overlay_->update();
+}
+
+void Viewport::initializeGL() {
+    gl_ = std::make_unique<QOpenGLExtraFunctions>(context());
+    gl_->initializeOpenGLFunctions();
+    renderer_ = std::make_unique<SceneRenderer>(*gl_);
+}
+
+void Viewport::resizeGL(int width, int height) { camera_.resize(width, height); }
+
+void Viewport::resizeEvent(QResizeEvent* event) {
+    QOpenGLWidget::resizeEvent(event);
+    camera_.resize(width(), height());
+    overlay_->setGeometry(rect());
+    placeGaugeEntry();
+}
+
+void Viewport::paintGL() {
+    renderer_->draw(drawItems(), camera_, look_.theme(), {edges_, devicePixelRatioF(), gridStep()});
+}
+
+double Viewport::gridStep() const {
+    // A tenth of what the view shows, down to the next 1, 10, 100 ... of a millimetre.
+    return std::pow(10.0, std::floor(std::log10(camera_.distance * 0.35)));
+}
+
+std::vector<QColor> Viewport::colorsOf(const Part& part, const Shape& shape) const {
+    if (const StepPreview* preview = session_.previewed()) {
+        const auto& created = preview->outcome.created;
+        const auto found = std::find(created.begin(), created.end(), part.id);
+        if (found != created.end()) return {pieceColor(static_cast<std::size_t>(found - created.begin()))};
+    }
+    std::vector<QColor> colors;
+    for (const Submesh& run : shape.mesh->submeshes) {
+        const Material* material = session_.shownDocument().materials.find(run.material);
+        const std::array<double, 4> c = material ? material->base_color : std::array<double, 4>{0.6, 0.6, 0.6, 1};
+        colors.push_back(QColor::fromRgbF(static_cast<float>(to_screen(c[0])), static_cast<float>(to_screen(c[1])), static_cast<float>(to_screen(c[2]))));
+    }
+    if (colors.empty()) colors.emplace_back(170, 178, 180);
+    return colors;
+}
+
+std::vector<DrawItem> Viewport::drawItems() const {
+    const Document& document = session_.shownDocument();
+    const auto& parts = session_.evaluator().parts();
+    std::vector<DrawItem> items;
+    items.reserve(parts.size());
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        const Part* part = document.parts.find(parts[i]);
+        const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
+        if (!shape || !part->shown || shape->mesh->indices.empty()) continue;
+        items.push_back({shape->mesh, session_.pose().world_from_part[i] * part->part_from_shape, colorsOf(*part, *shape), session_.isSelected(part->id)});
+    }
+    return items;
+}
+
+Bounds Viewport::boundsOf(const std::vector<PartId>& parts) const {
+    const Document& document = session_.shownDocument();
+    Bounds bounds;
+    for (const PartId id : parts) {
+        const Part* part = document.parts.find(id);
+        const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
+        if (shape) bounds.add(mesh_bounds(*shape->mesh, session_.worldFromPart(id) * part->part_from_shape));
+    }
+    return bounds;
+}
+
+void Viewport::setDirection(double azimuth, double elevation) {
+    camera_.azimuth = azimuth;
+    camera_.elevation = elevation;
+    emit cameraChanged();
+    repaintAll();
+}
+
+void Viewport::setPerspective(bool on) {
+    camera_.perspective = on;
+    emit cameraChanged();
+    repaintAll();
+}
+
+void Viewport::setEdges(bool on) {
+    edges_ = on;
+    repaintAll();
+}
+
+void Viewport::setFrames(bool on) {
+    frames_ = on;
+    repaintAll();
+}
+
+void Viewport::frameAll() {
+    camera_.frame(boundsOf(session_.evaluator().parts()));
+    emit cameraChanged();
+    repaintAll();
+}
+
+void Viewport::frameSelection() {
+    if (session_.selection().empty()) return frameAll();
+    const Tree tree(session_.shownDocument());
+    std::vector<PartId> parts;
+    for (const PartId part : session_.selection())
+        for (const PartId below : tree.branch(part)) parts.push_back(below);
+    camera_.frame(boundsOf(parts));
+    emit cameraChanged();
+    repaintAll();
+}
+
+// ---- picking
+
+void Viewport::refreshRays() {
+    if (!rays_stale_) return;
+    const Document& document = session_.shownDocument();
+    const auto& parts = session_.evaluator().parts();
+    std::vector<RayScene::Instance> instances;
+    ray_parts_.clear();
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        const Part* part = document.parts.find(parts[i]);
+        const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
+        if (!shape || !part->shown) continue;
+        instances.push_back({shape->mesh, session_.pose().world_from_part[i] * part->part_from_shape});
+        ray_parts_.push_back(part->id);
+    }
+    rays_.set_instances(instances);
+    rays_stale_ = false;
+}
+
+std::optional<PartId> Viewport::partAt(const QPointF& pixel) {
+    refreshRays();
+    const auto hit = rays_.nearest(camera_.ray(vec(pixel)));
+    return hit ? std::optional(ray_parts_[hit->instance]) : std::nullopt;
+}
+
+std::optional<QPointF> Viewport::visiblePixel(PartId id) {
+    const Part* part = session_.shownDocument().parts.find(id);
+    const Shape* shape = part ? session_.shownDocument().shapes.find(part->shape) : nullptr;
+    if (!shape) return std::nullopt;
+    const Frame world = session_.worldFromPart(id) * part->part_from_shape;
+    const std::size_t step = std::max<std::size_t>(1, shape->mesh->triangle_count() / 400);
+    for (std::size_t t = 0; t < shape->mesh->triangle_count(); t += step) {
+        const Vec3 middle = (shape->mesh->corner(t, 0) + shape->mesh->corner(t, 1) + shape->mesh->corner(t, 2)) / 3.0;
+        const Vec3 seen = camera_.project(world.point(middle));
+        const QPointF pixel(std::round(seen.x()), std::round(seen.y()));
+        const bool free = rect().contains(pixel.toPoint()) && !childAt(pixel.toPoint());
+        if (seen.z() > 0 && free && partAt(pixel) == id) return pixel;
+    }
+    return std::nullopt;
+}
+
+void Viewport::combineSelection(const std::vector<PartId>& picked, Qt::KeyboardModifiers modifiers) {
+    std::vector<PartId> selection;
+    if (modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) selection = session_.selection();
+    for (const PartId part : picked) {
+        std::erase(selection, part);
+        if (!(modifiers & Qt::ControlModifier)) selection.push_back(part);
+    }
+    session_.select(selection);
+}
+
+void Viewport::pickAt(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
+    const auto part = partAt(pixel);
+    combineSelection(part ? std::vector{*part} : std::vector<PartId>{}, modifiers);
+}
+
+void Viewport::pickBox(const QRectF& box, Qt::KeyboardModifiers modifiers) {
+    std::vector<PartId> inside;
+    for (const PartId part : session_.evaluator().parts()) {
+        const Bounds bounds = boundsOf({part});
+        if (bounds.empty() || !session_.shownDocument().parts.find(part)->shown) continue;
+        bool all = true;
+        for (int corner = 0; corner < 8 && all; ++corner) {
+            const Vec3 seen = camera_.project(Vec3(corner & 1 ? bounds.max.x() : bounds.min.x(), corner & 2 ? bounds.max.y() : bounds.min.y(), corner & 4 ? bounds.max.z() : bounds.min.z()));
+            all = seen.z() > 0 && box.contains(QPointF(seen.x(), seen.y()));
+        }
+        if (all) inside.push_back(part);
+    }
+    combineSelection(inside, modifiers);
+}
+
+// ---- gauge
+
+std::optional<Protractor> Viewport::gauge() const {
+    const Part* part = session_.shownDocument().parts.find(session_.primary());
+    if (!part || part->joint.kind != JointKind::Hinge || session_.previewed()) return std::nullopt;
+    const Frame rest = (part->parent ? session_.worldFromPart(part->parent) : Frame{}) * part->parent_from_rest;
+    Protractor dial;
+    dial.centre = rest.translation;
+    dial.axis = rest.axis(part->joint.axis);
+    dial.zero = rest.axis((part->joint.axis + 1) % 3);
+    dial.turn_rad = session_.turnOf(part->id);
+    dial.limits = part->joint.turn.limits;
+    dial.driven = coupling_driving(session_.document(), {part->id, ChannelKind::Turn}) != nullptr;
+    // Just outside what turns; never so small that it cannot be gripped, nor larger than the view.
+    double reach = 0;
+    for (const PartId below : Tree(session_.shownDocument()).branch(part->id)) {
+        const Bounds bounds = boundsOf({below});
+        if (bounds.empty()) continue;
+        const Vec3 half = 0.5 * bounds.size(), from = bounds.middle() - dial.centre;
+        reach = std::max(reach, (from - from.dot(dial.axis) * dial.axis).norm() + (half - half.cwiseProduct(dial.axis.cwiseAbs())).maxCoeff());
+    }
+    const double pixel = camera_.metres_per_pixel(dial.centre), view = std::min(width(), height());
+    dial.radius_m = std::clamp(1.08 * reach, 60 * pixel, 0.36 * view * pixel);
+    return dial;
+}
+
+void Viewport::placeGaugeEntry() {
+    const auto dial = gauge();
+    entry_->setVisible(dial.has_value());
+    if (!dial) return;
+    if (!entry_->hasFocus()) entry_->setText(QString::fromStdString(format_angle(dial->turn_rad)));
+    entry_->setReadOnly(dial->driven);
+    entry_->setToolTip(dial->driven ? tr("Driven: turn what drives it") : tr("Type a turn: 45, 1/3 turn, 0.5 rad"));
+    const Vec2 centre = camera_.project(dial->centre).head<2>(), out = dial->knob(camera_) - centre;
+    const Vec2 at = dial->knob(camera_) + (out.norm() > 1 ? Vec2(34 * out.normalized()) : Vec2(24, -24));
+    const int x = static_cast<int>(at.x() - (out.x() < 0 ? entry_->width() : 0)), y = static_cast<int>(at.y()) - entry_->height() / 2;
+    entry_->move(std::clamp(x, 4, std::max(4, width() - entry_->width() - 4)), std::clamp(y, 4, std::max(4, height() - entry_->height() - 4)));
+}
+
+void Viewport::applyTyped() {
+    const auto value = parse_quantity(entry_->text().toStdString(), Dimension::Angle);
+    if (!value) {
+        emit session_.told(QString::fromStdString(value.error().message), true);
+        entry_->selectAll();
+        return;
+    }
+    setFocus();
+    if (const auto may = session_.mayTurn(session_.primary()); !may)
+        emit session_.told(QString::fromStdString(may.error().message), true);
+    else
+        session_.setTurn(session_.primary(), *value);
+    placeGaugeEntry();
+}
+
+void Viewport::dragGauge(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
+    const auto dial = gauge();
+    if (!dial || !drag_) return;
+    const double turn = drag_->move(dial->angle_at(camera_, vec(pixel)), modifiers & Qt::ShiftModifier, modifiers & Qt::ControlModifier, dial->limits);
+    session_.holdTurn(dragged_, turn);
+    const bool at_limit = dial->limits && (turn == dial->limits->min || turn == dial->limits->max);
+    emit hint(at_limit ? tr("At its limit, %1").arg(QString::fromStdString(format_angle(turn))) : tr("Shift steps by 5°, Ctrl turns finely"));
+}
+
+// ---- hands
+
+void Viewport::mousePressEvent(QMouseEvent* event) {
+    pressed_ = last_ = event->position();
+    const bool alt = event->modifiers() & Qt::AltModifier, shift = event->modifiers() & Qt::ShiftModifier;
+    if (event->button() == Qt::MiddleButton) {
+        hand_ = alt || shift ? Hand::Pan : Hand::Orbit;
+    } else if (event->button() == Qt::LeftButton && alt) {
+        hand_ = Hand::Orbit;
+    } else if (event->button() == Qt::LeftButton) {
+        const auto dial = gauge();
+        if (dial && dial->is_on_knob(camera_, vec(pressed_))) {
+            if (dial->driven) {
+                emit session_.told(QString::fromStdString(session_.mayTurn(session_.primary()).error().message), true);
+                return;
+            }
+            hand_ = Hand::Gauge;
+            dragged_ = session_.primary();
+            drag_.emplace(dial->turn_rad, dial->angle_at(camera_, vec(pressed_)));
+        } else {
+            hand_ = Hand::Pick;
+        }
+    }
+}
+
+void Viewport::mouseMoveEvent(QMouseEvent* event) {
+    const QPointF moved = event->position() - last_;
+    if (hand_ == Hand::Idle) {
+        const auto dial = gauge();
+        setCursor(dial && !dial->driven && dial->is_on_knob(camera_, vec(event->position())) ? Qt::PointingHandCursor : Qt::ArrowCursor);
+        return;
+    }
+    last_ = event->position();
+    const QPointF way = last_ - pressed_;
+    if (hand_ == Hand::Pick && std::hypot(way.x(), way.y()) > drag_threshold_px && !partAt(pressed_)) hand_ = Hand::Box;
+    if (hand_ == Hand::Orbit) camera_.orbit(moved.x(), moved.y());
+    if (hand_ == Hand::Pan) camera_.pan(moved.x(), moved.y());
+    if (hand_ == Hand::Gauge) return dragGauge(last_, event->modifiers());
+    if (hand_ == Hand::Orbit || hand_ == Hand::Pan) emit cameraChanged();
+    repaintAll();
+}
+
+void Viewport::mouseReleaseEvent(QMouseEvent* event) {
+    const Hand hand = std::exchange(hand_, Hand::Idle);
+    if (hand == Hand::Gauge) {
+        drag_.reset();
+        session_.releaseTurn();
+    }
+    if (hand == Hand::Pick) pickAt(pressed_, event->modifiers());
+    if (hand == Hand::Box) pickBox(QRectF(pressed_, event->position()).normalized(), event->modifiers());
+    repaintAll();
+}
+
+void Viewport::wheelEvent(QWheelEvent* event) {
+    camera_.zoom(std::pow(0.9985, event->angleDelta().y()), vec(event->position()));
+    emit cameraChanged();
+    repaintAll();
+}
+
+}  // namespace pivrak

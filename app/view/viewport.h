@@ -1,0 +1,99 @@
+#pragma once
+
+#include <QOpenGLExtraFunctions>
+#include <QOpenGLWidget>
+#include <memory>
+#include <optional>
+
+#include "app/gauges/protractor.h"
+#include "app/session/session.h"
+#include "app/view/camera.h"
+#include "app/view/scene_renderer.h"
+#include "core/geometry/ray_scene.h"
+
+class QLineEdit;
+
+namespace pivrak {
+
+class ViewOverlay;
+
+/// The view of the scene: draws what the session shows, picks parts, and carries the gauge of the part
+/// picked last.
+class Viewport : public QOpenGLWidget {
+    Q_OBJECT
+
+public:
+    Viewport(Session& session, Look& look, QWidget* parent = nullptr);
+    ~Viewport() override;
+
+    Camera& camera() { return camera_; }
+    const Camera& camera() const { return camera_; }
+    void setDirection(double azimuth_rad, double elevation_rad);
+    void setPerspective(bool on);
+    void setEdges(bool on);
+    void setFrames(bool on);
+    bool edges() const { return edges_; }
+    bool frames() const { return frames_; }
+    void frameSelection();
+    void frameAll();
+
+    /// The part under a pixel, if any.
+    std::optional<PartId> partAt(const QPointF& pixel);
+    /// Where a person would click to pick a part: a pixel that shows it and nothing before it.
+    std::optional<QPointF> visiblePixel(PartId part);
+    /// The dial of the part picked last, when it is a hinge.
+    std::optional<Protractor> gauge() const;
+
+    QSize sizeHint() const override { return {700, 420}; }
+
+signals:
+    void cameraChanged();
+    /// Turn typed or dragged on the gauge; told so that the foot can speak of it.
+    void hint(const QString& text);
+
+protected:
+    void initializeGL() override;
+    void resizeGL(int width, int height) override;
+    void paintGL() override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+
+private:
+    enum class Hand { Idle, Orbit, Pan, Pick, Box, Gauge };
+
+    friend class ViewOverlay;
+    std::vector<DrawItem> drawItems() const;
+    std::vector<QColor> colorsOf(const Part& part, const Shape& shape) const;
+    Bounds boundsOf(const std::vector<PartId>& parts) const;
+    void refreshRays();
+    void pickAt(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    void pickBox(const QRectF& box, Qt::KeyboardModifiers modifiers);
+    void combineSelection(const std::vector<PartId>& picked, Qt::KeyboardModifiers modifiers);
+    void dragGauge(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    void placeGaugeEntry();
+    void applyTyped();
+    void repaintAll();
+    double gridStep() const;
+
+    Session& session_;
+    Look& look_;
+    Camera camera_;
+    std::unique_ptr<QOpenGLExtraFunctions> gl_;
+    std::unique_ptr<SceneRenderer> renderer_;
+    RayScene rays_;
+    std::vector<PartId> ray_parts_;
+    bool rays_stale_ = true;
+    bool edges_ = true, frames_ = false;
+
+    Hand hand_ = Hand::Idle;
+    QPointF pressed_, last_;
+    std::optional<TurnDrag> drag_;
+    PartId dragged_;
+    ViewOverlay* overlay_;
+    QLineEdit* entry_;
+};
+
+}  // namespace pivrak
