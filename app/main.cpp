@@ -11,7 +11,8 @@ namespace {
 QString examplesFolder() {
     const QDir program(QCoreApplication::applicationDirPath());
     for (const char* place : {"../share/pivrak/examples", "../../demo/models"})
-        if (const QDir folder(program.filePath(QLatin1String(place))); folder.exists()) return folder.canonicalPath();
+        if (const QDir folder(program.filePath(QLatin1String(place))); folder.exists())
+            return folder.canonicalPath();
     return {};
 }
 
@@ -25,8 +26,11 @@ int main(int argc, char** argv) {
     QCoreApplication::setApplicationVersion(QStringLiteral("0.1.0"));
     QCommandLineParser parser;
     parser.setApplicationDescription(QStringLiteral("Rigs and animates machines, vehicles and props."));
-    parser.addPositionalArgument(QStringLiteral("file"), QStringLiteral("a project or a model to open"), QStringLiteral("[file]"));
-    const QCommandLineOption first_frame(QStringLiteral("time-first-frame"), QStringLiteral("quits after the first drawn frame and prints how long it took"));
+    parser.addPositionalArgument(QStringLiteral("file"), QStringLiteral("a project or a model to open"),
+                                 QStringLiteral("[file]"));
+    const QCommandLineOption first_frame(
+        QStringLiteral("time-first-frame"),
+        QStringLiteral("quits after the first drawn frame and prints how long it took"));
     parser.addOption(first_frame);
     parser.addHelpOption();
     parser.addVersionOption();

@@ -19,7 +19,10 @@ namespace {
 
 int fail(const Error& error, bool as_json = false) {
     if (as_json)
-        fmt::print("{}\n", json{{"ok", false}, {"code", error.code}, {"message", error.message}, {"subject", error.subject}}.dump(2));
+        fmt::print(
+            "{}\n",
+            json{{"ok", false}, {"code", error.code}, {"message", error.message}, {"subject", error.subject}}
+                .dump(2));
     fmt::print(stderr, "{}\n", error.message);
     return 1;
 }
@@ -39,7 +42,9 @@ Result<Loaded> load(const std::string& file) {
     return Loaded{std::move(imported.document), std::move(imported.messages)};
 }
 
-json to_json(const Vec3& v) { return {v.x(), v.y(), v.z()}; }
+json to_json(const Vec3& v) {
+    return {v.x(), v.y(), v.z()};
+}
 
 json to_json(const std::vector<Finding>& findings, const Document& document) {
     json out = json::array();
@@ -57,14 +62,27 @@ json info_json(const Loaded& loaded) {
     for (const PartId id : Tree(document).all()) {
         const Part& part = *document.parts.find(id);
         const Shape* shape = document.shapes.find(part.shape);
-        json one{{"id", id.value}, {"name", part.name}, {"path", part_path(document, id)}, {"triangles", shape ? shape->mesh->triangle_count() : 0}};
+        json one{{"id", id.value},
+                 {"name", part.name},
+                 {"path", part_path(document, id)},
+                 {"triangles", shape ? shape->mesh->triangle_count() : 0}};
         if (shape) one["size_m"] = to_json(shape->bounds.size());
         parts.push_back(one);
     }
-    for (const Material& m : document.materials) materials.push_back({{"name", m.name}, {"base_color", m.base_color}});
-    for (const Clip& c : document.clips) clips.push_back({{"name", c.name}, {"first_frame", c.first_frame}, {"last_frame", c.last_frame}, {"channels", c.tracks.size()}});
+    for (const Material& m : document.materials)
+        materials.push_back({{"name", m.name}, {"base_color", m.base_color}});
+    for (const Clip& c : document.clips)
+        clips.push_back({{"name", c.name},
+                         {"first_frame", c.first_frame},
+                         {"last_frame", c.last_frame},
+                         {"channels", c.tracks.size()}});
     const Bounds bounds = document_bounds(document);
-    json out{{"parts", parts}, {"triangles", triangle_count(document)}, {"shapes", document.shapes.size()}, {"materials", materials}, {"clips", clips}, {"messages", loaded.messages},
+    json out{{"parts", parts},
+             {"triangles", triangle_count(document)},
+             {"shapes", document.shapes.size()},
+             {"materials", materials},
+             {"clips", clips},
+             {"messages", loaded.messages},
              {"findings", to_json(check_document(document), document)}};
     if (!bounds.empty()) out["bounds_m"] = {{"min", to_json(bounds.min)}, {"max", to_json(bounds.max)}};
     return out;
@@ -74,15 +92,18 @@ void print_info(const Loaded& loaded) {
     const Document& document = loaded.document;
     for (const std::string& message : loaded.messages) fmt::print("note: {}\n", message);
     const Bounds bounds = document_bounds(document);
-    fmt::print("{} parts, {} shapes, {} triangles, {} materials\n", document.parts.size(), document.shapes.size(), triangle_count(document), document.materials.size());
+    fmt::print("{} parts, {} shapes, {} triangles, {} materials\n", document.parts.size(),
+               document.shapes.size(), triangle_count(document), document.materials.size());
     if (!bounds.empty())
-        fmt::print("size {} long, {} wide, {} high\n", format_length(bounds.size().x()), format_length(bounds.size().y()), format_length(bounds.size().z()));
+        fmt::print("size {} long, {} wide, {} high\n", format_length(bounds.size().x()),
+                   format_length(bounds.size().y()), format_length(bounds.size().z()));
     for (const PartId id : Tree(document).all()) {
         const std::string path = part_path(document, id);
         const Part& part = *document.parts.find(id);
         const Shape* shape = document.shapes.find(part.shape);
         const auto depth = static_cast<std::size_t>(std::count(path.begin(), path.end(), '/'));
-        fmt::print("{}{}  {}\n", std::string(2 * depth, ' '), part.name, shape ? fmt::format("{} triangles", shape->mesh->triangle_count()) : "datum");
+        fmt::print("{}{}  {}\n", std::string(2 * depth, ' '), part.name,
+                   shape ? fmt::format("{} triangles", shape->mesh->triangle_count()) : "datum");
     }
     for (const Finding& f : check_document(document)) fmt::print("{}: {}\n", stage_name(f.stage), f.message);
 }
@@ -108,7 +129,8 @@ int list_operations(bool as_json) {
     for (const Operation& operation : registry.all()) {
         fmt::print("{}\n    {}\n", operation.name, operation.summary);
         for (const ArgumentSpec& spec : operation.arguments)
-            fmt::print("    {:<16}{:<9}{}{}{}\n", spec.name, kind_name(spec.kind), spec.summary, spec.choices.empty() ? "" : fmt::format(" [{}]", fmt::join(spec.choices, ", ")),
+            fmt::print("    {:<16}{:<9}{}{}{}\n", spec.name, kind_name(spec.kind), spec.summary,
+                       spec.choices.empty() ? "" : fmt::format(" [{}]", fmt::join(spec.choices, ", ")),
                        spec.required ? " (needed)" : "");
     }
     return 0;
@@ -118,7 +140,8 @@ int run(const std::string& job_file, bool as_json) {
     const auto text = read_file(job_file);
     if (!text) return fail(text.error(), as_json);
     const json job = json::parse(*text, nullptr, false);
-    if (job.is_discarded()) return fail({"job.format", fmt::format("'{}' is not valid JSON", job_file), job_file}, as_json);
+    if (job.is_discarded())
+        return fail({"job.format", fmt::format("'{}' is not valid JSON", job_file), job_file}, as_json);
     const auto done = run_job(make_registry(), job, {std::filesystem::path(job_file).parent_path(), {}});
     if (!done) return fail(done.error(), as_json);
     if (as_json) {
@@ -140,10 +163,13 @@ int bake(const std::string& file, const std::string& clip_name, const std::strin
     ClipId clip;
     for (const Clip& c : loaded->document.clips)
         if (c.name == clip_name) clip = c.id;
-    if (!clip) return fail({"clip.unknown", fmt::format("there is no clip '{}' in '{}'", clip_name, file), clip_name});
+    if (!clip)
+        return fail(
+            {"clip.unknown", fmt::format("there is no clip '{}' in '{}'", clip_name, file), clip_name});
     const auto baked = bake_clip(loaded->document, clip);
     if (!baked) return fail(baked.error());
-    if (const auto written = write_file_atomically(csv_file, bake_csv(loaded->document, *baked)); !written) return fail(written.error());
+    if (const auto written = write_file_atomically(csv_file, bake_csv(loaded->document, *baked)); !written)
+        return fail(written.error());
     fmt::print("{} frames of {} parts written to {}\n", baked->frames.size(), baked->parts.size(), csv_file);
     return 0;
 }

@@ -10,7 +10,8 @@ int main(int argc, char** argv) {
     bool json = false;
     int exit_code = 0;
 
-    auto* info = app.add_subcommand("info", "Shows the parts, triangles, bounds, materials and findings of a model or project.");
+    auto* info = app.add_subcommand(
+        "info", "Shows the parts, triangles, bounds, materials and findings of a model or project.");
     info->add_option("FILE", file, "a .glb or .obj model, or a .pivrak.glb project")->required();
     info->add_flag("--json", json, "prints JSON");
     info->callback([&] { exit_code = pivrak::cli::info(file, json); });
@@ -19,19 +20,26 @@ int main(int argc, char** argv) {
     ops->add_flag("--json", json, "prints the schema as JSON");
     ops->callback([&] { exit_code = pivrak::cli::list_operations(json); });
 
-    auto* run = app.add_subcommand("run", "Runs a job: opens or imports, applies steps, saves and delivers. Nothing is written when a step fails.");
-    run->add_option("JOB", file, "a JSON file: {\"open\" or \"import\": FILE, \"steps\": [operations], \"save\": FILE, \"deliver\": FILE}; "
-                                 "file names start from its folder")->required();
+    auto* run = app.add_subcommand("run",
+                                   "Runs a job: opens or imports, applies steps, saves and delivers. Nothing "
+                                   "is written when a step fails.");
+    run->add_option("JOB", file,
+                    "a JSON file: {\"open\" or \"import\": FILE, \"steps\": [operations], \"save\": FILE, "
+                    "\"deliver\": FILE}; "
+                    "file names start from its folder")
+        ->required();
     run->add_flag("--json", json, "prints the result as JSON");
     run->callback([&] { exit_code = pivrak::cli::run(file, json); });
 
-    auto* bake = app.add_subcommand("bake", "Writes the world matrix of every part at every frame of a clip as a table.");
+    auto* bake = app.add_subcommand(
+        "bake", "Writes the world matrix of every part at every frame of a clip as a table.");
     bake->add_option("FILE", file, "a project")->required();
     bake->add_option("--clip", clip, "name of the clip")->required();
     bake->add_option("--csv", csv, "the table to write")->required();
     bake->callback([&] { exit_code = pivrak::cli::bake(file, clip, csv); });
 
-    auto* check = app.add_subcommand("check", "Lists the findings of a model or project; exit code 1 when there are any.");
+    auto* check = app.add_subcommand(
+        "check", "Lists the findings of a model or project; exit code 1 when there are any.");
     check->add_option("FILE", file, "a model or project")->required();
     check->add_flag("--json", json, "prints JSON");
     check->callback([&] { exit_code = pivrak::cli::check(file, json); });

@@ -29,11 +29,15 @@ public:
     std::vector<Component> take() { return std::move(components_); }
 
 private:
-    void add(std::string name, std::string lump, Solid solid, std::string carried_by = "", bool turns = false) {
-        components_.push_back({std::move(name), std::move(lump), std::move(solid), std::move(carried_by), turns});
+    void add(std::string name, std::string lump, Solid solid, std::string carried_by = "",
+             bool turns = false) {
+        components_.push_back(
+            {std::move(name), std::move(lump), std::move(solid), std::move(carried_by), turns});
     }
     /// A solid made about z, put on a shaft at a place along it.
-    static Solid on_shaft(Solid solid, const Vec3& axis, double left) { return solid.lay_along(1).move({axis.x(), left, axis.z()}); }
+    static Solid on_shaft(Solid solid, const Vec3& axis, double left) {
+        return solid.lay_along(1).move({axis.x(), left, axis.z()});
+    }
 
     void bolt_down(const std::string& on, double size, const std::vector<Vec3>& places) {
         for (const Vec3& place : places) {
@@ -51,7 +55,8 @@ private:
         }
         for (int i = 0; i < 7; ++i) {
             const double x = -1290.7 + 415.3 * i;
-            add(fmt::format("Cross rib {}", i + 1), "paint", block({x - 15, -430.8, 6.4}, {x + 15, 571.2, 61.4}, 4), "Bed plate");
+            add(fmt::format("Cross rib {}", i + 1), "paint",
+                block({x - 15, -430.8, 6.4}, {x + 15, 571.2, 61.4}, 4), "Bed plate");
         }
         std::vector<Vec3> anchors;
         for (const double y : {-497.6, 648.2})
@@ -65,21 +70,45 @@ private:
         constexpr int count = 44;
         for (int i = 0; i < count; ++i) {
             const double a = 2 * pi * i / count, w = 2 * pi / count;
-            for (const auto& [r, t] : {std::pair(196.0, 0.0), std::pair(196.0, 0.55), std::pair(221.0, 0.63), std::pair(221.0, 0.92)})
+            for (const auto& [r, t] : {std::pair(196.0, 0.0), std::pair(196.0, 0.55), std::pair(221.0, 0.63),
+                                       std::pair(221.0, 0.92)})
                 fins.push_back(r * Vec2(std::cos(a + t * w), std::sin(a + t * w)));
         }
         add("Motor housing", "paint", on_shaft(extrude(fins, {}, -225, 225, 2), axis, 163.4), "Bed plate");
-        add("Motor front cap", "cast", on_shaft(revolve({{0, -46}, {76, -46}, {84, -38}, {84, -14}, {188, 6}, {214, 16}, {214, 32}, {206, 38}, {0, 38}}, 72), axis, -100.2), "Motor housing");
-        add("Motor fan cover", "cast", on_shaft(revolve({{0, -30}, {218, -30}, {228, -20}, {228, 60}, {196, 86}, {120, 96}, {112, 82}, {0, 82}}, 72), axis, 420.1), "Motor housing");
+        add("Motor front cap", "cast",
+            on_shaft(revolve({{0, -46},
+                              {76, -46},
+                              {84, -38},
+                              {84, -14},
+                              {188, 6},
+                              {214, 16},
+                              {214, 32},
+                              {206, 38},
+                              {0, 38}},
+                             72),
+                     axis, -100.2),
+            "Motor housing");
+        add("Motor fan cover", "cast",
+            on_shaft(
+                revolve(
+                    {{0, -30}, {218, -30}, {228, -20}, {228, 60}, {196, 86}, {120, 96}, {112, 82}, {0, 82}},
+                    72),
+                axis, 420.1),
+            "Motor housing");
         for (const double y : {14.6, 312.2})
             for (const double side : {-1.0, 1.0}) {
                 const double x = axis.x() + side * 168;
-                add(fmt::format("Motor foot {}{}", y < 100 ? "front " : "rear ", side < 0 ? "back" : "fore"), "cast",
-                    block({x - 62, y - 44, floor_mm + 0.4}, {x + 62, y + 44, 371.2}, 9), "Motor housing");
+                add(fmt::format("Motor foot {}{}", y < 100 ? "front " : "rear ", side < 0 ? "back" : "fore"),
+                    "cast", block({x - 62, y - 44, floor_mm + 0.4}, {x + 62, y + 44, 371.2}, 9),
+                    "Motor housing");
                 bolt_down("Motor housing", 16, {{x + side * 81, y, floor_mm + 1}});
             }
-        add("Terminal box", "paint", block({axis.x() - 92, 96.2, axis.z() + 203}, {axis.x() + 92, 262.8, axis.z() + 318}, 14), "Motor housing");
-        Solid shaft_solid = revolve({{0, -402.6}, {27, -402.6}, {30, -399.6}, {30, -196}, {38, -192}, {38, 220}, {34, 224}, {0, 224}}, 40);
+        add("Terminal box", "paint",
+            block({axis.x() - 92, 96.2, axis.z() + 203}, {axis.x() + 92, 262.8, axis.z() + 318}, 14),
+            "Motor housing");
+        Solid shaft_solid = revolve(
+            {{0, -402.6}, {27, -402.6}, {30, -399.6}, {30, -196}, {38, -192}, {38, 220}, {34, 224}, {0, 224}},
+            40);
         add("Motor shaft", "steel", on_shaft(shaft_solid, axis, 0.3), "Motor housing", true);
     }
 
@@ -88,23 +117,39 @@ private:
         add("Pinion 17T", "steel", on_shaft(gear(pinion), f_.motor_axis, -300.4), "Motor shaft", true);
         GearData wheel{f_.wheel_teeth, f_.module, 80, 42.2, 78, 14, 30, 6, 34, 0.01, 0.041};
         add("Wheel 51T", "steel", on_shaft(gear(wheel), f_.layshaft_axis, -300.4), "Layshaft", true);
-        Solid shaft_solid = revolve({{0, -386}, {38, -386}, {42, -382}, {42, -150}, {48, -146}, {48, -20}, {40, -16}, {40, 156}, {36, 160}, {0, 160}}, 44);
+        Solid shaft_solid = revolve({{0, -386},
+                                     {38, -386},
+                                     {42, -382},
+                                     {42, -150},
+                                     {48, -146},
+                                     {48, -20},
+                                     {40, -16},
+                                     {40, 156},
+                                     {36, 160},
+                                     {0, 160}},
+                                    44);
         add("Layshaft", "steel", on_shaft(shaft_solid, f_.layshaft_axis, 0.8), "Bed plate", true);
-        for (const double y : {-178.2, 108.6}) pillow_block(y < 0 ? "Pillow block right" : "Pillow block left", f_.layshaft_axis, y, y < 0 ? 48.3 : 40.3);
+        for (const double y : {-178.2, 108.6})
+            pillow_block(y < 0 ? "Pillow block right" : "Pillow block left", f_.layshaft_axis, y,
+                         y < 0 ? 48.3 : 40.3);
     }
 
     /// A bearing housing on a ribbed foot, standing on the bed.
     void pillow_block(const std::string& name, const Vec3& axis, double left, double bore) {
         const double height = axis.z() - floor_mm - 0.6;
         Loop outline{{-150, height}, {-150, height - 34}, {-96, height - 48}, {-84, 0}};
-        for (int i = 1; i < 16; ++i) outline.push_back(84 * Vec2(-std::cos(pi * i / 16), -std::sin(pi * i / 16)));
-        for (const Vec2& p : {Vec2(84, 0), Vec2(96, height - 48), Vec2(150, height - 34), Vec2(150, height)}) outline.push_back(p);
-        add(name, "cast", on_shaft(extrude(outline, {circle(bore, 36)}, -33, 33, 4), axis, left), "Bed plate");
+        for (int i = 1; i < 16; ++i)
+            outline.push_back(84 * Vec2(-std::cos(pi * i / 16), -std::sin(pi * i / 16)));
+        for (const Vec2& p : {Vec2(84, 0), Vec2(96, height - 48), Vec2(150, height - 34), Vec2(150, height)})
+            outline.push_back(p);
+        add(name, "cast", on_shaft(extrude(outline, {circle(bore, 36)}, -33, 33, 4), axis, left),
+            "Bed plate");
         bolt_down(name, 16, {{axis.x() - 126, left, floor_mm + 35}, {axis.x() + 126, left, floor_mm + 35}});
     }
 
     void chain() {
-        const SprocketData small{19, 25.4, 15.88, 15.8, 48.3, 62, 26}, large{38, 25.4, 15.88, 15.8, 55.3, 92, 30};
+        const SprocketData small{19, 25.4, 15.88, 15.8, 48.3, 62, 26},
+            large{38, 25.4, 15.88, 15.8, 55.3, 92, 30};
         add("Sprocket 19T", "steel", on_shaft(sprocket(small), f_.layshaft_axis, -62.7), "Layshaft", true);
         add("Sprocket 38T", "steel", on_shaft(sprocket(large), f_.bull_axis, -62.7), "Input shaft", true);
         // One pair of links, lying on the upper run.
@@ -121,7 +166,11 @@ private:
     void reducer() {
         const Vec3 axis = f_.bull_axis;
         constexpr double module = 6;
-        add("Input shaft", "steel", on_shaft(revolve({{0, -190}, {50, -190}, {55, -185}, {55, 40}, {42, 44}, {42, 150}, {0, 150}}, 40), axis, 0.9), "Reducer housing", true);
+        add("Input shaft", "steel",
+            on_shaft(
+                revolve({{0, -190}, {50, -190}, {55, -185}, {55, 40}, {42, 44}, {42, 150}, {0, 150}}, 40),
+                axis, 0.9),
+            "Reducer housing", true);
         add("Sun 18T", "steel", on_shaft(gear({18, module, 58, 42.2}), axis, 108.3), "Input shaft", true);
         const double orbit = module * (18 + 21) / 2.0;
         for (int i = 0; i < 3; ++i) {
@@ -138,7 +187,8 @@ private:
             return place + (planet - place) * 21 / 60.0;
         }();
         GearData ring{60, module, 76, 0, 0, 0, 0, 0, 0, 0.02, ring_phase};
-        add("Ring 60T", "cast", on_shaft(ring_gear(ring, 254, hole_ring(12, 228, 8, 12)), axis, 108.3), "Reducer housing");
+        add("Ring 60T", "cast", on_shaft(ring_gear(ring, 254, hole_ring(12, 228, 8, 12)), axis, 108.3),
+            "Reducer housing");
         carrier(axis, orbit);
         housing(axis);
     }
@@ -151,7 +201,9 @@ private:
             const double a = 2 * pi * i / 72, r = 132 + 34 * std::cos(3 * (a - 0.21));
             plate.push_back(r * Vec2(std::cos(a), std::sin(a)));
         }
-        for (int i = 0; i < 3; ++i) pins.push_back(circle(23.9, 28, orbit * Vec2(std::cos(0.21 + 2 * pi * i / 3), std::sin(0.21 + 2 * pi * i / 3))));
+        for (int i = 0; i < 3; ++i)
+            pins.push_back(circle(
+                23.9, 28, orbit * Vec2(std::cos(0.21 + 2 * pi * i / 3), std::sin(0.21 + 2 * pi * i / 3))));
         const Loop shaft_loop = circle(66, 56);
         s.wall(plate, 34, 62, true);
         s.cap(plate, pins, 34, false);
@@ -167,11 +219,28 @@ private:
 
     void housing(const Vec3& axis) {
         // A bell in front of the ring, carried by a ribbed pedestal.
-        Solid bell = revolve({{57, -86}, {104, -86}, {112, -78}, {126, -40}, {214, -22}, {252, -14}, {252, 0}, {206, 0}, {118, -18}, {96, -60}, {57, -64}}, 72, true);
+        Solid bell = revolve({{57, -86},
+                              {104, -86},
+                              {112, -78},
+                              {126, -40},
+                              {214, -22},
+                              {252, -14},
+                              {252, 0},
+                              {206, 0},
+                              {118, -18},
+                              {96, -60},
+                              {57, -64}},
+                             72, true);
         add("Reducer housing", "cast", on_shaft(bell, axis, 69.2), "Bed plate");
         const double foot = axis.z() - floor_mm - 0.7;
-        const Loop outline{{-214, foot}, {214, foot}, {214, foot - 40}, {128, foot - 60}, {104, 262}, {-104, 262}, {-128, foot - 60}, {-214, foot - 40}};
-        add("Pedestal", "paint", on_shaft(extrude(outline, {circle(52, 32, {0, 420}), circle(64, 32, {0, 640}), circle(76, 32, {0, 900})}, -30, 30, 5), axis, 108.3), "Bed plate");
+        const Loop outline{{-214, foot}, {214, foot}, {214, foot - 40},  {128, foot - 60},
+                           {104, 262},   {-104, 262}, {-128, foot - 60}, {-214, foot - 40}};
+        add("Pedestal", "paint",
+            on_shaft(extrude(outline,
+                             {circle(52, 32, {0, 420}), circle(64, 32, {0, 640}), circle(76, 32, {0, 900})},
+                             -30, 30, 5),
+                     axis, 108.3),
+            "Bed plate");
         std::vector<Vec3> feet;
         for (const double x : {-178.0, 178.0}) feet.push_back({axis.x() + x, 108.3, floor_mm + 41});
         bolt_down("Pedestal", 20, feet);
@@ -234,56 +303,84 @@ private:
         const double foot = axis.z() - floor_mm - 0.5;
         for (const double y : {262.4, 580.2}) {
             const std::string name = y < 400 ? "Column right" : "Column left";
-            Loop outline{{-420, foot}, {-330, foot}, {-96, 150}, {96, 150}, {330, foot}, {420, foot}, {418, foot - 46}, {128, -40}};
-            for (int i = 1; i < 12; ++i) outline.push_back(132 * Vec2(std::cos(-0.31 - (pi - 0.62) * i / 12), std::sin(-0.31 - (pi - 0.62) * i / 12)));
+            Loop outline{{-420, foot}, {-330, foot}, {-96, 150},       {96, 150},
+                         {330, foot},  {420, foot},  {418, foot - 46}, {128, -40}};
+            for (int i = 1; i < 12; ++i)
+                outline.push_back(132 * Vec2(std::cos(-0.31 - (pi - 0.62) * i / 12),
+                                             std::sin(-0.31 - (pi - 0.62) * i / 12)));
             outline.push_back({-128, -40});
             outline.push_back({-418, foot - 46});
-            add(name, "paint", on_shaft(extrude(outline, {circle(66.4, 40)}, -28, 28, 5), axis, y), "Bed plate");
+            add(name, "paint", on_shaft(extrude(outline, {circle(66.4, 40)}, -28, 28, 5), axis, y),
+                "Bed plate");
             std::vector<Vec3> feet;
             for (const double x : {-375.0, 375.0}) feet.push_back({axis.x() + x, y, floor_mm + 47});
             bolt_down(name, 20, feet);
-            add(y < 400 ? "Bearing right" : "Bearing left", "cast", on_shaft(revolve({{66.6, -44}, {112, -44}, {118, -38}, {118, 38}, {112, 44}, {66.6, 44}}, 52, true), axis, y), name);
+            add(y < 400 ? "Bearing right" : "Bearing left", "cast",
+                on_shaft(revolve({{66.6, -44}, {112, -44}, {118, -38}, {118, 38}, {112, 44}, {66.6, 44}}, 52,
+                                 true),
+                         axis, y),
+                name);
         }
     }
 
     void brake() {
-        Loop outline{{-46, 0}, {-38, -26}, {0, -46}, {38, -26}, {46, 0}, {62, 480}, {26, 900}, {8, 1010}, {-34, 1010}, {-30, 900}, {-8, 480}};
+        Loop outline{{-46, 0},  {-38, -26}, {0, -46},    {38, -26},  {46, 0},  {62, 480},
+                     {26, 900}, {8, 1010},  {-34, 1010}, {-30, 900}, {-8, 480}};
         // Drawn standing up: y runs down on a shaft, so the outline is turned over.
         for (Vec2& p : outline) p.y() = -p.y();
         const Vec3 pivot{1335.8, 0, 468.4};
-        add("Brake arm", "paint", on_shaft(extrude(outline, {circle(21, 28), circle(14, 20, {28, -470})}, -24, 24, 3), pivot, 420.6), "Bed plate");
+        add("Brake arm", "paint",
+            on_shaft(extrude(outline, {circle(21, 28), circle(14, 20, {28, -470})}, -24, 24, 3), pivot,
+                     420.6),
+            "Bed plate");
         add("Brake pin", "steel", on_shaft(shaft(20.8, -70, 70, 3, 26), pivot, 420.6), "Bed plate");
         add("Brake pad", "cast", block({1300.4, 372.1, 1352}, {1318.6, 469.3, 1466}, 4), "Brake arm");
         for (const double y : {358.9, 482.6}) {
             const Loop cheek{{-90, 346}, {-90, 330}, {-44, 0}, {0, -46}, {44, 0}, {70, 330}, {70, 346}};
-            add(y < 400 ? "Brake bracket right" : "Brake bracket left", "paint", on_shaft(extrude(cheek, {circle(21.2, 28)}, -14, 14, 3), pivot, y), "Bed plate");
+            add(y < 400 ? "Brake bracket right" : "Brake bracket left", "paint",
+                on_shaft(extrude(cheek, {circle(21.2, 28)}, -14, 14, 3), pivot, y), "Bed plate");
         }
         const Vec3 low(934.2, 420.6, 232.8), high(1362.1, 420.6, 938.2), way = (high - low).normalized();
         const double tilt = std::atan2(way.x(), way.z());
-        Solid barrel = revolve({{0, 0}, {44, 0}, {50, 6}, {50, 430}, {44, 438}, {26, 438}, {26, 452}, {0, 452}}, 36);
+        Solid barrel =
+            revolve({{0, 0}, {44, 0}, {50, 6}, {50, 430}, {44, 438}, {26, 438}, {26, 452}, {0, 452}}, 36);
         add("Ram barrel", "paint", barrel.turn(1, tilt).move(low), "Bed plate");
         Solid rod = shaft(20, 330, (high - low).norm() - 22, 3, 30);
         add("Ram rod", "steel", rod.turn(1, tilt).move(low), "Brake arm");
         Solid eye = revolve({{14.4, -20}, {34, -20}, {34, 20}, {14.4, 20}}, 32, true);
         add("Ram eye", "steel", on_shaft(eye, high, high.y()), "Brake arm");
-        add("Ram foot", "cast", block({880.3, 362.4, floor_mm + 0.5}, {988.1, 478.8, 236.9}, 10), "Bed plate");
+        add("Ram foot", "cast", block({880.3, 362.4, floor_mm + 0.5}, {988.1, 478.8, 236.9}, 10),
+            "Bed plate");
     }
 
     void cabinet() {
-        add("Cabinet", "paint", block({486.4, -452.7, floor_mm + 0.8}, {1038.2, -148.3, 968.4}, 16), "Bed plate");
+        add("Cabinet", "paint", block({486.4, -452.7, floor_mm + 0.8}, {1038.2, -148.3, 968.4}, 16),
+            "Bed plate");
         add("Hatch", "paint", block({512.9, -476.6, 186.3}, {1011.7, -453.9, 934.1}, 7), "Cabinet");
         for (const double z : {286.2, 834.7}) {
             Solid barrel = shaft(11, -46, 46, 2, 20);
-            add(z < 500 ? "Hatch barrel low" : "Hatch barrel high", "steel", barrel.move({499.6, -466.1, z}), "Cabinet");
+            add(z < 500 ? "Hatch barrel low" : "Hatch barrel high", "steel", barrel.move({499.6, -466.1, z}),
+                "Cabinet");
         }
-        add("Hatch handle", "steel", pipe({{951.3, -476.9, 508.2}, {951.3, -517.4, 512.2}, {951.3, -526.8, 524.1}, {951.3, -526.8, 626.9}, {951.3, -517.4, 638.8}, {951.3, -476.9, 642.8}}, 8.5, 14), "Hatch");
+        add("Hatch handle", "steel",
+            pipe({{951.3, -476.9, 508.2},
+                  {951.3, -517.4, 512.2},
+                  {951.3, -526.8, 524.1},
+                  {951.3, -526.8, 626.9},
+                  {951.3, -517.4, 638.8},
+                  {951.3, -476.9, 642.8}},
+                 8.5, 14),
+            "Hatch");
         std::vector<Vec3> hose;
         for (int i = 0; i <= 28; ++i) {
             const double t = i / 28.0;
-            hose.push_back({762.3 + 260 * t * t, -300.2 + 720 * t, 968.9 + 210 * std::sin(pi * t) * (1 - t) - 560 * t * t});
+            hose.push_back({762.3 + 260 * t * t, -300.2 + 720 * t,
+                            968.9 + 210 * std::sin(pi * t) * (1 - t) - 560 * t * t});
         }
         add("Hydraulic hose", "cast", pipe(hose, 16, 14), "Cabinet");
-        for (int i = 0; i < 6; ++i) add(fmt::format("Cooling slat {}", i + 1), "cast", block({1040.1, -408.2, 610 + 46.0 * i}, {1051.6, -192.4, 634 + 46.0 * i}, 3), "Cabinet");
+        for (int i = 0; i < 6; ++i)
+            add(fmt::format("Cooling slat {}", i + 1), "cast",
+                block({1040.1, -408.2, 610 + 46.0 * i}, {1051.6, -192.4, 634 + 46.0 * i}, 3), "Cabinet");
     }
 
     StationFigures f_;
@@ -293,7 +390,9 @@ private:
 
 }  // namespace
 
-std::vector<Component> drive_station(const StationFigures& figures) { return Station(figures).take(); }
+std::vector<Component> drive_station(const StationFigures& figures) {
+    return Station(figures).take();
+}
 
 nlohmann::json drive_station_steps(const std::vector<Component>& components) {
     using nlohmann::json;
@@ -303,7 +402,9 @@ nlohmann::json drive_station_steps(const std::vector<Component>& components) {
     steps.push_back({{"op", "split.pieces"}, {"parts", {"steel", "paint", "cast"}}});
     for (const Component& c : components) {
         const std::size_t width = std::to_string(total[c.lump]).size();
-        steps.push_back({{"op", "part.rename"}, {"part", fmt::format("{} {:0{}}", c.lump, ++number[c.lump], width)}, {"name", c.name}});
+        steps.push_back({{"op", "part.rename"},
+                         {"part", fmt::format("{} {:0{}}", c.lump, ++number[c.lump], width)},
+                         {"name", c.name}});
     }
     json round = json::array();
     for (const Component& c : components)
@@ -317,21 +418,40 @@ nlohmann::json drive_station_steps(const std::vector<Component>& components) {
             carried[c.carried_by].push_back(c.name);
         }
     steps.push_back({{"op", "tree.parent"}, {"parts", {"Bed plate"}}, {"under", "drive-station"}});
-    for (const std::string& carrier : order) steps.push_back({{"op", "tree.parent"}, {"parts", carried[carrier]}, {"under", carrier}});
+    for (const std::string& carrier : order)
+        steps.push_back({{"op", "tree.parent"}, {"parts", carried[carrier]}, {"under", carrier}});
     steps.push_back({{"op", "part.remove"}, {"parts", {"steel", "paint", "cast"}}});
-    const json hinges = {"Motor shaft", "Layshaft", "Input shaft", "Carrier", "Planet 1", "Planet 2", "Planet 3"};
+    const json hinges = {"Motor shaft", "Layshaft", "Input shaft", "Carrier",
+                         "Planet 1",    "Planet 2", "Planet 3"};
     steps.push_back({{"op", "joint.set"}, {"parts", hinges}, {"kind", "hinge"}, {"axis", "x"}});
-    steps.push_back({{"op", "coupling.gear"}, {"driver", "Motor shaft"}, {"driven", "Layshaft"}, {"driver_teeth", 17}, {"driven_teeth", 51}});
-    steps.push_back({{"op", "clip.set"}, {"name", "station run"}, {"first_frame", 0}, {"last_frame", 72}, {"loop", true}});
+    steps.push_back({{"op", "coupling.gear"},
+                     {"driver", "Motor shaft"},
+                     {"driven", "Layshaft"},
+                     {"driver_teeth", 17},
+                     {"driven_teeth", 51}});
+    steps.push_back({{"op", "clip.set"},
+                     {"name", "station run"},
+                     {"first_frame", 0},
+                     {"last_frame", 72},
+                     {"loop", true}});
     // The chain 19 : 38 and the planetary set 18 : 60 with its ring held turn these three, until they are
     // coupled: -360 deg at the layshaft, half of it at the input, 18 / 78 of that at the carrier.
-    const std::vector<std::pair<std::string, double>> travel{{"Motor shaft", 1080}, {"Input shaft", -180}, {"Carrier", -180.0 * 18 / 78}};
+    const std::vector<std::pair<std::string, double>> travel{
+        {"Motor shaft", 1080}, {"Input shaft", -180}, {"Carrier", -180.0 * 18 / 78}};
     for (const auto& [part, degrees] : travel)
         for (const double frame : {0.0, 72.0})
-            steps.push_back({{"op", "key.set"}, {"parts", {part}}, {"frame", frame}, {"value", fmt::format("{:.12g} deg", frame > 0 ? degrees : 0)}, {"interpolation", "linear"}});
+            steps.push_back({{"op", "key.set"},
+                             {"parts", {part}},
+                             {"frame", frame},
+                             {"value", fmt::format("{:.12g} deg", frame > 0 ? degrees : 0)},
+                             {"interpolation", "linear"}});
     // A planet turns against its carrier as the ring rolls past it: 60 / 21 times the carrier, the other way.
     for (const double frame : {0.0, 72.0})
-        steps.push_back({{"op", "key.set"}, {"parts", {"Planet 1", "Planet 2", "Planet 3"}}, {"frame", frame}, {"value", fmt::format("{:.12g} deg", frame > 0 ? 180.0 * 18 / 78 * 60 / 21 : 0)}, {"interpolation", "linear"}});
+        steps.push_back({{"op", "key.set"},
+                         {"parts", {"Planet 1", "Planet 2", "Planet 3"}},
+                         {"frame", frame},
+                         {"value", fmt::format("{:.12g} deg", frame > 0 ? 180.0 * 18 / 78 * 60 / 21 : 0)},
+                         {"interpolation", "linear"}});
     return steps;
 }
 

@@ -11,9 +11,9 @@ namespace pivrak::demo {
 /// One machine part of the station as its builder knew it, before it was melted into a lump.
 struct Component {
     std::string name, lump;
-    Solid solid;              ///< placed in the world, X forward, Y left, Z up [mm]
-    std::string carried_by;   ///< empty: stays where the split puts it
-    bool turns = false;       ///< a hinge on its fitted axis
+    Solid solid;             ///< placed in the world, X forward, Y left, Z up [mm]
+    std::string carried_by;  ///< empty: stays where the split puts it
+    bool turns = false;      ///< a hinge on its fitted axis
 };
 
 /// True figures of the station that the raw model does not tell [mm].

@@ -9,19 +9,26 @@ namespace {
 constexpr double pressure_angle = 20 * rad_per_deg;
 constexpr double clearance_modules = 0.25;
 
-double involute(double angle) { return std::tan(angle) - angle; }
+double involute(double angle) {
+    return std::tan(angle) - angle;
+}
 
-Vec2 at(double radius, double angle) { return {radius * std::cos(angle), radius * std::sin(angle)}; }
+Vec2 at(double radius, double angle) {
+    return {radius * std::cos(angle), radius * std::sin(angle)};
+}
 
 }  // namespace
 
 Loop involute_outline(const GearData& g, int flank_points, bool inside) {
-    const double m = g.module_mm, z = g.teeth, pitch_radius = m * z / 2, base = pitch_radius * std::cos(pressure_angle);
+    const double m = g.module_mm, z = g.teeth, pitch_radius = m * z / 2,
+                 base = pitch_radius * std::cos(pressure_angle);
     // The space of a ring gear is an outside tooth form with its addendum and dedendum exchanged.
     const double tip = pitch_radius + (inside ? 1 + clearance_modules : 1) * m;
     const double root = pitch_radius - (inside ? 1 : 1 + clearance_modules) * m;
     const double half_thickness = pi / (2 * z) + (inside ? 1 : -1) * g.thinning * m / (2 * pitch_radius);
-    const auto half_angle = [&](double r) { return half_thickness + involute(pressure_angle) - involute(std::acos(std::min(1.0, base / r))); };
+    const auto half_angle = [&](double r) {
+        return half_thickness + involute(pressure_angle) - involute(std::acos(std::min(1.0, base / r)));
+    };
     const double flank_start = std::max(root, base);
     Loop loop;
     for (int tooth = 0; tooth < g.teeth; ++tooth) {
@@ -49,20 +56,26 @@ Solid gear(const GearData& g) {
     Solid s;
     s.wall(teeth, -half, half, true);
     const double rim_radius = g.module_mm * (g.teeth / 2.0 - 1.25) - 2.2 * g.module_mm;
-    const Loop rim = circle(rim_radius, 96), hub = circle(g.hub_radius_mm, 96), hub_edge = circle(g.hub_radius_mm - 3, 96);
-    const std::vector<Loop> holes = hole_ring(g.holes, (rim_radius + g.hub_radius_mm) / 2, g.hole_radius_mm, 32);
+    const Loop rim = circle(rim_radius, 96), hub = circle(g.hub_radius_mm, 96),
+               hub_edge = circle(g.hub_radius_mm - 3, 96);
+    const std::vector<Loop> holes =
+        hole_ring(g.holes, (rim_radius + g.hub_radius_mm) / 2, g.hole_radius_mm, 32);
     std::vector<Loop> web_holes = holes;
     web_holes.push_back(hub);
     const double web = (g.web_mm > 0 ? g.web_mm : g.width_mm) / 2, hub_half = half + g.hub_extra_mm;
     for (const bool up : {true, false}) {
         const double side = up ? 1 : -1;
-        const auto wall = [&](const Loop& loop, double from, double to, bool outward) { s.wall(loop, std::min(side * from, side * to), std::max(side * from, side * to), outward); };
+        const auto wall = [&](const Loop& loop, double from, double to, bool outward) {
+            s.wall(loop, std::min(side * from, side * to), std::max(side * from, side * to), outward);
+        };
         s.cap(teeth, {rim}, side * half, up);
         wall(rim, web, half, false);
         s.cap(rim, web_holes, side * web, up);
         wall(hub, web, hub_half - 3, true);
-        if (up) s.slope(hub, hub_half - 3, hub_edge, hub_half, true);
-        else s.slope(hub_edge, -hub_half, hub, -hub_half + 3, true);
+        if (up)
+            s.slope(hub, hub_half - 3, hub_edge, hub_half, true);
+        else
+            s.slope(hub_edge, -hub_half, hub, -hub_half + 3, true);
         s.cap(hub_edge, {bore}, side * hub_half, up);
     }
     for (const Loop& hole : holes) s.wall(hole, -web, web, false);
@@ -120,10 +133,12 @@ Loop plate_outline(double pitch, double height) {
 /// Two plates joined by round bars: one piece.
 Solid link(double pitch, double height, double bar_radius, double plate_low, double plate_high) {
     const Loop plate = plate_outline(pitch, height);
-    const std::vector<Loop> bars{circle(bar_radius, 24, {pitch / 2, 0}), circle(bar_radius, 24, {-pitch / 2, 0})};
+    const std::vector<Loop> bars{circle(bar_radius, 24, {pitch / 2, 0}),
+                                 circle(bar_radius, 24, {-pitch / 2, 0})};
     Solid s;
     for (const double side : {1.0, -1.0}) {
-        const double low = std::min(side * plate_low, side * plate_high), high = std::max(side * plate_low, side * plate_high);
+        const double low = std::min(side * plate_low, side * plate_high),
+                     high = std::max(side * plate_low, side * plate_high);
         s.wall(plate, low, high, true);
         s.cap(plate, {}, side * plate_high, side > 0);
         s.cap(plate, bars, side * plate_low, side < 0);
@@ -134,8 +149,12 @@ Solid link(double pitch, double height, double bar_radius, double plate_low, dou
 
 }  // namespace
 
-Solid inner_link(double pitch, double roller, double inner_width, double height) { return link(pitch, height, roller / 2, inner_width / 2, inner_width / 2 + 3.2); }
+Solid inner_link(double pitch, double roller, double inner_width, double height) {
+    return link(pitch, height, roller / 2, inner_width / 2, inner_width / 2 + 3.2);
+}
 
-Solid outer_link(double pitch, double pin, double inner_width, double height) { return link(pitch, 0.92 * height, pin / 2, inner_width / 2 + 3.6, inner_width / 2 + 6.8); }
+Solid outer_link(double pitch, double pin, double inner_width, double height) {
+    return link(pitch, 0.92 * height, pin / 2, inner_width / 2 + 3.6, inner_width / 2 + 6.8);
+}
 
 }  // namespace pivrak::demo

@@ -10,13 +10,13 @@ struct GearData {
     double module_mm;
     double width_mm;
     double bore_radius_mm;
-    double hub_radius_mm = 0;     ///< 0: solid disc
-    double hub_extra_mm = 0;      ///< how far the hub stands out on each side
-    double web_mm = 0;            ///< thickness of the web between rim and hub; 0: full width
+    double hub_radius_mm = 0;  ///< 0: solid disc
+    double hub_extra_mm = 0;   ///< how far the hub stands out on each side
+    double web_mm = 0;         ///< thickness of the web between rim and hub; 0: full width
     int holes = 0;
     double hole_radius_mm = 0;
-    double thinning = 0.01;       ///< of each tooth at the pitch circle, in modules: backlash
-    double first_tooth_rad = 0;   ///< angle of the middle of one tooth
+    double thinning = 0.01;      ///< of each tooth at the pitch circle, in modules: backlash
+    double first_tooth_rad = 0;  ///< angle of the middle of one tooth
 };
 
 /// Outline of outside teeth; `inside` gives the space that a ring gear leaves free.

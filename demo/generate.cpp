@@ -32,7 +32,8 @@ bool generate_drive_station(const std::filesystem::path& folder) {
         fmt::print(stderr, "{}\n", done.error().message);
         return false;
     }
-    fmt::print("drive station: {} parts, {} triangles\n", done->document.parts.size(), triangle_count(done->document));
+    fmt::print("drive station: {} parts, {} triangles\n", done->document.parts.size(),
+               triangle_count(done->document));
     return true;
 }
 

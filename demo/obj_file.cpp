@@ -33,7 +33,8 @@ public:
         for (std::size_t t = 0; t < solid.triangles().size(); ++t) {
             text += 'f';
             for (std::size_t k = 0; k < 3; ++k)
-                text += fmt::format(" {}//{}", vertices_ + solid.triangles()[t][k] + 1, normals_ + shaded.indices[3 * t + k] + 1);
+                text += fmt::format(" {}//{}", vertices_ + solid.triangles()[t][k] + 1,
+                                    normals_ + shaded.indices[3 * t + k] + 1);
             text += '\n';
         }
         vertices_ += solid.vertices().size();
@@ -50,16 +51,17 @@ private:
 
 ObjTexts obj_texts(const std::vector<Component>& components, const std::string& mtl_name) {
     ObjWriter writer;
-    writer.text = fmt::format("# Drive station of Hollin Saddle, an invented ropeway. Millimetres.\nmtllib {}\n", mtl_name);
+    writer.text = fmt::format(
+        "# Drive station of Hollin Saddle, an invented ropeway. Millimetres.\nmtllib {}\n", mtl_name);
     for (const char* lump : {"steel", "paint", "cast"}) {
         writer.object(lump);
         for (const Component& c : components)
             if (c.lump == lump) writer.solid(c.solid);
     }
     const std::string mtl =
-        "newmtl steel\nKd 0.66 0.70 0.72\nPm 0.8\nPr 0.35\n\n"
-        "newmtl paint\nKd 0.30 0.47 0.50\nPm 0.0\nPr 0.55\n\n"
-        "newmtl cast\nKd 0.40 0.42 0.43\nPm 0.2\nPr 0.7\n";
+        "newmtl steel\nKd 0.74 0.78 0.80\nPm 0.8\nPr 0.35\n\n"
+        "newmtl paint\nKd 0.42 0.62 0.64\nPm 0.0\nPr 0.55\n\n"
+        "newmtl cast\nKd 0.56 0.57 0.56\nPm 0.2\nPr 0.7\n";
     return {std::move(writer.text), mtl};
 }
 

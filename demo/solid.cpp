@@ -33,7 +33,7 @@ struct Tessellation {
         }
     }
     static void edge(GLboolean, void*) {}
-    static void combine(double at[3], void*[4], float[4], void** out, void* self) {
+    static void combine(double at[3], void* [4], float[4], void** out, void* self) {
         auto& t = *static_cast<Tessellation*>(self);
         t.added.push_back({at[0], at[1], at[2]});
         *out = t.added.back().data();
@@ -70,7 +70,9 @@ std::vector<std::array<Vec2, 3>> tessellate(const Loop& outline, const std::vect
     return std::move(result.triangles);
 }
 
-Vec3 lift(const Vec2& p, double z) { return {p.x(), p.y(), z}; }
+Vec3 lift(const Vec2& p, double z) {
+    return {p.x(), p.y(), z};
+}
 
 /// The loop moved inwards at every corner, for chamfers.
 Loop inset(const Loop& loop, double by) {
@@ -91,7 +93,8 @@ std::uint32_t Solid::vertex(const Vec3& p) {
     const auto cell = [](double c) { return static_cast<std::int64_t>(std::floor(c / (4 * same_place_mm))); };
     std::uint32_t found = static_cast<std::uint32_t>(vertices_.size());
     const auto bucket = [&](std::int64_t x, std::int64_t y, std::int64_t z) -> std::vector<std::uint32_t>& {
-        return buckets_[static_cast<std::size_t>(x * 73856093 ^ y * 19349663 ^ z * 83492791) % buckets_.size()];
+        return buckets_[static_cast<std::size_t>(x * 73856093 ^ y * 19349663 ^ z * 83492791) %
+                        buckets_.size()];
     };
     const auto x = cell(p.x()), y = cell(p.y()), z = cell(p.z());
     for (int i = -1; i <= 1; ++i)
@@ -119,12 +122,15 @@ void Solid::cap(const Loop& outline, const std::vector<Loop>& holes, double z, b
     }
 }
 
-void Solid::wall(const Loop& loop, double z0, double z1, bool outward) { slope(loop, z0, loop, z1, outward); }
+void Solid::wall(const Loop& loop, double z0, double z1, bool outward) {
+    slope(loop, z0, loop, z1, outward);
+}
 
 void Solid::slope(const Loop& lower, double z0, const Loop& upper, double z1, bool outward) {
     for (std::size_t i = 0; i < lower.size(); ++i) {
         const std::size_t j = (i + 1) % lower.size();
-        const Vec3 a = lift(lower[i], z0), b = lift(lower[j], z0), c = lift(upper[j], z1), d = lift(upper[i], z1);
+        const Vec3 a = lift(lower[i], z0), b = lift(lower[j], z0), c = lift(upper[j], z1),
+                   d = lift(upper[i], z1);
         if (outward) {
             triangle(a, b, c);
             triangle(a, c, d);
@@ -148,7 +154,9 @@ Solid& Solid::turn(int axis, double angle_rad) {
     return *this;
 }
 
-Solid& Solid::lay_along(int axis) { return axis == 1 ? turn(0, -pi / 2) : turn(1, pi / 2); }
+Solid& Solid::lay_along(int axis) {
+    return axis == 1 ? turn(0, -pi / 2) : turn(1, pi / 2);
+}
 
 Loop circle(double radius, int points, Vec2 centre, double start_rad) {
     Loop loop;
@@ -162,7 +170,8 @@ Loop circle(double radius, int points, Vec2 centre, double start_rad) {
 Loop rectangle(double width, double height, double c, Vec2 centre) {
     const double x = width / 2, y = height / 2;
     Loop loop;
-    for (const Vec2& p : {Vec2(-x + c, -y), Vec2(x - c, -y), Vec2(x, -y + c), Vec2(x, y - c), Vec2(x - c, y), Vec2(-x + c, y), Vec2(-x, y - c), Vec2(-x, -y + c)})
+    for (const Vec2& p : {Vec2(-x + c, -y), Vec2(x - c, -y), Vec2(x, -y + c), Vec2(x, y - c), Vec2(x - c, y),
+                          Vec2(-x + c, y), Vec2(-x, y - c), Vec2(-x, -y + c)})
         if (loop.empty() || (loop.back() - centre - p).norm() > same_place_mm) loop.push_back(centre + p);
     if ((loop.front() - loop.back()).norm() < same_place_mm) loop.pop_back();
     return loop;
@@ -216,7 +225,13 @@ Solid revolve(const std::vector<ProfilePoint>& profile, int segments, bool close
 }
 
 Solid shaft(double radius, double z0, double z1, double chamfer, int segments) {
-    return revolve({{0, z0}, {radius - chamfer, z0}, {radius, z0 + chamfer}, {radius, z1 - chamfer}, {radius - chamfer, z1}, {0, z1}}, segments);
+    return revolve({{0, z0},
+                    {radius - chamfer, z0},
+                    {radius, z0 + chamfer},
+                    {radius, z1 - chamfer},
+                    {radius - chamfer, z1},
+                    {0, z1}},
+                   segments);
 }
 
 Solid block(Vec3 low, Vec3 high, double chamfer) {
@@ -228,7 +243,8 @@ Solid bolt(double size) {
     // Common practice: across flats 1.5 and head height 0.65 of the thread's size.
     const double across_corners = 1.5 * size / std::cos(pi / 6) / 2;
     Solid s;
-    const Loop washer = circle(size, 12), hexagon = circle(across_corners, 6), top = circle(0.9 * across_corners, 6);
+    const Loop washer = circle(size, 12), hexagon = circle(across_corners, 6),
+               top = circle(0.9 * across_corners, 6);
     s.cap(washer, {}, 0, false);
     s.wall(washer, 0, 0.15 * size, true);
     s.cap(washer, {hexagon}, 0.15 * size, true);
@@ -243,7 +259,8 @@ Solid pipe(const std::vector<Vec3>& points, double radius, int segments) {
     std::vector<std::vector<Vec3>> rings;
     Vec3 side = any_perpendicular((points[1] - points[0]).normalized());
     for (std::size_t i = 0; i < points.size(); ++i) {
-        const Vec3 ahead = (points[std::min(i + 1, points.size() - 1)] - points[i == 0 ? 0 : i - 1]).normalized();
+        const Vec3 ahead =
+            (points[std::min(i + 1, points.size() - 1)] - points[i == 0 ? 0 : i - 1]).normalized();
         side = (side - side.dot(ahead) * ahead).normalized();
         const Vec3 up = ahead.cross(side);
         std::vector<Vec3> ring;

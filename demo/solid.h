@@ -51,7 +51,8 @@ private:
 Loop circle(double radius, int points, Vec2 centre = {0, 0}, double start_rad = 0);
 Loop rectangle(double width, double height, double chamfer, Vec2 centre = {0, 0});
 /// Circles evenly round the origin.
-std::vector<Loop> hole_ring(int count, double ring_radius, double hole_radius, int points, double start_rad = 0);
+std::vector<Loop> hole_ring(int count, double ring_radius, double hole_radius, int points,
+                            double start_rad = 0);
 
 /// Between two heights; the outline may run either way, holes run counter-clockwise.
 Solid extrude(const Loop& outline, const std::vector<Loop>& holes, double z0, double z1, double chamfer = 0);

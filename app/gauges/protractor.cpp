@@ -9,7 +9,9 @@ namespace {
 constexpr double edge_on = 0.12;  ///< sine of the angle between dial and line of sight
 constexpr double knob_radius_px = 7;
 
-QPointF point(const Vec3& projected) { return {projected.x(), projected.y()}; }
+QPointF point(const Vec3& projected) {
+    return {projected.x(), projected.y()};
+}
 
 }  // namespace
 
@@ -17,9 +19,13 @@ Vec3 Protractor::place(double angle, double share) const {
     return centre + share * radius_m * (std::cos(angle) * zero + std::sin(angle) * axis.cross(zero));
 }
 
-Vec2 Protractor::knob(const Camera& camera) const { return camera.project(place(turn_rad)).head<2>(); }
+Vec2 Protractor::knob(const Camera& camera) const {
+    return camera.project(place(turn_rad)).head<2>();
+}
 
-bool Protractor::is_on_knob(const Camera& camera, const Vec2& pixel) const { return (knob(camera) - pixel).norm() < knob_radius_px + 5; }
+bool Protractor::is_on_knob(const Camera& camera, const Vec2& pixel) const {
+    return (knob(camera) - pixel).norm() < knob_radius_px + 5;
+}
 
 double Protractor::angle_at(const Camera& camera, const Vec2& pixel) const {
     const Ray ray = camera.ray(pixel);
@@ -39,22 +45,29 @@ double Protractor::angle_at(const Camera& camera, const Vec2& pixel) const {
 QPolygonF Protractor::arc(const Camera& camera, double from, double to, double share) const {
     QPolygonF line;
     const int steps = std::max(2, static_cast<int>(std::abs(to - from) / (2 * rad_per_deg)));
-    for (int i = 0; i <= steps; ++i) line << point(camera.project(place(from + (to - from) * i / steps, share)));
+    for (int i = 0; i <= steps; ++i)
+        line << point(camera.project(place(from + (to - from) * i / steps, share)));
     return line;
 }
 
 void Protractor::paint_ticks(QPainter& painter, const Camera& camera, const QColor& color) const {
     const double pixels_per_degree = radius_m / camera.metres_per_pixel(centre) * rad_per_deg;
-    const int step = pixels_per_degree > 6 ? 1 : pixels_per_degree > 2.2 ? 5 : 10;
+    const int step = pixels_per_degree > 6     ? 1
+                     : pixels_per_degree > 2.2 ? 5
+                     : pixels_per_degree > 1.2 ? 15
+                                               : 45;
+    const int labelled = pixels_per_degree > 1.6 ? 30 : pixels_per_degree > 0.9 ? 45 : 90;
     painter.setFont(Look::uiFont(11));
     for (int degree = -180; degree < 180; degree += step) {
-        const double length = degree % 30 == 0 ? 0.09 : degree % 10 == 0 ? 0.055 : 0.03;
+        const double length = degree % 30 == 0 ? 0.09 : degree % 10 == 0 ? 0.055 : 0.035;
         painter.setPen(QPen(color, degree % 30 == 0 ? 1.8 : 1.0));
         const double a = degree * rad_per_deg;
-        painter.drawLine(point(camera.project(place(a, 1.0 - length / 2))), point(camera.project(place(a, 1.0 + length / 2))));
-        if (degree % 30 != 0) continue;
+        painter.drawLine(point(camera.project(place(a, 1.0 - length / 2))),
+                         point(camera.project(place(a, 1.0 + length / 2))));
+        if (degree % labelled != 0) continue;
         const QPointF at = point(camera.project(place(a, 1.17)));
-        painter.drawText(QRectF(at.x() - 24, at.y() - 9, 48, 18), Qt::AlignCenter, QStringLiteral("%1°").arg(degree));
+        painter.drawText(QRectF(at.x() - 24, at.y() - 9, 48, 18), Qt::AlignCenter,
+                         QStringLiteral("%1°").arg(degree));
     }
 }
 

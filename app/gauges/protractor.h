@@ -15,12 +15,12 @@ namespace pivrak {
 class Protractor {
 public:
     Vec3 centre{0, 0, 0};
-    Vec3 axis{0, 0, 1};      ///< unit, turns count positive about it
-    Vec3 zero{1, 0, 0};      ///< unit, where the needle stands at rest
+    Vec3 axis{0, 0, 1};  ///< unit, turns count positive about it
+    Vec3 zero{1, 0, 0};  ///< unit, where the needle stands at rest
     double radius_m = 0.2;
     double turn_rad = 0;
     std::optional<Limits> limits;
-    bool driven = false;     ///< shown, but not to be dragged
+    bool driven = false;  ///< shown, but not to be dragged
 
     /// A place on the dial at an angle from zero.
     Vec3 place(double angle_rad, double radius_share = 1.0) const;
@@ -45,7 +45,8 @@ private:
 /// within limits, and steps or slows down as the hands ask.
 class TurnDrag {
 public:
-    TurnDrag(double start_turn_rad, double start_angle_rad) : raw_(start_turn_rad), last_angle_(start_angle_rad) {}
+    TurnDrag(double start_turn_rad, double start_angle_rad)
+        : raw_(start_turn_rad), last_angle_(start_angle_rad) {}
     /// `coarse` steps by 5 degrees, `fine` moves a tenth as fast.
     double move(double angle_rad, bool coarse, bool fine, const std::optional<Limits>& limits);
 

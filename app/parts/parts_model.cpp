@@ -23,11 +23,16 @@ ChannelMark channelMark(const Session& session, PartId id) {
 
 QString markSign(ChannelMark mark) {
     switch (mark) {
-        case ChannelMark::None: return {};
-        case ChannelMark::Free: return QStringLiteral("○");
-        case ChannelMark::Keyed: return QStringLiteral("◆");
-        case ChannelMark::Driven: return QStringLiteral("∿");
-        case ChannelMark::AtLimit: return QStringLiteral("⊣");
+        case ChannelMark::None:
+            return {};
+        case ChannelMark::Free:
+            return QStringLiteral("○");
+        case ChannelMark::Keyed:
+            return QStringLiteral("◆");
+        case ChannelMark::Driven:
+            return QStringLiteral("∿");
+        case ChannelMark::AtLimit:
+            return QStringLiteral("⊣");
     }
     return {};
 }
@@ -67,18 +72,24 @@ QModelIndex PartsModel::index(int row, int column, const QModelIndex& parent) co
 QModelIndex PartsModel::parent(const QModelIndex& index) const {
     if (!index.isValid()) return {};
     const int above = nodes_[index.internalId()].parent;
-    return above < 0 ? QModelIndex() : createIndex(nodes_[static_cast<std::size_t>(above)].row, 0, static_cast<quintptr>(above));
+    return above < 0
+               ? QModelIndex()
+               : createIndex(nodes_[static_cast<std::size_t>(above)].row, 0, static_cast<quintptr>(above));
 }
 
 int PartsModel::rowCount(const QModelIndex& parent) const {
     return static_cast<int>(parent.isValid() ? nodes_[parent.internalId()].children.size() : roots_.size());
 }
 
-PartId PartsModel::partOf(const QModelIndex& index) const { return index.isValid() ? nodes_[index.internalId()].part : PartId{}; }
+PartId PartsModel::partOf(const QModelIndex& index) const {
+    return index.isValid() ? nodes_[index.internalId()].part : PartId{};
+}
 
 QModelIndex PartsModel::indexOf(PartId part) const {
     const auto found = node_of_.find(part);
-    return found == node_of_.end() ? QModelIndex() : createIndex(nodes_[static_cast<std::size_t>(found->second)].row, 0, static_cast<quintptr>(found->second));
+    return found == node_of_.end() ? QModelIndex()
+                                   : createIndex(nodes_[static_cast<std::size_t>(found->second)].row, 0,
+                                                 static_cast<quintptr>(found->second));
 }
 
 QVariant PartsModel::data(const QModelIndex& index, int role) const {
@@ -86,21 +97,32 @@ QVariant PartsModel::data(const QModelIndex& index, int role) const {
     if (!part) return {};
     switch (role) {
         case Qt::DisplayRole:
-        case Qt::EditRole: return QString::fromStdString(part->name);
-        case Qt::ToolTipRole: return QString::fromStdString(part_path(session_.shownDocument(), part->id));
-        case IdRole: return QVariant::fromValue<qulonglong>(part->id.value);
-        case MarkRole: return static_cast<int>(channelMark(session_, part->id));
-        case ShownRole: return part->shown;
-        case HingeRole: return part->joint.kind == JointKind::Hinge;
-        case DatumRole: return part->is_datum();
-        default: return {};
+        case Qt::EditRole:
+            return QString::fromStdString(part->name);
+        case Qt::ToolTipRole:
+            return QString::fromStdString(part_path(session_.shownDocument(), part->id));
+        case IdRole:
+            return QVariant::fromValue<qulonglong>(part->id.value);
+        case MarkRole:
+            return static_cast<int>(channelMark(session_, part->id));
+        case ShownRole:
+            return part->shown;
+        case HingeRole:
+            return part->joint.kind == JointKind::Hinge;
+        case DatumRole:
+            return part->is_datum();
+        default:
+            return {};
     }
 }
 
 bool PartsModel::setData(const QModelIndex& index, const QVariant& value, int role) {
-    if (role == ShownRole) return session_.run({{"op", "part.show"}, {"parts", {partOf(index).value}}, {"shown", value.toBool()}});
+    if (role == ShownRole)
+        return session_.run(
+            {{"op", "part.show"}, {"parts", {partOf(index).value}}, {"shown", value.toBool()}});
     if (role != Qt::EditRole) return false;
-    return session_.run({{"op", "part.rename"}, {"part", partOf(index).value}, {"name", value.toString().toStdString()}});
+    return session_.run(
+        {{"op", "part.rename"}, {"part", partOf(index).value}, {"name", value.toString().toStdString()}});
 }
 
 Qt::ItemFlags PartsModel::flags(const QModelIndex& index) const {
@@ -108,7 +130,9 @@ Qt::ItemFlags PartsModel::flags(const QModelIndex& index) const {
     return index.isValid() ? base | Qt::ItemIsDragEnabled | Qt::ItemIsEditable : base;
 }
 
-QStringList PartsModel::mimeTypes() const { return {part_mime}; }
+QStringList PartsModel::mimeTypes() const {
+    return {part_mime};
+}
 
 QMimeData* PartsModel::mimeData(const QModelIndexList& indexes) const {
     QStringList ids;
@@ -122,8 +146,10 @@ bool PartsModel::dropMimeData(const QMimeData* data, Qt::DropAction, int, int, c
     if (!data->hasFormat(part_mime)) return false;
     nlohmann::json parts = nlohmann::json::array();
     for (const QByteArray& id : data->data(part_mime).split(' ')) parts.push_back(id.toULongLong());
-    if (const PartId under = partOf(parent)) session_.run({{"op", "tree.parent"}, {"parts", parts}, {"under", under.value}});
-    else session_.run({{"op", "tree.release"}, {"parts", parts}});
+    if (const PartId under = partOf(parent))
+        session_.run({{"op", "tree.parent"}, {"parts", parts}, {"under", under.value}});
+    else
+        session_.run({{"op", "tree.release"}, {"parts", parts}});
     // The document is already as it should be; the view must not remove rows on its own.
     return false;
 }

@@ -19,7 +19,8 @@ class PartsModel : public QAbstractItemModel {
     Q_OBJECT
 
 public:
-    static constexpr int IdRole = Qt::UserRole, MarkRole = Qt::UserRole + 1, ShownRole = Qt::UserRole + 2, HingeRole = Qt::UserRole + 3, DatumRole = Qt::UserRole + 4;
+    static constexpr int IdRole = Qt::UserRole, MarkRole = Qt::UserRole + 1, ShownRole = Qt::UserRole + 2,
+                         HingeRole = Qt::UserRole + 3, DatumRole = Qt::UserRole + 4;
 
     explicit PartsModel(Session& session, QObject* parent = nullptr);
 
@@ -33,7 +34,8 @@ public:
     Qt::DropActions supportedDropActions() const override { return Qt::MoveAction; }
     QStringList mimeTypes() const override;
     QMimeData* mimeData(const QModelIndexList& indexes) const override;
-    bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column, const QModelIndex& parent) override;
+    bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column,
+                      const QModelIndex& parent) override;
 
     QModelIndex indexOf(PartId part) const;
     PartId partOf(const QModelIndex& index) const;

@@ -16,11 +16,13 @@ public:
 
     static QRect eyeRect(const QRect& row) { return {row.right() - 42, row.top(), 20, row.height()}; }
 
-    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+    void paint(QPainter* painter, const QStyleOptionViewItem& option,
+               const QModelIndex& index) const override {
         const Theme& theme = look_.theme();
         painter->save();
         painter->setRenderHint(QPainter::Antialiasing);
-        const bool selected = option.state & QStyle::State_Selected, hovered = option.state & QStyle::State_MouseOver;
+        const bool selected = option.state & QStyle::State_Selected,
+                   hovered = option.state & QStyle::State_MouseOver;
         if (selected) {
             painter->fillRect(option.rect, theme.raspberryTint);
             painter->fillRect(QRect(0, option.rect.top(), 3, option.rect.height()), theme.raspberry);
@@ -29,21 +31,33 @@ public:
         }
         const bool shown = index.data(PartsModel::ShownRole).toBool();
         const QColor ink = shown ? theme.ink : theme.softInk;
-        paintKind(*painter, QPointF(option.rect.left() + 8, option.rect.center().y() + 0.5), index, shown ? theme.petrolLight : theme.softInk);
+        paintKind(*painter, QPointF(option.rect.left() + 8, option.rect.center().y() + 0.5), index,
+                  shown ? theme.petrolLight : theme.softInk);
         const auto mark = static_cast<ChannelMark>(index.data(PartsModel::MarkRole).toInt());
         painter->setFont(Look::uiFont(12));
         painter->setPen(ink);
         const QRect text = option.rect.adjusted(19, 0, mark != ChannelMark::None || hovered ? -44 : -4, 0);
-        painter->drawText(text, Qt::AlignVCenter, painter->fontMetrics().elidedText(index.data().toString(), Qt::ElideMiddle, text.width()));
-        painter->setPen(mark == ChannelMark::Keyed ? theme.saffron : mark == ChannelMark::Driven ? theme.steel : mark == ChannelMark::AtLimit ? theme.rust : theme.softInk);
-        painter->drawText(option.rect.adjusted(0, 0, -8, 0), Qt::AlignVCenter | Qt::AlignRight, markSign(mark));
-        if (hovered || !shown) paintEye(*painter, QRectF(eyeRect(option.rect)).center(), shown, theme.softInk);
+        painter->drawText(
+            text, Qt::AlignVCenter,
+            painter->fontMetrics().elidedText(index.data().toString(), Qt::ElideMiddle, text.width()));
+        painter->setPen(mark == ChannelMark::Keyed     ? theme.saffron
+                        : mark == ChannelMark::Driven  ? theme.steel
+                        : mark == ChannelMark::AtLimit ? theme.rust
+                                                       : theme.softInk);
+        painter->drawText(option.rect.adjusted(0, 0, -8, 0), Qt::AlignVCenter | Qt::AlignRight,
+                          markSign(mark));
+        if (hovered || !shown)
+            paintEye(*painter, QRectF(eyeRect(option.rect)).center(), shown, theme.softInk);
         painter->restore();
     }
 
-    bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem& option, const QModelIndex& index) override {
-        if (event->type() == QEvent::MouseButtonPress && eyeRect(option.rect).contains(static_cast<QMouseEvent*>(event)->pos())) return true;
-        if (event->type() == QEvent::MouseButtonRelease && eyeRect(option.rect).contains(static_cast<QMouseEvent*>(event)->pos()))
+    bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem& option,
+                     const QModelIndex& index) override {
+        if (event->type() == QEvent::MouseButtonPress &&
+            eyeRect(option.rect).contains(static_cast<QMouseEvent*>(event)->pos()))
+            return true;
+        if (event->type() == QEvent::MouseButtonRelease &&
+            eyeRect(option.rect).contains(static_cast<QMouseEvent*>(event)->pos()))
             return model->setData(index, !index.data(PartsModel::ShownRole).toBool(), PartsModel::ShownRole);
         return QStyledItemDelegate::editorEvent(event, model, option, index);
     }
@@ -52,7 +66,8 @@ public:
 
 private:
     /// A square for a shape, an open diamond for a datum, a turning arrow for a hinge.
-    static void paintKind(QPainter& painter, const QPointF& at, const QModelIndex& index, const QColor& color) {
+    static void paintKind(QPainter& painter, const QPointF& at, const QModelIndex& index,
+                          const QColor& color) {
         painter.setPen(QPen(color, 1.4));
         painter.setBrush(Qt::NoBrush);
         if (index.data(PartsModel::HingeRole).toBool()) {
@@ -63,7 +78,8 @@ private:
             painter.drawLine(tip, tip + QPointF(2.6, -0.4));
             painter.drawLine(tip, tip + QPointF(0.4, -2.6));
         } else if (index.data(PartsModel::DatumRole).toBool()) {
-            painter.drawPolygon(QPolygonF{at + QPointF(0, -4.5), at + QPointF(4.5, 0), at + QPointF(0, 4.5), at + QPointF(-4.5, 0)});
+            painter.drawPolygon(QPolygonF{at + QPointF(0, -4.5), at + QPointF(4.5, 0), at + QPointF(0, 4.5),
+                                          at + QPointF(-4.5, 0)});
         } else {
             painter.setBrush(color);
             painter.drawRect(QRectF(at.x() - 3.5, at.y() - 3.5, 7, 7));
@@ -86,7 +102,8 @@ private:
 
 }  // namespace
 
-PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent) : QWidget(parent), session_(session), model_(session), filter_(new QLineEdit), tree_(new QTreeView) {
+PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent)
+    : QWidget(parent), session_(session), model_(session), filter_(new QLineEdit), tree_(new QTreeView) {
     auto* title = new QLabel(tr("Parts"));
     title->setProperty("role", "cardtitle");
     filter_->setObjectName(QStringLiteral("partsFilter"));
@@ -124,7 +141,8 @@ PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent) : QWidget(
     connect(&model_, &QAbstractItemModel::modelReset, this, &PartsPanel::restoreOpen);
     connect(&model_, &PartsModel::marksChanged, tree_->viewport(), qOverload<>(&QWidget::update));
     connect(&look, &Look::changed, tree_->viewport(), qOverload<>(&QWidget::update));
-    connect(tree_->selectionModel(), &QItemSelectionModel::selectionChanged, this, &PartsPanel::takeSelection);
+    connect(tree_->selectionModel(), &QItemSelectionModel::selectionChanged, this,
+            &PartsPanel::takeSelection);
     connect(&session_, &Session::selectionChanged, this, &PartsPanel::showSelection);
     tree_->expandAll();
 }
@@ -133,7 +151,8 @@ PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent) : QWidget(
 void PartsPanel::takeSelection() {
     if (showing_) return;
     std::vector<PartId> picked = session_.selection(), now;
-    for (const QModelIndex& index : tree_->selectionModel()->selectedIndexes()) now.push_back(model_.partOf(filtered_.mapToSource(index)));
+    for (const QModelIndex& index : tree_->selectionModel()->selectedIndexes())
+        now.push_back(model_.partOf(filtered_.mapToSource(index)));
     std::erase_if(picked, [&](PartId part) { return std::find(now.begin(), now.end(), part) == now.end(); });
     for (const PartId part : now)
         if (std::find(picked.begin(), picked.end(), part) == picked.end()) picked.push_back(part);
@@ -159,8 +178,10 @@ void PartsPanel::keepOpen() {
     for (const PartId part : Tree(session_.shownDocument()).all()) {
         const QModelIndex index = filtered_.mapFromSource(model_.indexOf(part));
         if (!index.isValid() || filtered_.rowCount(index) == 0) continue;
-        if (tree_->isExpanded(index)) closed_.erase(part.value);
-        else closed_.insert(part.value);
+        if (tree_->isExpanded(index))
+            closed_.erase(part.value);
+        else
+            closed_.insert(part.value);
     }
 }
 

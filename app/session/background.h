@@ -28,14 +28,15 @@ public:
         cancelled_ = cancelled;
         using Answer = std::invoke_result_t<Work, const Progress&>;
         auto* watcher = new QFutureWatcher<Answer>(this);
-        connect(watcher, &QFutureWatcherBase::finished, this, [this, watcher, cancelled, done = std::move(done)]() mutable {
-            watcher->deleteLater();
-            if (cancelled_ != cancelled) return;
-            cancelled_.reset();
-            Answer answer = watcher->future().takeResult();
-            emit finished();
-            done(std::move(answer));
-        });
+        connect(watcher, &QFutureWatcherBase::finished, this,
+                [this, watcher, cancelled, done = std::move(done)]() mutable {
+                    watcher->deleteLater();
+                    if (cancelled_ != cancelled) return;
+                    cancelled_.reset();
+                    Answer answer = watcher->future().takeResult();
+                    emit finished();
+                    done(std::move(answer));
+                });
         emit started(title);
         watcher->setFuture(QtConcurrent::run([this, cancelled, work = std::move(work)]() {
             const Progress progress([this, cancelled](double fraction, std::string_view what) {

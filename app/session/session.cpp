@@ -13,17 +13,23 @@ namespace pivrak {
 using nlohmann::json;
 
 namespace {
-QString text(const std::string& s) { return QString::fromStdString(s); }
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
 }  // namespace
 
-Session::Session(QObject* parent) : QObject(parent) { compile(); }
+Session::Session(QObject* parent) : QObject(parent) {
+    compile();
+}
 
 QString Session::projectName() const {
     if (project_path_.empty()) return tr("new project");
     return text(project_path_.filename().string()).remove(QStringLiteral(".pivrak.glb"));
 }
 
-bool Session::isSelected(PartId part) const { return std::find(selection_.begin(), selection_.end(), part) != selection_.end(); }
+bool Session::isSelected(PartId part) const {
+    return std::find(selection_.begin(), selection_.end(), part) != selection_.end();
+}
 
 void Session::select(std::vector<PartId> parts) {
     std::erase_if(parts, [&](PartId part) { return !shownDocument().parts.contains(part); });
@@ -83,12 +89,18 @@ void Session::releaseTurn() {
 bool Session::setTurn(PartId part, double turn_rad) {
     const Track* track = clip().track({part, ChannelKind::Turn});
     const bool keyed = track && !track->keys.empty();
-    if (!keyed && !auto_key_) return run({{"op", "channel.set"}, {"parts", {part.value}}, {"value", turn_rad}});
+    if (!keyed && !auto_key_)
+        return run({{"op", "channel.set"}, {"parts", {part.value}}, {"value", turn_rad}});
     // A key that stands here keeps its way of running on.
     const Key* here = keyed ? track->key_at(frame_) : nullptr;
-    const bool linear = here ? here->interpolation == Interpolation::Linear : keyed && track->keys.front().interpolation == Interpolation::Linear;
+    const bool linear = here ? here->interpolation == Interpolation::Linear
+                             : keyed && track->keys.front().interpolation == Interpolation::Linear;
     const auto limits = document().parts.find(part)->joint.turn.limits;
-    return run({{"op", "key.set"}, {"parts", {part.value}}, {"frame", frame_}, {"value", limits ? limits->clamp(turn_rad) : turn_rad}, {"interpolation", linear ? "linear" : "smooth"}});
+    return run({{"op", "key.set"},
+                {"parts", {part.value}},
+                {"frame", frame_},
+                {"value", limits ? limits->clamp(turn_rad) : turn_rad},
+                {"interpolation", linear ? "linear" : "smooth"}});
 }
 
 QString Session::titleOf(const json& step) const {
@@ -110,7 +122,10 @@ bool Session::run(const json& step) {
 void Session::runInBackground(const json& step) {
     leavePreview();
     background_.start(
-        titleOf(step), [this, document = document(), step](const Progress& progress) { return registry_.run(document, step, {{}, progress}); },
+        titleOf(step),
+        [this, document = document(), step](const Progress& progress) {
+            return registry_.run(document, step, {{}, progress});
+        },
         [this, step](Result<Outcome> outcome) {
             if (!outcome) return refuse(outcome.error());
             push(step, std::move(*outcome));
@@ -119,7 +134,10 @@ void Session::runInBackground(const json& step) {
 
 void Session::preview(const json& step) {
     background_.start(
-        titleOf(step), [this, document = document(), step](const Progress& progress) { return registry_.run(document, step, {{}, progress}); },
+        titleOf(step),
+        [this, document = document(), step](const Progress& progress) {
+            return registry_.run(document, step, {{}, progress});
+        },
         [this, step](Result<Outcome> outcome) {
             if (!outcome) {
                 leavePreview();
@@ -164,7 +182,9 @@ void Session::push(const json& step, Outcome outcome) {
     }
 }
 
-void Session::refuse(const Error& error) { emit told(text(error.message), true); }
+void Session::refuse(const Error& error) {
+    emit told(text(error.message), true);
+}
 
 void Session::documentReplaced() {
     held_.reset();
@@ -196,7 +216,8 @@ void Session::compile() {
 void Session::updatePose() {
     std::optional<HeldChannel> held;
     if (held_)
-        if (const auto slot = evaluator_->channel_slot({held_->first, ChannelKind::Turn})) held = {*slot, held_->second};
+        if (const auto slot = evaluator_->channel_slot({held_->first, ChannelKind::Turn}))
+            held = {*slot, held_->second};
     evaluator_->evaluate(frame_, pose_, held);
     emit poseChanged();
 }
@@ -234,7 +255,9 @@ bool Session::start(Document document, std::filesystem::path path) {
     return true;
 }
 
-void Session::newProject() { start(empty_document(), {}); }
+void Session::newProject() {
+    start(empty_document(), {});
+}
 
 bool Session::openProject(const std::filesystem::path& path) {
     auto opened = open_project(path);
@@ -260,12 +283,17 @@ bool Session::saveProject(const std::filesystem::path& path) {
     return true;
 }
 
-void Session::importModel(const json& step) { runInBackground(step); }
+void Session::importModel(const json& step) {
+    runInBackground(step);
+}
 
 void Session::deliverTo(const std::filesystem::path& path) {
     leavePreview();
     background_.start(
-        tr("Delivering"), [document = document(), path](const Progress& progress) { return deliver(document, path, {}, progress); },
+        tr("Delivering"),
+        [document = document(), path](const Progress& progress) {
+            return deliver(document, path, {}, progress);
+        },
         [this](Result<Delivery> delivery) {
             if (!delivery) return refuse(delivery.error());
             last_delivery_ = std::move(*delivery);
@@ -276,7 +304,8 @@ void Session::deliverTo(const std::filesystem::path& path) {
 
 void Session::startFindings() {
     checker_.start(
-        QString(), [document = document()](const Progress& progress) { return check_document(document, progress); },
+        QString(),
+        [document = document()](const Progress& progress) { return check_document(document, progress); },
         [this](std::vector<Finding> findings) {
             if (findings == findings_) return;
             findings_ = std::move(findings);

@@ -9,7 +9,8 @@
 
 namespace pivrak {
 
-ActionFinder::ActionFinder(Actions& actions, QWidget* parent) : QDialog(parent), actions_(actions), entry_(new QLineEdit), list_(new QListWidget) {
+ActionFinder::ActionFinder(Actions& actions, QWidget* parent)
+    : QDialog(parent), actions_(actions), entry_(new QLineEdit), list_(new QListWidget) {
     setObjectName(QStringLiteral("actionFinder"));
     setWindowTitle(tr("Find an action"));
     setModal(true);
@@ -38,7 +39,8 @@ void ActionFinder::fill() {
     for (const Actions::Entry& entry : actions_.all()) {
         const QString words = entry.spec.menu + QLatin1Char(' ') + entry.spec.title;
         bool fits = true;
-        for (const QString& word : entry_->text().split(QLatin1Char(' '), Qt::SkipEmptyParts)) fits &= words.contains(word, Qt::CaseInsensitive);
+        for (const QString& word : entry_->text().split(QLatin1Char(' '), Qt::SkipEmptyParts))
+            fits &= words.contains(word, Qt::CaseInsensitive);
         if (!fits) continue;
         const QString why = entry.why_not();
         QString line = tr("%1  ·  %2").arg(entry.spec.title, entry.spec.menu);
@@ -64,7 +66,8 @@ void ActionFinder::choose() {
 bool ActionFinder::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent*>(event)->key();
-        if (key == Qt::Key_Down) return list_->setCurrentRow(std::min(list_->currentRow() + 1, list_->count() - 1)), true;
+        if (key == Qt::Key_Down)
+            return list_->setCurrentRow(std::min(list_->currentRow() + 1, list_->count() - 1)), true;
         if (key == Qt::Key_Up) return list_->setCurrentRow(std::max(list_->currentRow() - 1, 0)), true;
     }
     return QDialog::eventFilter(watched, event);
@@ -86,12 +89,16 @@ ShortcutSheet::ShortcutSheet(Actions& actions, QWidget* parent) : QDialog(parent
         table->setItem(row, 1, new QTableWidgetItem(entry.spec.title));
         auto* edit = new QKeySequenceEdit(entry.action->shortcut());
         edit->setObjectName(QStringLiteral("shortcut_") + entry.spec.id);
-        connect(edit, &QKeySequenceEdit::editingFinished, this, [&actions, edit, id = entry.spec.id] { actions.setShortcut(id, edit->keySequence()); });
+        connect(edit, &QKeySequenceEdit::editingFinished, this,
+                [&actions, edit, id = entry.spec.id] { actions.setShortcut(id, edit->keySequence()); });
         table->setCellWidget(row, 2, edit);
     }
     table->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
-    auto* mouse = new QLabel(tr("View: left click picks, Shift adds, Ctrl takes away, drag on empty ground draws a box. Middle drag or Alt+left drag orbits, "
-                                "Shift or Alt with middle drag pans, the wheel zooms. On a gauge, Shift steps by 5°, Ctrl turns finely."));
+    auto* mouse =
+        new QLabel(tr("View: left click picks, Shift adds, Ctrl takes away, drag on empty ground draws a "
+                      "box. Middle drag or Alt+left drag orbits, "
+                      "Shift or Alt with middle drag pans, the wheel zooms. On a gauge, Shift steps by 5°, "
+                      "Ctrl turns finely."));
     mouse->setWordWrap(true);
     mouse->setProperty("role", "soft");
     auto* layout = new QVBoxLayout(this);

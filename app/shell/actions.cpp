@@ -6,7 +6,9 @@
 
 namespace pivrak {
 namespace {
-QString settingsKey(const QString& id) { return QStringLiteral("shortcuts/") + id; }
+QString settingsKey(const QString& id) {
+    return QStringLiteral("shortcuts/") + id;
+}
 }  // namespace
 
 Actions::Actions(QWidget& window) : QObject(&window), window_(window) {}
@@ -14,7 +16,8 @@ Actions::Actions(QWidget& window) : QObject(&window), window_(window) {}
 void Actions::add(ActionSpec spec) {
     auto* action = new QAction(spec.title, this);
     action->setObjectName(spec.id);
-    action->setShortcut(QKeySequence(QSettings().value(settingsKey(spec.id), spec.shortcut.toString()).toString()));
+    action->setShortcut(
+        QKeySequence(QSettings().value(settingsKey(spec.id), spec.shortcut.toString()).toString()));
     action->setShortcutContext(Qt::WindowShortcut);
     connect(action, &QAction::triggered, this, spec.run);
     window_.addAction(action);
@@ -22,7 +25,8 @@ void Actions::add(ActionSpec spec) {
 }
 
 const Actions::Entry* Actions::find(const QString& id) const {
-    const auto found = std::find_if(entries_.begin(), entries_.end(), [&](const Entry& e) { return e.spec.id == id; });
+    const auto found =
+        std::find_if(entries_.begin(), entries_.end(), [&](const Entry& e) { return e.spec.id == id; });
     return found == entries_.end() ? nullptr : &*found;
 }
 

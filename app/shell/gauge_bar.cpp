@@ -6,7 +6,13 @@
 namespace pivrak {
 
 GaugeBar::GaugeBar(Session& session, Look& look, QWidget* parent)
-    : QWidget(parent), session_(session), look_(look), message_(new QLabel), counts_(new QLabel), progress_(new QProgressBar), cancel_(new QToolButton) {
+    : QWidget(parent),
+      session_(session),
+      look_(look),
+      message_(new QLabel),
+      counts_(new QLabel),
+      progress_(new QProgressBar),
+      cancel_(new QToolButton) {
     setObjectName(QStringLiteral("gaugeBar"));
     setFixedHeight(26);
     message_->setObjectName(QStringLiteral("message"));
@@ -43,7 +49,9 @@ GaugeBar::GaugeBar(Session& session, Look& look, QWidget* parent)
         progress_->setToolTip(title);
         patience_.start();
     });
-    connect(&work, &Background::advanced, this, [this](double fraction, const QString&) { progress_->setValue(static_cast<int>(1000 * fraction)); });
+    connect(&work, &Background::advanced, this, [this](double fraction, const QString&) {
+        progress_->setValue(static_cast<int>(1000 * fraction));
+    });
     connect(&work, &Background::finished, this, [this] {
         patience_.stop();
         progress_->hide();
@@ -54,8 +62,11 @@ GaugeBar::GaugeBar(Session& session, Look& look, QWidget* parent)
         tell(tr("Cancelled; the project is as it was"), false);
     });
     connect(&session_, &Session::told, this, &GaugeBar::tell);
-    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::poseChanged, &Session::previewChanged}) connect(&session_, signal, this, &GaugeBar::showCounts);
-    for (auto signal : {&Session::selectionChanged, &Session::stageChanged, &Session::previewChanged}) connect(&session_, signal, this, &GaugeBar::expect);
+    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::poseChanged,
+                        &Session::previewChanged})
+        connect(&session_, signal, this, &GaugeBar::showCounts);
+    for (auto signal : {&Session::selectionChanged, &Session::stageChanged, &Session::previewChanged})
+        connect(&session_, signal, this, &GaugeBar::expect);
     connect(&look_, &Look::changed, this, &GaugeBar::style);
     style();
     showCounts();
@@ -64,12 +75,16 @@ GaugeBar::GaugeBar(Session& session, Look& look, QWidget* parent)
 
 void GaugeBar::style() {
     counts_->setFont(Look::numberFont(12));
-    counts_->setStyleSheet(QStringLiteral("font-family: 'B612 Mono'; color: %1;").arg(look_.theme().railText.name()));
-    message_->setStyleSheet(QStringLiteral("color: %1;").arg(refused_ ? QStringLiteral("#FFC9A8") : look_.theme().railText.name()));
+    counts_->setStyleSheet(
+        QStringLiteral("font-family: 'B612 Mono'; color: %1;").arg(look_.theme().railText.name()));
+    message_->setStyleSheet(QStringLiteral("color: %1;")
+                                .arg(refused_ ? QStringLiteral("#FFC9A8") : look_.theme().railText.name()));
     update();
 }
 
-void GaugeBar::paintEvent(QPaintEvent*) { QPainter(this).fillRect(rect(), look_.theme().petrol); }
+void GaugeBar::paintEvent(QPaintEvent*) {
+    QPainter(this).fillRect(rect(), look_.theme().petrol);
+}
 
 void GaugeBar::tell(const QString& text, bool refused) {
     refused_ = refused;
@@ -95,15 +110,28 @@ void GaugeBar::expect() {
         if (session_.document().shapes.empty()) return tr("Open a model: Ctrl+I, or File, Examples");
         const Part* part = session_.document().parts.find(session_.primary());
         switch (session_.stage()) {
-            case Stage::Intake: return tr("Check the size and what is up, then go on to Split (2)");
-            case Stage::Split: return part ? tr("Preview how the selection breaks apart, then accept") : tr("Pick the lumps to break apart");
-            case Stage::Pivots: return part ? tr("Fit a cylinder to round parts, or take the middle of the bounds") : tr("Pick the parts whose pivot is off");
-            case Stage::Tree: return part ? tr("Say what carries the selection and how it may move") : tr("Pick parts; the last one picked carries the others (U)");
+            case Stage::Intake:
+                return tr("Check the size and what is up, then go on to Split (2)");
+            case Stage::Split:
+                return part ? tr("Preview how the selection breaks apart, then accept")
+                            : tr("Pick the lumps to break apart");
+            case Stage::Pivots:
+                return part ? tr("Fit a cylinder to round parts, or take the middle of the bounds")
+                            : tr("Pick the parts whose pivot is off");
+            case Stage::Tree:
+                return part ? tr("Say what carries the selection and how it may move")
+                            : tr("Pick parts; the last one picked carries the others (U)");
             case Stage::Rig:
-                if (part && part->joint.kind == JointKind::Hinge) return tr("Drag the needle to turn %1, or type an angle. Shift steps by 5°").arg(QString::fromStdString(part->name));
+                if (const auto may = part ? session_.mayTurn(part->id) : Result<void>{}; part && !may)
+                    return QString::fromStdString(may.error().message);
+                if (part)
+                    return tr("Drag the needle to turn %1, or type an angle. Shift steps by 5°")
+                        .arg(QString::fromStdString(part->name));
                 return tr("Pick the driver, then with Shift the gear it drives");
-            case Stage::Keys: return tr("Go to a frame, turn a hinge, press K. Space plays");
-            case Stage::Handover: return tr("Choose a file and deliver; it is read back and compared");
+            case Stage::Keys:
+                return tr("Go to a frame, turn a hinge, press K. Space plays");
+            case Stage::Handover:
+                return tr("Choose a file and deliver; it is read back and compared");
         }
         return {};
     };
@@ -117,7 +145,9 @@ void GaugeBar::showCounts() {
     std::size_t triangles = 0;
     const bool some = !session_.selection().empty();
     for (const Part& part : document.parts)
-        if (const Shape* shape = document.shapes.find(part.shape); shape && (!some || session_.isSelected(part.id))) triangles += shape->mesh->triangle_count();
+        if (const Shape* shape = document.shapes.find(part.shape);
+            shape && (!some || session_.isSelected(part.id)))
+            triangles += shape->mesh->triangle_count();
     const std::size_t parts = some ? session_.selection().size() : document.parts.size();
     counts_->setText(tr("%1 %2 · %L3 tris · %4 · frame %5")
                          .arg(parts)

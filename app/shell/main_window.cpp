@@ -28,17 +28,30 @@ const QString model_filter = QStringLiteral("Models (*.glb *.obj)");
 }  // namespace
 
 Questions Questions::asked_in_dialogs() {
-    return {[](QWidget* parent, const QString& title, const QString& filter) { return QFileDialog::getOpenFileName(parent, title, {}, filter); },
-            [](QWidget* parent, const QString& title, const QString& proposed, const QString& filter) { return QFileDialog::getSaveFileName(parent, title, proposed, filter); },
+    return {[](QWidget* parent, const QString& title, const QString& filter) {
+                return QFileDialog::getOpenFileName(parent, title, {}, filter);
+            },
+            [](QWidget* parent, const QString& title, const QString& proposed, const QString& filter) {
+                return QFileDialog::getSaveFileName(parent, title, proposed, filter);
+            },
             [](QWidget* parent) {
-                const auto answer = QMessageBox::question(parent, MainWindow::tr("Unsaved work"), MainWindow::tr("The project has changes that are not saved yet."),
-                                                          QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
-                return answer == QMessageBox::Save ? Unsaved::Save : answer == QMessageBox::Discard ? Unsaved::Discard : Unsaved::Stay;
+                const auto answer = QMessageBox::question(
+                    parent, MainWindow::tr("Unsaved work"),
+                    MainWindow::tr("The project has changes that are not saved yet."),
+                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
+                return answer == QMessageBox::Save      ? Unsaved::Save
+                       : answer == QMessageBox::Discard ? Unsaved::Discard
+                                                        : Unsaved::Stay;
             }};
 }
 
 MainWindow::MainWindow(Session& session, Look& look, Questions questions, QString examples_folder)
-    : session_(session), look_(look), questions_(std::move(questions)), examples_(std::move(examples_folder)), actions_(new Actions(*this)), player_(new Player(session, this)) {
+    : session_(session),
+      look_(look),
+      questions_(std::move(questions)),
+      examples_(std::move(examples_folder)),
+      actions_(new Actions(*this)),
+      player_(new Player(session, this)) {
     setObjectName(QStringLiteral("mainWindow"));
     setWindowIcon(QIcon(QStringLiteral(":/icons/pivrak.svg")));
     setAcceptDrops(true);
@@ -54,10 +67,13 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
     buildMenus();
     finder_ = new ActionFinder(*actions_, this);
     const auto update_actions = [this] { actions_->update(); };
-    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::previewChanged, &Session::projectChanged}) connect(&session_, signal, this, update_actions);
+    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::previewChanged,
+                        &Session::projectChanged})
+        connect(&session_, signal, this, update_actions);
     connect(&session_, &Session::documentChanged, this, &MainWindow::retitle);
     connect(&session_, &Session::projectChanged, this, &MainWindow::retitle);
-    connect(&session_, &Session::stageChanged, this, [this] { panels_->setCurrentIndex(static_cast<int>(session_.stage())); });
+    connect(&session_, &Session::stageChanged, this,
+            [this] { panels_->setCurrentIndex(static_cast<int>(session_.stage())); });
     retitle();
     actions_->update();
 }
@@ -71,15 +87,20 @@ void MainWindow::buildPanels() {
     panels_ = new QStackedWidget;
     intake_ = new IntakePanel(session_);
     auto* handover = new HandoverPanel(session_);
-    for (QWidget* panel : std::initializer_list<QWidget*>{intake_, new SplitPanel(session_), new PivotsPanel(session_), new TreePanel(session_), new RigPanel(session_), new KeysPanel(session_), handover})
+    for (QWidget* panel : std::initializer_list<QWidget*>{
+             intake_, new SplitPanel(session_), new PivotsPanel(session_), new TreePanel(session_),
+             new RigPanel(session_), new KeysPanel(session_), handover})
         panels_->addWidget(panel);
     connect(intake_, &IntakePanel::fileAsked, this, &MainWindow::importAsked);
     connect(handover, &HandoverPanel::pathAsked, this, [this](QLineEdit* into) {
-        const QString path = questions_.save_file(this, tr("Deliver to"), session_.projectName() + QStringLiteral(".glb"), tr("glTF binary (*.glb)"));
+        const QString path =
+            questions_.save_file(this, tr("Deliver to"), session_.projectName() + QStringLiteral(".glb"),
+                                 tr("glTF binary (*.glb)"));
         if (!path.isEmpty()) into->setText(path);
     });
     connect(view_, &Viewport::hint, gauge_bar_, &GaugeBar::hint);
-    connect(time_, &TimeStrip::setKeyAsked, this, [this] { actions_->find(QStringLiteral("setKey"))->action->trigger(); });
+    connect(time_, &TimeStrip::setKeyAsked, this,
+            [this] { actions_->find(QStringLiteral("setKey"))->action->trigger(); });
 }
 
 QWidget* MainWindow::makeViewArea() {
@@ -132,6 +153,7 @@ QWidget* MainWindow::makeCorner() {
     auto* find = new QPushButton(tr("Find an action…   Ctrl+Space"));
     find->setObjectName(QStringLiteral("findAction"));
     find->setFocusPolicy(Qt::NoFocus);
+    find->setMinimumWidth(210);
     auto* night = new QPushButton(tr("Night"));
     night->setObjectName(QStringLiteral("nightTheme"));
     night->setCheckable(true);
@@ -159,65 +181,131 @@ void MainWindow::buildMenus() {
     }
 }
 
-QString MainWindow::nothingPicked() const { return session_.selection().empty() ? tr("pick a part first") : QString(); }
+QString MainWindow::nothingPicked() const {
+    return session_.selection().empty() ? tr("pick a part first") : QString();
+}
 
 void MainWindow::addFileActions() {
     const QString menu = tr("File");
-    actions_->add({"newProject", menu, tr("New project"), QKeySequence::New, [this] { if (mayLeave()) session_.newProject(); }, {}});
-    actions_->add({"openProject", menu, tr("Open project…"), QKeySequence::Open, [this] {
+    actions_->add({"newProject",
+                   menu,
+                   tr("New project"),
+                   QKeySequence::New,
+                   [this] {
+                       if (mayLeave()) session_.newProject();
+                   },
+                   {}});
+    actions_->add({"openProject",
+                   menu,
+                   tr("Open project…"),
+                   QKeySequence::Open,
+                   [this] {
                        if (!mayLeave()) return;
                        const QString path = questions_.open_file(this, tr("Open project"), project_filter);
                        if (!path.isEmpty()) session_.openProject(path.toStdString());
-                   }, {}});
-    actions_->add({"importModel", menu, tr("Bring in a model…"), QKeySequence(QStringLiteral("Ctrl+I")), [this] { importAsked(); }, {}});
+                   },
+                   {}});
+    actions_->add({"importModel",
+                   menu,
+                   tr("Bring in a model…"),
+                   QKeySequence(QStringLiteral("Ctrl+I")),
+                   [this] { importAsked(); },
+                   {}});
     actions_->add({"saveProject", menu, tr("Save"), QKeySequence::Save, [this] { save(false); }, {}});
-    actions_->add({"saveProjectAs", menu, tr("Save as…"), QKeySequence(QStringLiteral("Ctrl+Shift+S")), [this] { save(true); }, {}});
+    actions_->add({"saveProjectAs",
+                   menu,
+                   tr("Save as…"),
+                   QKeySequence(QStringLiteral("Ctrl+Shift+S")),
+                   [this] { save(true); },
+                   {}});
     const QDir examples(examples_);
     if (!examples_.isEmpty())
         for (const QString& name : examples.entryList({"*.obj", "*.glb"}, QDir::Files, QDir::Name)) {
             const bool project = name.endsWith(QStringLiteral(".pivrak.glb"));
-            actions_->add({"example_" + name, tr("Examples"), project ? tr("%1, the finished project").arg(QString(name).remove(".pivrak.glb")) : tr("%1, the raw model").arg(QString(name).remove(".obj").remove(".glb")), {},
-                           [this, path = examples.filePath(name), project] { if (!project || mayLeave()) openFile(path); }, {}});
+            actions_->add({"example_" + name,
+                           tr("Examples"),
+                           project ? tr("%1, the finished project").arg(QString(name).remove(".pivrak.glb"))
+                                   : tr("%1, the raw model").arg(QString(name).remove(".obj").remove(".glb")),
+                           {},
+                           [this, path = examples.filePath(name), project] {
+                               if (!project || mayLeave()) openFile(path);
+                           },
+                           {}});
         }
     actions_->add({"quit", menu, tr("Quit"), QKeySequence::Quit, [this] { close(); }, {}});
 }
 
 void MainWindow::addEditActions() {
     const QString menu = tr("Edit");
-    actions_->add({"undo", menu, tr("Undo"), QKeySequence::Undo, [this] { session_.undo(); }, [this] { return session_.history().can_undo() ? QString() : tr("nothing to undo"); }});
-    actions_->add({"redo", menu, tr("Redo"), QKeySequence(QStringLiteral("Ctrl+Shift+Z")), [this] { session_.redo(); }, [this] { return session_.history().can_redo() ? QString() : tr("nothing to do again"); }});
-    actions_->add({"selectAll", menu, tr("Pick everything"), QKeySequence::SelectAll, [this] {
+    actions_->add({"undo", menu, tr("Undo"), QKeySequence::Undo, [this] { session_.undo(); },
+                   [this] { return session_.history().can_undo() ? QString() : tr("nothing to undo"); }});
+    actions_->add({"redo", menu, tr("Redo"), QKeySequence(QStringLiteral("Ctrl+Shift+Z")),
+                   [this] { session_.redo(); },
+                   [this] { return session_.history().can_redo() ? QString() : tr("nothing to do again"); }});
+    actions_->add({"selectAll",
+                   menu,
+                   tr("Pick everything"),
+                   QKeySequence::SelectAll,
+                   [this] {
                        std::vector<PartId> all = Tree(session_.shownDocument()).all();
                        session_.select(all);
-                   }, {}});
-    actions_->add({"selectNone", menu, tr("Pick nothing"), QKeySequence(QStringLiteral("Ctrl+Shift+A")), [this] { session_.select({}); }, [this] { return nothingPicked(); }});
-    actions_->add({"finder", menu, tr("Find an action…"), QKeySequence(QStringLiteral("Ctrl+Space")), [this] { finder_->open(); }, {}});
+                   },
+                   {}});
+    actions_->add({"selectNone", menu, tr("Pick nothing"), QKeySequence(QStringLiteral("Ctrl+Shift+A")),
+                   [this] { session_.select({}); }, [this] { return nothingPicked(); }});
+    actions_->add({"finder",
+                   menu,
+                   tr("Find an action…"),
+                   QKeySequence(QStringLiteral("Ctrl+Space")),
+                   [this] { finder_->open(); },
+                   {}});
     const auto stages = tr("Stage");
     for (int i = 0; i < stage_count; ++i)
-        actions_->add({QStringLiteral("stage%1").arg(i + 1), stages, QString::fromUtf8(stage_name(static_cast<Stage>(i)).data()), QKeySequence(QString::number(i + 1)),
-                       [this, i] { session_.setStage(static_cast<Stage>(i)); }, {}});
+        actions_->add({QStringLiteral("stage%1").arg(i + 1),
+                       stages,
+                       QString::fromUtf8(stage_name(static_cast<Stage>(i)).data()),
+                       QKeySequence(QString::number(i + 1)),
+                       [this, i] { session_.setStage(static_cast<Stage>(i)); },
+                       {}});
 }
 
 void MainWindow::addViewActions() {
     const QString menu = tr("View");
-    actions_->add({"frameSelection", menu, tr("Show the selection whole"), QKeySequence(Qt::Key_F), [this] { view_->frameSelection(); }, [this] { return nothingPicked(); }});
-    actions_->add({"frameAll", menu, tr("Show everything whole"), QKeySequence(Qt::SHIFT | Qt::Key_F), [this] { view_->frameAll(); }, {}});
-    actions_->add({"hide", menu, tr("Hide or show"), QKeySequence(Qt::Key_H), [this] {
+    actions_->add({"frameSelection", menu, tr("Show the selection whole"), QKeySequence(Qt::Key_F),
+                   [this] { view_->frameSelection(); }, [this] { return nothingPicked(); }});
+    actions_->add({"frameAll",
+                   menu,
+                   tr("Show everything whole"),
+                   QKeySequence(Qt::SHIFT | Qt::Key_F),
+                   [this] { view_->frameAll(); },
+                   {}});
+    actions_->add({"hide", menu, tr("Hide or show"), QKeySequence(Qt::Key_H),
+                   [this] {
                        nlohmann::json parts = nlohmann::json::array();
                        for (const PartId part : session_.selection()) parts.push_back(part.value);
-                       session_.run({{"op", "part.show"}, {"parts", parts}, {"shown", !session_.document().parts.find(session_.primary())->shown}});
-                   }, [this] { return nothingPicked(); }});
-    actions_->add({"showAll", menu, tr("Show all parts"), QKeySequence(Qt::SHIFT | Qt::Key_O), [this] {
+                       session_.run({{"op", "part.show"},
+                                     {"parts", parts},
+                                     {"shown", !session_.document().parts.find(session_.primary())->shown}});
+                   },
+                   [this] { return nothingPicked(); }});
+    actions_->add({"showAll", menu, tr("Show all parts"), QKeySequence(Qt::SHIFT | Qt::Key_O),
+                   [this] {
                        nlohmann::json parts = nlohmann::json::array();
                        for (const Part& part : session_.document().parts)
                            if (!part.shown) parts.push_back(part.id.value);
                        session_.run({{"op", "part.show"}, {"parts", parts}, {"shown", true}});
-                   }, [this] {
+                   },
+                   [this] {
                        for (const Part& part : session_.document().parts)
                            if (!part.shown) return QString();
                        return tr("no part is hidden");
                    }});
-    actions_->add({"night", menu, tr("Day or night colours"), QKeySequence(QStringLiteral("Ctrl+Shift+N")), [this] { look_.setNight(!look_.isNight()); }, {}});
+    actions_->add({"night",
+                   menu,
+                   tr("Day or night colours"),
+                   QKeySequence(QStringLiteral("Ctrl+Shift+N")),
+                   [this] { look_.setNight(!look_.isNight()); },
+                   {}});
 }
 
 void MainWindow::addPartActions() {
@@ -227,27 +315,83 @@ void MainWindow::addPartActions() {
         for (const PartId part : session_.selection()) parts.push_back(part.value);
         return parts;
     };
-    actions_->add({"putUnder", menu, tr("Put under the last picked"), QKeySequence(Qt::Key_U), [this] { putUnderLast(session_); }, [this] { return putUnderObstacle(session_); }});
-    actions_->add({"releaseParts", menu, tr("Release"), QKeySequence(Qt::SHIFT | Qt::Key_U), [this, ids] { session_.run({{"op", "tree.release"}, {"parts", ids()}}); }, [this] { return nothingPicked(); }});
-    actions_->add({"removeParts", menu, tr("Remove"), QKeySequence(Qt::Key_Delete), [this, ids] { session_.run({{"op", "part.remove"}, {"parts", ids()}}); }, [this] { return nothingPicked(); }});
-    actions_->add({"turnToRest", menu, tr("Turn back to rest"), {}, [this] {
+    actions_->add({"putUnder", menu, tr("Put under the last picked"), QKeySequence(Qt::Key_U),
+                   [this] { putUnderLast(session_); }, [this] { return putUnderObstacle(session_); }});
+    actions_->add({"releaseParts", menu, tr("Release"), QKeySequence(Qt::SHIFT | Qt::Key_U),
+                   [this, ids] {
+                       session_.run({{"op", "tree.release"}, {"parts", ids()}});
+                   },
+                   [this] { return nothingPicked(); }});
+    actions_->add({"removeParts", menu, tr("Remove"), QKeySequence(Qt::Key_Delete),
+                   [this, ids] {
+                       session_.run({{"op", "part.remove"}, {"parts", ids()}});
+                   },
+                   [this] { return nothingPicked(); }});
+    actions_->add({"turnToRest",
+                   menu,
+                   tr("Turn back to rest"),
+                   {},
+                   [this] {
                        for (const PartId part : session_.selection())
                            if (session_.mayTurn(part)) session_.setTurn(part, 0);
-                   }, [this] { return setKeyObstacle(session_); }});
+                   },
+                   [this] { return setKeyObstacle(session_); }});
 }
 
 void MainWindow::addKeyActions() {
     const QString menu = tr("Key");
-    actions_->add({"play", menu, tr("Play or pause"), QKeySequence(Qt::Key_Space), [this] { player_->toggle(); }, {}});
-    actions_->add({"setKey", menu, tr("Set a key here"), QKeySequence(Qt::Key_K), [this] { setKeyHere(session_); }, [this] { return setKeyObstacle(session_); }});
-    actions_->add({"toggleAutoKey", menu, tr("Auto key on or off"), QKeySequence(Qt::Key_J), [this] { session_.setAutoKey(!session_.autoKey()); }, {}});
-    actions_->add({"previousKey", menu, tr("To the previous key"), QKeySequence(Qt::Key_BracketLeft), [this] { stepKey(-1); }, {}});
-    actions_->add({"nextKey", menu, tr("To the next key"), QKeySequence(Qt::Key_BracketRight), [this] { stepKey(1); }, {}});
-    actions_->add({"firstFrame", menu, tr("To the first frame"), QKeySequence(Qt::Key_Home), [this] { session_.setFrame(session_.clip().first_frame); }, {}});
-    actions_->add({"lastFrame", menu, tr("To the last frame"), QKeySequence(Qt::Key_End), [this] { session_.setFrame(session_.clip().last_frame); }, {}});
-    actions_->add({"previousFrame", menu, tr("One frame back"), QKeySequence(Qt::Key_Comma), [this] { session_.setFrame(session_.frame() - 1); }, {}});
-    actions_->add({"nextFrame", menu, tr("One frame on"), QKeySequence(Qt::Key_Period), [this] { session_.setFrame(session_.frame() + 1); }, {}});
-    actions_->add({"shortcuts", tr("Help"), tr("Shortcuts"), QKeySequence(Qt::Key_F1), [this] { (new ShortcutSheet(*actions_, this))->show(); }, {}});
+    actions_->add(
+        {"play", menu, tr("Play or pause"), QKeySequence(Qt::Key_Space), [this] { player_->toggle(); }, {}});
+    actions_->add({"setKey", menu, tr("Set a key here"), QKeySequence(Qt::Key_K),
+                   [this] { setKeyHere(session_); }, [this] { return setKeyObstacle(session_); }});
+    actions_->add({"toggleAutoKey",
+                   menu,
+                   tr("Auto key on or off"),
+                   QKeySequence(Qt::Key_J),
+                   [this] { session_.setAutoKey(!session_.autoKey()); },
+                   {}});
+    actions_->add({"previousKey",
+                   menu,
+                   tr("To the previous key"),
+                   QKeySequence(Qt::Key_BracketLeft),
+                   [this] { stepKey(-1); },
+                   {}});
+    actions_->add({"nextKey",
+                   menu,
+                   tr("To the next key"),
+                   QKeySequence(Qt::Key_BracketRight),
+                   [this] { stepKey(1); },
+                   {}});
+    actions_->add({"firstFrame",
+                   menu,
+                   tr("To the first frame"),
+                   QKeySequence(Qt::Key_Home),
+                   [this] { session_.setFrame(session_.clip().first_frame); },
+                   {}});
+    actions_->add({"lastFrame",
+                   menu,
+                   tr("To the last frame"),
+                   QKeySequence(Qt::Key_End),
+                   [this] { session_.setFrame(session_.clip().last_frame); },
+                   {}});
+    actions_->add({"previousFrame",
+                   menu,
+                   tr("One frame back"),
+                   QKeySequence(Qt::Key_Comma),
+                   [this] { session_.setFrame(session_.frame() - 1); },
+                   {}});
+    actions_->add({"nextFrame",
+                   menu,
+                   tr("One frame on"),
+                   QKeySequence(Qt::Key_Period),
+                   [this] { session_.setFrame(session_.frame() + 1); },
+                   {}});
+    actions_->add({"shortcuts",
+                   tr("Help"),
+                   tr("Shortcuts"),
+                   QKeySequence(Qt::Key_F1),
+                   [this] { (new ShortcutSheet(*actions_, this))->show(); },
+                   {}});
 }
 
 /// The nearest key before or after the present frame, of the selection or else of all channels.
@@ -280,9 +424,12 @@ void MainWindow::importAsked() {
 bool MainWindow::save(bool elsewhere) {
     QString path = QString::fromStdString(session_.projectPath().string());
     if (elsewhere || path.isEmpty()) {
-        path = questions_.save_file(this, tr("Save project"), path.isEmpty() ? QStringLiteral("project.pivrak.glb") : path, project_filter);
+        path = questions_.save_file(this, tr("Save project"),
+                                    path.isEmpty() ? QStringLiteral("project.pivrak.glb") : path,
+                                    project_filter);
         if (path.isEmpty()) return false;
-        if (!path.endsWith(QStringLiteral(".pivrak.glb"))) path = path.remove(QStringLiteral(".glb")) + QStringLiteral(".pivrak.glb");
+        if (!path.endsWith(QStringLiteral(".pivrak.glb")))
+            path = path.remove(QStringLiteral(".glb")) + QStringLiteral(".pivrak.glb");
     }
     return session_.saveProject(path.toStdString());
 }
@@ -291,9 +438,12 @@ bool MainWindow::save(bool elsewhere) {
 bool MainWindow::mayLeave() {
     if (!session_.isModified()) return true;
     switch (questions_.unsaved(this)) {
-        case Questions::Unsaved::Save: return save(false);
-        case Questions::Unsaved::Discard: return true;
-        case Questions::Unsaved::Stay: return false;
+        case Questions::Unsaved::Save:
+            return save(false);
+        case Questions::Unsaved::Discard:
+            return true;
+        case Questions::Unsaved::Stay:
+            return false;
     }
     return false;
 }
@@ -321,7 +471,8 @@ void MainWindow::dropEvent(QDropEvent* event) {
 }
 
 void MainWindow::keyPressEvent(QKeyEvent* event) {
-    if (session_.previewed() && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)) return session_.acceptPreview();
+    if (session_.previewed() && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter))
+        return session_.acceptPreview();
     if (session_.previewed() && event->key() == Qt::Key_Escape) return session_.leavePreview();
     QMainWindow::keyPressEvent(event);
 }

@@ -27,7 +27,8 @@ class ActionFinder;
 /// person changed their mind.
 struct Questions {
     std::function<QString(QWidget*, const QString& title, const QString& filter)> open_file;
-    std::function<QString(QWidget*, const QString& title, const QString& proposed, const QString& filter)> save_file;
+    std::function<QString(QWidget*, const QString& title, const QString& proposed, const QString& filter)>
+        save_file;
     enum class Unsaved { Save, Discard, Stay };
     std::function<Unsaved(QWidget*)> unsaved;
     static Questions asked_in_dialogs();
@@ -38,7 +39,8 @@ class MainWindow : public QMainWindow {
     Q_OBJECT
 
 public:
-    MainWindow(Session& session, Look& look, Questions questions = Questions::asked_in_dialogs(), QString examples_folder = {});
+    MainWindow(Session& session, Look& look, Questions questions = Questions::asked_in_dialogs(),
+               QString examples_folder = {});
 
     Viewport& view() { return *view_; }
     PartsPanel& parts() { return *parts_; }

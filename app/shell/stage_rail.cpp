@@ -7,7 +7,8 @@
 
 namespace pivrak {
 
-StageRail::StageRail(Session& session, Look& look, QWidget* parent) : QWidget(parent), session_(session), look_(look) {
+StageRail::StageRail(Session& session, Look& look, QWidget* parent)
+    : QWidget(parent), session_(session), look_(look) {
     setObjectName(QStringLiteral("stageRail"));
     setFixedWidth(74);
     setMouseTracking(true);
@@ -23,7 +24,8 @@ QPointF StageRail::stopOf(Stage stage) const {
 }
 
 std::size_t StageRail::findingsOf(Stage stage) const {
-    return static_cast<std::size_t>(std::count_if(session_.findings().begin(), session_.findings().end(), [&](const Finding& f) { return f.stage == stage; }));
+    return static_cast<std::size_t>(std::count_if(session_.findings().begin(), session_.findings().end(),
+                                                  [&](const Finding& f) { return f.stage == stage; }));
 }
 
 void StageRail::paintEvent(QPaintEvent*) {
@@ -46,18 +48,21 @@ void StageRail::paintEvent(QPaintEvent*) {
         painter.drawText(QRectF(at.x() - 12, at.y() - 10, 24, 20), Qt::AlignCenter, QString::number(i + 1));
         painter.setPen(present ? Qt::white : theme.railText);
         painter.setFont(Look::uiFont(11, present));
-        painter.drawText(QRectF(0, at.y() + 18, width(), 16), Qt::AlignCenter, QString::fromUtf8(stage_name(stage).data()));
+        painter.drawText(QRectF(0, at.y() + 18, width(), 16), Qt::AlignCenter,
+                         QString::fromUtf8(stage_name(stage).data()));
         if (const std::size_t count = findingsOf(stage); count > 0) {
             painter.setPen(Qt::NoPen);
             painter.setBrush(QColor("#B23A1E"));
             painter.drawEllipse(at + QPointF(19, -11), 8.5, 8.5);
             painter.setPen(Qt::white);
             painter.setFont(Look::uiFont(count > 9 ? 9 : 11, true));
-            painter.drawText(QRectF(at.x() + 9, at.y() - 20, 20, 18), Qt::AlignCenter, count > 99 ? QStringLiteral("99") : QString::number(count));
+            painter.drawText(QRectF(at.x() + 9, at.y() - 20, 20, 18), Qt::AlignCenter,
+                             count > 99 ? QStringLiteral("99") : QString::number(count));
         } else if (anything) {
             painter.setPen(QPen(QColor("#7FD3A0"), 2));
             painter.setBrush(Qt::NoBrush);
-            painter.drawPolyline(QPolygonF{at + QPointF(17, -10), at + QPointF(20, -7), at + QPointF(25, -14)});
+            painter.drawPolyline(
+                QPolygonF{at + QPointF(17, -10), at + QPointF(20, -7), at + QPointF(25, -14)});
         }
     }
 }
@@ -69,7 +74,8 @@ int StageRail::stageAt(const QPointF& pixel) const {
 }
 
 void StageRail::mousePressEvent(QMouseEvent* event) {
-    if (const int stage = stageAt(event->position()); stage >= 0) session_.setStage(static_cast<Stage>(stage));
+    if (const int stage = stageAt(event->position()); stage >= 0)
+        session_.setStage(static_cast<Stage>(stage));
 }
 
 void StageRail::mouseMoveEvent(QMouseEvent* event) {

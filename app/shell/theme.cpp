@@ -5,17 +5,25 @@
 #include <QPalette>
 #include <QStyleFactory>
 #include <array>
+#include <cmath>
+
+/// Resources of a static library are found only when asked for by name, from outside any namespace.
+static void loadResources() {
+    Q_INIT_RESOURCE(resources);
+}
 
 namespace pivrak {
 
 Theme Theme::day() {
-    return {false,     "#F1EEE6", "#FBF9F4", "#CFC8B8", "#1D2B30", "#5C6B6F", "#123C46", "#1B5563", "#E9F0EF", "#F0A91B", "#C4185C", "#F6D9E6",
-            "#2C6E9B", "#2F7D4F", "#B23A1E", "#FBEAE4", "#E3E9E9", "#CBD5D5", "#B5C2C3", "#7D9296", "#24363B"};
+    return {false,     "#F1EEE6", "#FBF9F4", "#CFC8B8", "#1D2B30", "#5C6B6F", "#123C46",
+            "#1B5563", "#E9F0EF", "#F0A91B", "#C4185C", "#F6D9E6", "#2C6E9B", "#2F7D4F",
+            "#B23A1E", "#FBEAE4", "#E3E9E9", "#CBD5D5", "#B5C2C3", "#7D9296", "#24363B"};
 }
 
 Theme Theme::nightly() {
-    return {true,      "#1A2629", "#223136", "#3B4D52", "#E8E6DE", "#A9B6B8", "#0C2A31", "#2B7385", "#DDE8E8", "#F0A91B", "#F2588F", "#4A2537",
-            "#6FB1DC", "#63BE87", "#F08A6C", "#43261F", "#33464B", "#26373B", "#1B292D", "#5E767B", "#0E181B"};
+    return {true,      "#1A2629", "#223136", "#3B4D52", "#E8E6DE", "#A9B6B8", "#0C2A31",
+            "#2B7385", "#DDE8E8", "#F0A91B", "#F2588F", "#4A2537", "#6FB1DC", "#63BE87",
+            "#F08A6C", "#43261F", "#33464B", "#26373B", "#1B292D", "#5E767B", "#0E181B"};
 }
 
 QColor pieceColor(std::size_t index) {
@@ -38,8 +46,9 @@ QFont Look::numberFont(int pixels) {
 }
 
 Look::Look(QApplication& application) : application_(application) {
-    for (const char* name : {"B612-Regular", "B612-Bold", "B612Mono-Regular"})
-        QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1.otf").arg(QLatin1String(name)));
+    loadResources();
+    for (const char* name : {"B612-Regular.otf", "B612-Bold.otf", "B612Mono-Regular.woff"})
+        QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1").arg(QLatin1String(name)));
     application_.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
     application_.setFont(uiFont(12));
     apply();
@@ -111,12 +120,27 @@ QProgressBar { background: @petrol; border: 1px solid @railText; border-radius: 
 QProgressBar::chunk { background: @saffron; border-radius: 3px; }
 QCheckBox { spacing: 7px; }
 )");
-    const std::array<std::pair<const char*, QColor>, 16> colors{{{"@petrolLight", t.petrolLight}, {"@petrol", t.petrol}, {"@raspberryTint", t.raspberryTint}, {"@raspberry", t.raspberry},
-        {"@rustTint", t.rustTint}, {"@rust", t.rust}, {"@paper", t.paper}, {"@card", t.card}, {"@line", t.line}, {"@softInk", t.softInk}, {"@ink", t.ink}, {"@saffron", t.saffron},
-        {"@steel", t.steel}, {"@leaf", t.leaf}, {"@railText", t.railText}, {"@edge", t.edge}}};
+    const std::array<std::pair<const char*, QColor>, 16> colors{{{"@petrolLight", t.petrolLight},
+                                                                 {"@petrol", t.petrol},
+                                                                 {"@raspberryTint", t.raspberryTint},
+                                                                 {"@raspberry", t.raspberry},
+                                                                 {"@rustTint", t.rustTint},
+                                                                 {"@rust", t.rust},
+                                                                 {"@paper", t.paper},
+                                                                 {"@card", t.card},
+                                                                 {"@line", t.line},
+                                                                 {"@softInk", t.softInk},
+                                                                 {"@ink", t.ink},
+                                                                 {"@saffron", t.saffron},
+                                                                 {"@steel", t.steel},
+                                                                 {"@leaf", t.leaf},
+                                                                 {"@railText", t.railText},
+                                                                 {"@edge", t.edge}}};
     for (const auto& [name, color] : colors) sheet.replace(QLatin1String(name), color.name());
     const QString suffix = t.night ? QStringLiteral("-night") : QString();
-    sheet.replace(QStringLiteral("@arrow"), QStringLiteral("arrow") + suffix).replace(QStringLiteral("@closed"), QStringLiteral("closed") + suffix).replace(QStringLiteral("@open"), QStringLiteral("arrow") + suffix);
+    sheet.replace(QStringLiteral("@arrow"), QStringLiteral("arrow") + suffix)
+        .replace(QStringLiteral("@closed"), QStringLiteral("closed") + suffix)
+        .replace(QStringLiteral("@open"), QStringLiteral("arrow") + suffix);
     return sheet;
 }
 

@@ -57,6 +57,8 @@ QLineEdit* makeNumber(const char* object_name) {
 
 QComboBox* makeChoice(const char* object_name, const QList<std::pair<QString, QString>>& choices) {
     auto* combo = new QComboBox;
+    combo->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    combo->setMinimumContentsLength(6);
     combo->setObjectName(QLatin1String(object_name));
     for (const auto& [text, value] : choices) combo->addItem(text, value);
     return combo;

@@ -3,9 +3,16 @@
 namespace pivrak {
 
 IntakePanel::IntakePanel(Session& session, QWidget* parent)
-    : StagePanel(session, Stage::Intake, tr("Still to come here: standing a model up by its front, setting a true length, tidying the tree, stand-ins."), parent),
+    : StagePanel(session, Stage::Intake,
+                 tr("Still to come here: standing a model up by its front, setting a true length, tidying "
+                    "the tree, stand-ins."),
+                 parent),
       path_(new QLineEdit),
-      unit_(makeChoice("importUnit", {{tr("as the file says, or guess"), "auto"}, {tr("millimetres"), "mm"}, {tr("centimetres"), "cm"}, {tr("metres"), "m"}, {tr("inches"), "in"}})),
+      unit_(makeChoice("importUnit", {{tr("as the file says, or guess"), "auto"},
+                                      {tr("millimetres"), "mm"},
+                                      {tr("centimetres"), "cm"},
+                                      {tr("metres"), "m"},
+                                      {tr("inches"), "in"}})),
       up_(makeChoice("importUp", {{tr("as the format says"), "auto"}, {tr("Y up"), "y"}, {tr("Z up"), "z"}})),
       shown_unit_(makeChoice("lengthUnit", {{tr("m"), "m"}, {tr("cm"), "cm"}, {tr("mm"), "mm"}})) {
     path_->setObjectName(QStringLiteral("importPath"));
@@ -33,7 +40,10 @@ IntakePanel::IntakePanel(Session& session, QWidget* parent)
     };
     connect(unit_, &QComboBox::activated, this, again);
     connect(up_, &QComboBox::activated, this, again);
-    connect(shown_unit_, &QComboBox::activated, this, [this] { this->session().run({{"op", "project.set"}, {"length_unit", shown_unit_->currentData().toString().toStdString()}}); });
+    connect(shown_unit_, &QComboBox::activated, this, [this] {
+        this->session().run(
+            {{"op", "project.set"}, {"length_unit", shown_unit_->currentData().toString().toStdString()}});
+    });
 }
 
 void IntakePanel::previewFile(const QString& path) {
@@ -53,10 +63,18 @@ void IntakePanel::refresh() {
     const Bounds bounds = document_bounds(shown);
     const LengthUnit unit = shown.settings.length_unit;
     const int decimals = unit == LengthUnit::Metre ? 3 : unit == LengthUnit::Centimetre ? 2 : 1;
-    const auto length = [&](double value) { return QString::fromStdString(format_length(value, unit, decimals)); };
+    const auto length = [&](double value) {
+        return QString::fromStdString(format_length(value, unit, decimals));
+    };
     const Vec3 size = bounds.size();
-    size_->setText(bounds.empty() ? tr("nothing to measure yet") : tr("%1 long\n%2 wide\n%3 high").arg(length(size.x()), length(size.y()), length(size.z())));
-    contents_->setText(tr("%1 parts, %L2 triangles, %3 materials").arg(shown.parts.size()).arg(triangle_count(shown)).arg(shown.materials.size()));
+    size_->setText(
+        bounds.empty()
+            ? tr("nothing to measure yet")
+            : tr("%1 long\n%2 wide\n%3 high").arg(length(size.x()), length(size.y()), length(size.z())));
+    contents_->setText(tr("%1 parts, %L2 triangles, %3 materials")
+                           .arg(shown.parts.size())
+                           .arg(triangle_count(shown))
+                           .arg(shown.materials.size()));
     shown_unit_->setCurrentIndex(shown_unit_->findData(QString::fromUtf8(symbol(unit).data())));
 }
 

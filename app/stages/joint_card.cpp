@@ -5,18 +5,32 @@
 namespace pivrak {
 
 JointCard::JointCard(Session& session, QWidget* parent)
-    : Card(tr("Joint"), parent), session_(session), kind_(makeChoice("jointKind", {{tr("fixed"), "fixed"}, {tr("hinge"), "hinge"}})),
-      axis_(makeChoice("jointAxis", {{tr("own X"), "x"}, {tr("own Y"), "y"}, {tr("own Z"), "z"}})), min_(makeNumber("limitMin")), max_(makeNumber("limitMax")),
-      take_min_(makeButton(tr("now = lowest"), "takeMin")), take_max_(makeButton(tr("now = highest"), "takeMax")), free_(makeButton(tr("no limits"), "noLimits")) {
+    : Card(tr("Joint"), parent),
+      session_(session),
+      kind_(makeChoice("jointKind", {{tr("fixed"), "fixed"}, {tr("hinge"), "hinge"}})),
+      axis_(makeChoice("jointAxis", {{tr("own X"), "x"}, {tr("own Y"), "y"}, {tr("own Z"), "z"}})),
+      min_(makeNumber("limitMin")),
+      max_(makeNumber("limitMax")),
+      take_min_(makeButton(tr("lowest"), "takeMin")),
+      take_max_(makeButton(tr("highest"), "takeMax")),
+      free_(makeButton(tr("No limits"), "noLimits")) {
     addRow(tr("Kind"), kind_);
     addRow(tr("Turns about"), axis_);
     addRow(tr("Lowest"), min_);
     addRow(tr("Highest"), max_);
-    addButtons({take_min_, take_max_, free_});
+    auto* take = new QWidget;
+    auto* row = new QHBoxLayout(take);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->addWidget(take_min_, 1);
+    row->addWidget(take_max_, 1);
+    addRow(tr("Take present"), take);
+    addButtons({free_});
     min_->setPlaceholderText(tr("none"));
     max_->setPlaceholderText(tr("none"));
     connect(kind_, &QComboBox::activated, this, [this] { apply({}); });
-    connect(axis_, &QComboBox::activated, this, [this] { apply({{"axis", axis_->currentData().toString().toStdString()}}); });
+    connect(axis_, &QComboBox::activated, this, [this] {
+        apply({{"axis", axis_->currentData().toString().toStdString()}});
+    });
     connect(min_, &QLineEdit::returnPressed, this, &JointCard::applyLimits);
     connect(max_, &QLineEdit::returnPressed, this, &JointCard::applyLimits);
     connect(take_min_, &QPushButton::clicked, this, [this] { takePresentAs(min_); });
@@ -49,7 +63,8 @@ void JointCard::refresh() {
     const Part* part = session_.document().parts.find(session_.primary());
     setEnabled(part != nullptr && !session_.previewed());
     const bool hinge = part && part->joint.kind == JointKind::Hinge;
-    for (QWidget* widget : std::initializer_list<QWidget*>{axis_, min_, max_, take_min_, take_max_, free_}) widget->setEnabled(hinge);
+    for (QWidget* widget : std::initializer_list<QWidget*>{axis_, min_, max_, take_min_, take_max_, free_})
+        widget->setEnabled(hinge);
     if (!part) return;
     kind_->setCurrentIndex(hinge ? 1 : 0);
     axis_->setCurrentIndex(part->joint.axis);

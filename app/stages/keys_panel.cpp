@@ -16,14 +16,25 @@ QString setKeyObstacle(const Session& session) {
 void setKeyHere(Session& session, const std::string& interpolation) {
     nlohmann::json parts = nlohmann::json::array();
     for (const PartId part : session.selection()) parts.push_back(part.value);
-    session.run({{"op", "key.set"}, {"parts", parts}, {"frame", session.frame()}, {"interpolation", interpolation}});
+    session.run(
+        {{"op", "key.set"}, {"parts", parts}, {"frame", session.frame()}, {"interpolation", interpolation}});
 }
 
 KeysPanel::KeysPanel(Session& session, QWidget* parent)
-    : StagePanel(session, Stage::Keys, tr("Still to come here: curves and tangents, cycles, clips in sequence, trails and ghosts, movie previews."), parent), value_(makeNumber("keyValue")),
-      interpolation_(makeChoice("keyInterpolation", {{tr("smooth"), "smooth"}, {tr("linear"), "linear"}})), set_(makeButton(tr("Set key  K"), "panelSetKey", true)),
-      remove_(makeButton(tr("Remove key"), "removeKey")), keys_(new QTableWidget(0, 3)), clip_name_(new QLineEdit), first_(makeNumber("clipFirst")), last_(makeNumber("clipLast")),
-      rate_(makeNumber("frameRate")), loop_(new QCheckBox(tr("plays again and again"))) {
+    : StagePanel(session, Stage::Keys,
+                 tr("Still to come here: curves and tangents, cycles, clips in sequence, trails and ghosts, "
+                    "movie previews."),
+                 parent),
+      value_(makeNumber("keyValue")),
+      interpolation_(makeChoice("keyInterpolation", {{tr("smooth"), "smooth"}, {tr("linear"), "linear"}})),
+      set_(makeButton(tr("Set key  K"), "panelSetKey", true)),
+      remove_(makeButton(tr("Remove key"), "removeKey")),
+      keys_(new QTableWidget(0, 3)),
+      clip_name_(new QLineEdit),
+      first_(makeNumber("clipFirst")),
+      last_(makeNumber("clipLast")),
+      rate_(makeNumber("frameRate")),
+      loop_(new QCheckBox(tr("plays again and again"))) {
     auto* key = new Card(tr("Key at this frame"));
     key->addRow(tr("Turn"), value_);
     key->addRow(tr("Runs on"), interpolation_);
@@ -53,11 +64,19 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
 
     connect(value_, &QLineEdit::returnPressed, this, &KeysPanel::setKey);
     connect(set_, &QPushButton::clicked, this, &KeysPanel::setKey);
-    connect(remove_, &QPushButton::clicked, this, [this] { this->session().run({{"op", "key.remove"}, {"parts", selectedIds()}, {"frame", this->session().frame()}}); });
-    connect(keys_, &QTableWidget::cellClicked, this, [this](int row) { this->session().setFrame(keys_->item(row, 0)->data(Qt::UserRole).toDouble()); });
-    for (QLineEdit* edit : {clip_name_, first_, last_}) connect(edit, &QLineEdit::returnPressed, this, &KeysPanel::applyClip);
+    connect(remove_, &QPushButton::clicked, this, [this] {
+        this->session().run(
+            {{"op", "key.remove"}, {"parts", selectedIds()}, {"frame", this->session().frame()}});
+    });
+    connect(keys_, &QTableWidget::cellClicked, this, [this](int row) {
+        this->session().setFrame(keys_->item(row, 0)->data(Qt::UserRole).toDouble());
+    });
+    for (QLineEdit* edit : {clip_name_, first_, last_})
+        connect(edit, &QLineEdit::returnPressed, this, &KeysPanel::applyClip);
     connect(loop_, &QCheckBox::clicked, this, &KeysPanel::applyClip);
-    connect(rate_, &QLineEdit::returnPressed, this, [this] { this->session().run({{"op", "project.set"}, {"frame_rate", rate_->text().toStdString()}}); });
+    connect(rate_, &QLineEdit::returnPressed, this, [this] {
+        this->session().run({{"op", "project.set"}, {"frame_rate", rate_->text().toStdString()}});
+    });
     connect(&session, &Session::poseChanged, this, [this] {
         if (isVisible()) refresh();
     });
@@ -67,24 +86,39 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
 void KeysPanel::setKey() {
     const std::string interpolation = interpolation_->currentData().toString().toStdString();
     if (!value_->isModified()) return setKeyHere(session(), interpolation);
-    const bool done = session().run({{"op", "key.set"}, {"parts", selectedIds()}, {"frame", session().frame()}, {"value", value_->text().toStdString()}, {"interpolation", interpolation}});
+    const bool done = session().run({{"op", "key.set"},
+                                     {"parts", selectedIds()},
+                                     {"frame", session().frame()},
+                                     {"value", value_->text().toStdString()},
+                                     {"interpolation", interpolation}});
     if (done) value_->setModified(false);
     refresh();
 }
 
 void KeysPanel::applyClip() {
-    session().run({{"op", "clip.set"}, {"clip", session().clip().name}, {"name", clip_name_->text().toStdString()}, {"first_frame", first_->text().toStdString()}, {"last_frame", last_->text().toStdString()}, {"loop", loop_->isChecked()}});
+    session().run({{"op", "clip.set"},
+                   {"clip", session().clip().name},
+                   {"name", clip_name_->text().toStdString()},
+                   {"first_frame", first_->text().toStdString()},
+                   {"last_frame", last_->text().toStdString()},
+                   {"loop", loop_->isChecked()}});
     refresh();
 }
 
 void KeysPanel::refresh() {
     const QString why = setKeyObstacle(session());
-    for (QWidget* widget : std::initializer_list<QWidget*>{value_, interpolation_, set_}) widget->setEnabled(why.isEmpty());
+    for (QWidget* widget : std::initializer_list<QWidget*>{value_, interpolation_, set_})
+        widget->setEnabled(why.isEmpty());
     const Track* track = session().clip().track({session().primary(), ChannelKind::Turn});
     const Key* here = track ? track->key_at(session().frame()) : nullptr;
     remove_->setEnabled(here != nullptr);
-    state_->setText(!why.isEmpty() ? why : here ? tr("◆ keyed at frame %1").arg(session().frame()) : tr("no key at frame %1").arg(session().frame()));
-    if (!value_->hasFocus() || !value_->isModified()) value_->setText(why.isEmpty() ? QString::fromStdString(format_angle(session().turnOf(session().primary()), 3)) : QString());
+    state_->setText(!why.isEmpty() ? why
+                    : here         ? tr("◆ keyed at frame %1").arg(session().frame())
+                                   : tr("no key at frame %1").arg(session().frame()));
+    if (!value_->hasFocus() || !value_->isModified())
+        value_->setText(why.isEmpty()
+                            ? QString::fromStdString(format_angle(session().turnOf(session().primary()), 3))
+                            : QString());
     if (here) interpolation_->setCurrentIndex(here->interpolation == Interpolation::Smooth ? 0 : 1);
     listKeys();
     const Clip& clip = session().clip();

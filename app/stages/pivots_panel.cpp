@@ -3,9 +3,16 @@
 namespace pivrak {
 
 PivotsPanel::PivotsPanel(Session& session, QWidget* parent)
-    : StagePanel(session, Stage::Pivots, tr("Still to come here: hinge lines through two picks, fits to picked faces, spin and swing checks."), parent),
-      middle_(makeButton(tr("Middle of bounds"), "pivotMiddle")), base_(makeButton(tr("Base of bounds"), "pivotBase")), fit_(makeButton(tr("Fit a cylinder"), "pivotCylinder", true)),
-      axis_(makeChoice("pivotAxis", {{tr("own X along it"), "x"}, {tr("own Y along it"), "y"}, {tr("own Z along it"), "z"}})) {
+    : StagePanel(session, Stage::Pivots,
+                 tr("Still to come here: hinge lines through two picks, fits to picked faces, spin and swing "
+                    "checks."),
+                 parent),
+      middle_(makeButton(tr("Middle of bounds"), "pivotMiddle")),
+      base_(makeButton(tr("Base of bounds"), "pivotBase")),
+      fit_(makeButton(tr("Fit a cylinder"), "pivotCylinder", true)),
+      axis_(makeChoice(
+          "pivotAxis",
+          {{tr("own X along it"), "x"}, {tr("own Y along it"), "y"}, {tr("own Z along it"), "z"}})) {
     auto* round = new Card(tr("Round parts"));
     round->addRow(tr("Axis"), axis_);
     round->addButtons({fit_});
@@ -16,9 +23,17 @@ PivotsPanel::PivotsPanel(Session& session, QWidget* parent)
     auto* now = new Card(tr("Pivot now"));
     place_ = now->addReadout("pivotPlace", "number");
     addCard(now);
-    connect(fit_, &QPushButton::clicked, this, [this] { this->session().preview({{"op", "pivot.fit_cylinder"}, {"parts", selectedIds()}, {"axis", axis_->currentData().toString().toStdString()}}); });
-    connect(middle_, &QPushButton::clicked, this, [this] { this->session().preview({{"op", "pivot.bounds"}, {"parts", selectedIds()}, {"at", "middle"}}); });
-    connect(base_, &QPushButton::clicked, this, [this] { this->session().preview({{"op", "pivot.bounds"}, {"parts", selectedIds()}, {"at", "base"}}); });
+    connect(fit_, &QPushButton::clicked, this, [this] {
+        this->session().preview({{"op", "pivot.fit_cylinder"},
+                                 {"parts", selectedIds()},
+                                 {"axis", axis_->currentData().toString().toStdString()}});
+    });
+    connect(middle_, &QPushButton::clicked, this, [this] {
+        this->session().preview({{"op", "pivot.bounds"}, {"parts", selectedIds()}, {"at", "middle"}});
+    });
+    connect(base_, &QPushButton::clicked, this, [this] {
+        this->session().preview({{"op", "pivot.bounds"}, {"parts", selectedIds()}, {"at", "base"}});
+    });
 }
 
 void PivotsPanel::refresh() {

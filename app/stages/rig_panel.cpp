@@ -10,7 +10,9 @@ QString nameOf(const Document& document, PartId part) {
     return found ? QString::fromStdString(found->name) : QString();
 }
 
-QString millimetres(double metres) { return QString::fromStdString(format_length(metres, LengthUnit::Millimetre, 2)); }
+QString millimetres(double metres) {
+    return QString::fromStdString(format_length(metres, LengthUnit::Millimetre, 2));
+}
 
 /// Ratio, centre distance against the module, and the phase.
 QString pairFacts(const GearPairMeasure& m, const GearPair& pair) {
@@ -19,15 +21,27 @@ QString pairFacts(const GearPairMeasure& m, const GearPair& pair) {
         .arg(m.ratio, 0, 'f', 4)
         .arg(millimetres(m.centre_distance_m), millimetres(m.module_m))
         .arg(half)
-        .arg(QString::fromStdString(format_angle(pair.phase_rad, 3)), m.phase_measured ? RigPanel::tr(" ✓") : RigPanel::tr(", no teeth found"));
+        .arg(QString::fromStdString(format_angle(pair.phase_rad, 3)),
+             m.phase_measured ? RigPanel::tr(" ✓") : RigPanel::tr(", no teeth found"));
 }
 
 }  // namespace
 
 RigPanel::RigPanel(Session& session, QWidget* parent)
-    : StagePanel(session, Stage::Rig, tr("Still to come here: inside gears, racks, belts, chains, paths, wheels, linkages, constraints, reach, formulas, the drive map."), parent),
-      joint_(new JointCard(session)), pair_(new Card(tr("New gear pair"))), driver_(new QLabel), driven_(new QLabel), driver_teeth_(makeNumber("driverTeeth")),
-      driven_teeth_(makeNumber("drivenTeeth")), swap_(makeButton(tr("Swap"), "swapGears")), couple_(makeButton(tr("Couple"), "coupleGears", true)), pairs_(new QVBoxLayout) {
+    : StagePanel(session, Stage::Rig,
+                 tr("Still to come here: inside gears, racks, belts, chains, paths, wheels, linkages, "
+                    "constraints, reach, formulas, the drive map."),
+                 parent),
+      joint_(new JointCard(session)),
+      pair_(new Card(tr("New gear pair"))),
+      driver_(new QLabel),
+      driven_(new QLabel),
+      driver_teeth_(makeNumber("driverTeeth")),
+      driven_teeth_(makeNumber("drivenTeeth")),
+      swap_(makeButton(tr("Swap"), "swapGears")),
+      couple_(makeButton(tr("Couple"), "coupleGears", true)),
+      made_(new QWidget),
+      pairs_(new QVBoxLayout) {
     driver_->setObjectName(QStringLiteral("gearDriver"));
     driven_->setObjectName(QStringLiteral("gearDriven"));
     pair_->addRow(tr("Driver"), driver_);
@@ -37,11 +51,10 @@ RigPanel::RigPanel(Session& session, QWidget* parent)
     facts_ = pair_->addReadout("gearFacts");
     pair_->addButtons({swap_, couple_});
     addCard(pair_);
-    auto* made = new QWidget;
     pairs_->setContentsMargins(0, 0, 0, 0);
     pairs_->setSpacing(9);
-    made->setLayout(pairs_);
-    addCard(made);
+    made_->setLayout(pairs_);
+    addCard(made_);
     addCard(joint_);
     connect(swap_, &QPushButton::clicked, this, [this] {
         std::vector<PartId> turned = this->session().selection();
@@ -75,16 +88,28 @@ void RigPanel::countTeeth() {
 void RigPanel::showNewPair() {
     const auto& picked = session().selection();
     const bool two = picked.size() == 2 && !session().previewed();
-    for (QWidget* widget : std::initializer_list<QWidget*>{driver_teeth_, driven_teeth_, swap_}) widget->setEnabled(two);
+    for (QWidget* widget : std::initializer_list<QWidget*>{driver_teeth_, driven_teeth_, swap_})
+        widget->setEnabled(two);
     driver_->setText(two ? nameOf(document(), picked.front()) : tr("pick the driver first"));
     driven_->setText(two ? nameOf(document(), picked.back()) : tr("then, with Shift, the driven"));
-    const auto hinge = [&](PartId part) { return document().parts.find(part)->joint.kind == JointKind::Hinge; };
+    const auto hinge = [&](PartId part) {
+        return document().parts.find(part)->joint.kind == JointKind::Hinge;
+    };
     const int driver_teeth = driver_teeth_->text().toInt(), driven_teeth = driven_teeth_->text().toInt();
-    const bool ready = two && hinge(picked.front()) && hinge(picked.back()) && driver_teeth > 2 && driven_teeth > 2;
+    const bool ready =
+        two && hinge(picked.front()) && hinge(picked.back()) && driver_teeth > 2 && driven_teeth > 2;
     couple_->setEnabled(ready);
     if (!two) return facts_->setText(tr("Two hinges make a pair; teeth are counted on their shapes."));
-    if (!ready) return facts_->setText(!hinge(picked.front()) || !hinge(picked.back()) ? tr("Both must be hinges: see Joint below.") : tr("Type the teeth that could not be counted."));
-    const GearPair pair{{picked.front(), ChannelKind::Turn}, {picked.back(), ChannelKind::Turn}, driver_teeth, driven_teeth, 0, false};
+    if (!ready)
+        return facts_->setText(!hinge(picked.front()) || !hinge(picked.back())
+                                   ? tr("Both must be hinges: see Joint below.")
+                                   : tr("Type the teeth that could not be counted."));
+    const GearPair pair{{picked.front(), ChannelKind::Turn},
+                        {picked.back(), ChannelKind::Turn},
+                        driver_teeth,
+                        driven_teeth,
+                        0,
+                        false};
     const GearPairMeasure m = measure_gear_pair(document(), pair);
     GearPair shown = pair;
     shown.phase_rad = m.phase_rad;
@@ -109,18 +134,24 @@ void RigPanel::showPairs() {
     }
     for (const Coupling& coupling : document().couplings) {
         const GearPair& gear = coupling.gear;
-        if (!session().selection().empty() && !session().isSelected(gear.driver.part) && !session().isSelected(gear.driven.part)) continue;
+        if (!session().selection().empty() && !session().isSelected(gear.driver.part) &&
+            !session().isSelected(gear.driven.part))
+            continue;
         auto* card = new Card(tr("Gear pair  %1 : %2").arg(gear.driver_teeth).arg(gear.driven_teeth));
-        auto* names = new QLabel(tr("%1 → %2").arg(nameOf(document(), gear.driver.part), nameOf(document(), gear.driven.part)));
+        auto* names = new QLabel(
+            tr("%1 → %2").arg(nameOf(document(), gear.driver.part), nameOf(document(), gear.driven.part)));
         names->setWordWrap(true);
         card->addWidget(names);
         const GearPairMeasure m = measure_gear_pair(document(), gear);
         card->addReadout("pairFacts", m.phase_measured ? "good" : "soft")->setText(pairFacts(m, gear));
         auto* remove = makeButton(tr("Remove"), "removePair");
-        connect(remove, &QPushButton::clicked, this, [this, driven = gear.driven.part] { this->session().run({{"op", "coupling.remove"}, {"driven", {driven.value}}}); });
+        connect(remove, &QPushButton::clicked, this, [this, driven = gear.driven.part] {
+            this->session().run({{"op", "coupling.remove"}, {"driven", {driven.value}}});
+        });
         card->addButtons({remove});
         pairs_->addWidget(card);
     }
+    made_->setVisible(pairs_->count() > 0);
 }
 
 }  // namespace pivrak

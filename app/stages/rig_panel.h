@@ -25,6 +25,7 @@ private:
     QLabel *driver_, *driven_, *facts_;
     QLineEdit *driver_teeth_, *driven_teeth_;
     QPushButton *swap_, *couple_;
+    QWidget* made_;
     QVBoxLayout* pairs_;
     std::vector<PartId> counted_for_;
 };

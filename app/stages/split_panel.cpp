@@ -7,9 +7,14 @@
 namespace pivrak {
 
 SplitPanel::SplitPanel(Session& session, QWidget* parent)
-    : StagePanel(session, Stage::Split, tr("Still to come here: picking faces, cutting planes, crease angle, bolts that join what they touch, finding repeats, recognising round parts."), parent),
+    : StagePanel(session, Stage::Split,
+                 tr("Still to come here: picking faces, cutting planes, crease angle, bolts that join what "
+                    "they touch, finding repeats, recognising round parts."),
+                 parent),
       by_(makeChoice("splitBy", {{tr("loose pieces"), "split.pieces"}, {tr("material"), "split.material"}})),
-      weld_(makeNumber("splitWeld")), show_(makeButton(tr("Preview"), "previewSplit", true)), pieces_(new QListWidget) {
+      weld_(makeNumber("splitWeld")),
+      show_(makeButton(tr("Preview"), "previewSplit", true)),
+      pieces_(new QListWidget) {
     weld_->setText(QStringLiteral("0.01 mm"));
     weld_->setToolTip(tr("Vertices this near count as one"));
     auto* card = new Card(tr("Break apart"));
@@ -29,7 +34,9 @@ SplitPanel::SplitPanel(Session& session, QWidget* parent)
         weld_->setEnabled(by_->currentIndex() == 0);
         if (this->session().previewed()) preview();
     });
-    connect(pieces_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { this->session().select({PartId{item->data(Qt::UserRole).toULongLong()}}); });
+    connect(pieces_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+        this->session().select({PartId{item->data(Qt::UserRole).toULongLong()}});
+    });
 }
 
 void SplitPanel::preview() {
@@ -47,9 +54,9 @@ void SplitPanel::refresh() {
     for (const PartId id : session().selection())
         if (const Part* part = session().shownDocument().parts.find(id); part && part->shape) ++shapes;
     setRole(count_, preview ? "good" : "soft");
-    count_->setText(preview            ? tr("%1 pieces").arg(preview->outcome.created.size())
-                    : shapes == 0      ? tr("Pick one or more parts with a shape.")
-                                       : tr("%1 parts picked").arg(shapes));
+    count_->setText(preview       ? tr("%1 pieces").arg(preview->outcome.created.size())
+                    : shapes == 0 ? tr("Pick one or more parts with a shape.")
+                                  : tr("%1 parts picked").arg(shapes));
     listPieces();
 }
 
@@ -64,7 +71,13 @@ void SplitPanel::listPieces() {
         const Shape& shape = *document.shapes.find(part.shape);
         QPixmap swatch(12, 12);
         swatch.fill(pieceColor(i));
-        auto* item = new QListWidgetItem(QIcon(swatch), tr("%1   %L2 tris   %3").arg(QString::fromStdString(part.name)).arg(shape.mesh->triangle_count()).arg(QString::fromStdString(format_length(shape.bounds.longest()))), pieces_);
+        auto* item =
+            new QListWidgetItem(QIcon(swatch),
+                                tr("%1   %L2 tris   %3")
+                                    .arg(QString::fromStdString(part.name))
+                                    .arg(shape.mesh->triangle_count())
+                                    .arg(QString::fromStdString(format_length(shape.bounds.longest()))),
+                                pieces_);
         item->setData(Qt::UserRole, QVariant::fromValue<qulonglong>(part.id.value));
     }
 }

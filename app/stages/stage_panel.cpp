@@ -8,15 +8,25 @@ namespace {
 constexpr std::size_t most_findings_shown = 4;
 
 QString jointWords(const Part& part) {
-    if (part.joint.kind == JointKind::Fixed) return part.is_datum() ? StagePanel::tr("datum, fixed") : StagePanel::tr("fixed");
+    if (part.joint.kind == JointKind::Fixed)
+        return part.is_datum() ? StagePanel::tr("datum, fixed") : StagePanel::tr("fixed");
     return StagePanel::tr("hinge about its %1").arg(QLatin1Char("XYZ"[part.joint.axis]));
 }
 
 }  // namespace
 
 StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWidget* parent)
-    : QWidget(parent), session_(session), stage_(stage), title_(new QLabel), subtitle_(new QLabel), preview_(new QFrame), preview_text_(new QLabel), cards_(new QVBoxLayout),
-      findings_(new QFrame), finding_rows_(new QVBoxLayout(findings_)), clean_(new QLabel) {
+    : QWidget(parent),
+      session_(session),
+      stage_(stage),
+      title_(new QLabel),
+      subtitle_(new QLabel),
+      preview_(new QFrame),
+      preview_text_(new QLabel),
+      cards_(new QVBoxLayout),
+      findings_(new QFrame),
+      finding_rows_(new QVBoxLayout(findings_)),
+      clean_(new QLabel) {
     setObjectName(QStringLiteral("stagePanel%1").arg(static_cast<int>(stage) + 1));
     title_->setProperty("role", "title");
     title_->setObjectName(QStringLiteral("panelTitle"));
@@ -60,6 +70,8 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     layout->addWidget(clean_);
     layout->addStretch(1);
     if (!later.isEmpty()) layout->addWidget(later_label);
+    // Fields give way; a panel is never wider than its place.
+    body->setMinimumWidth(240);
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -68,10 +80,14 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(scroll);
-    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::previewChanged, &Session::findingsChanged}) connect(&session_, signal, this, &StagePanel::refreshAll);
+    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::previewChanged,
+                        &Session::findingsChanged})
+        connect(&session_, signal, this, &StagePanel::refreshAll);
 }
 
-void StagePanel::addCard(QWidget* card) { cards_->addWidget(card); }
+void StagePanel::addCard(QWidget* card) {
+    cards_->addWidget(card);
+}
 
 nlohmann::json StagePanel::selectedIds() const {
     nlohmann::json ids = nlohmann::json::array();
@@ -95,8 +111,12 @@ void StagePanel::refreshAll() {
 void StagePanel::refreshHead() {
     const Part* part = session_.shownDocument().parts.find(session_.primary());
     const std::size_t count = session_.selection().size();
-    title_->setText(!part ? QString::fromUtf8(stage_name(stage_).data()) : count > 1 ? tr("%1 parts").arg(count) : QString::fromStdString(part->name));
-    subtitle_->setText(!part ? tr("nothing picked") : count > 1 ? tr("last: %1").arg(QString::fromStdString(part->name)) : jointWords(*part));
+    title_->setText(!part       ? QString::fromUtf8(stage_name(stage_).data())
+                    : count > 1 ? tr("%1 parts").arg(count)
+                                : QString::fromStdString(part->name));
+    subtitle_->setText(!part       ? tr("nothing picked")
+                       : count > 1 ? tr("last: %1").arg(QString::fromStdString(part->name))
+                                   : jointWords(*part));
 }
 
 void StagePanel::refreshPreview() {
@@ -120,12 +140,14 @@ void StagePanel::refreshFindings() {
         delete item;
     }
     std::vector<Finding> mine;
-    std::copy_if(session_.findings().begin(), session_.findings().end(), std::back_inserter(mine), [&](const Finding& f) { return f.stage == stage_; });
+    std::copy_if(session_.findings().begin(), session_.findings().end(), std::back_inserter(mine),
+                 [&](const Finding& f) { return f.stage == stage_; });
     findings_->setVisible(!mine.empty());
     clean_->setVisible(mine.empty() && !document().shapes.empty());
     clean_->setText(tr("✓ No findings in this stage"));
     if (mine.empty()) return;
-    auto* title = new QLabel(mine.size() == 1 ? tr("1 finding in this stage") : tr("%1 findings in this stage").arg(mine.size()));
+    auto* title = new QLabel(mine.size() == 1 ? tr("1 finding in this stage")
+                                              : tr("%1 findings in this stage").arg(mine.size()));
     title->setProperty("role", "bad");
     finding_rows_->addWidget(title);
     for (std::size_t i = 0; i < std::min(mine.size(), most_findings_shown); ++i) {
@@ -138,7 +160,8 @@ void StagePanel::refreshFindings() {
         connect(show, &QPushButton::clicked, this, [this, part = mine[i].part] { session_.select({part}); });
         finding_rows_->addWidget(show);
     }
-    if (mine.size() > most_findings_shown) finding_rows_->addWidget(new QLabel(tr("and %1 more").arg(mine.size() - most_findings_shown)));
+    if (mine.size() > most_findings_shown)
+        finding_rows_->addWidget(new QLabel(tr("and %1 more").arg(mine.size() - most_findings_shown)));
 }
 
 }  // namespace pivrak

@@ -3,7 +3,9 @@
 namespace pivrak {
 
 QString putUnderObstacle(const Session& session) {
-    return session.selection().size() < 2 ? TreePanel::tr("pick the parts to be carried, then with Shift what carries them") : QString();
+    return session.selection().size() < 2
+               ? TreePanel::tr("pick the parts to be carried, then with Shift what carries them")
+               : QString();
 }
 
 void putUnderLast(Session& session) {
@@ -14,8 +16,14 @@ void putUnderLast(Session& session) {
 }
 
 TreePanel::TreePanel(Session& session, QWidget* parent)
-    : StagePanel(session, Stage::Tree, tr("Still to come here: datums and groups, frames above a part, controls, name patterns, sets."), parent), name_(new QLineEdit),
-      under_(makeButton(tr("Put under last picked  U"), "putUnder", true)), release_(makeButton(tr("Release  Shift+U"), "release")), joint_(new JointCard(session)) {
+    : StagePanel(
+          session, Stage::Tree,
+          tr("Still to come here: datums and groups, frames above a part, controls, name patterns, sets."),
+          parent),
+      name_(new QLineEdit),
+      under_(makeButton(tr("Put under last picked  U"), "putUnder", true)),
+      release_(makeButton(tr("Release  Shift+U"), "release")),
+      joint_(new JointCard(session)) {
     name_->setObjectName(QStringLiteral("partName"));
     auto* card = new Card(tr("Name and carrier"));
     card->addRow(tr("Name"), name_);
@@ -24,9 +32,15 @@ TreePanel::TreePanel(Session& session, QWidget* parent)
     card->addButtons({release_});
     addCard(card);
     addCard(joint_);
-    connect(name_, &QLineEdit::returnPressed, this, [this] { this->session().run({{"op", "part.rename"}, {"part", this->session().primary().value}, {"name", name_->text().toStdString()}}); });
+    connect(name_, &QLineEdit::returnPressed, this, [this] {
+        this->session().run({{"op", "part.rename"},
+                             {"part", this->session().primary().value},
+                             {"name", name_->text().toStdString()}});
+    });
     connect(under_, &QPushButton::clicked, this, [this] { putUnderLast(this->session()); });
-    connect(release_, &QPushButton::clicked, this, [this] { this->session().run({{"op", "tree.release"}, {"parts", selectedIds()}}); });
+    connect(release_, &QPushButton::clicked, this, [this] {
+        this->session().run({{"op", "tree.release"}, {"parts", selectedIds()}});
+    });
 }
 
 void TreePanel::refresh() {
@@ -37,7 +51,9 @@ void TreePanel::refresh() {
     under_->setEnabled(putUnderObstacle(session()).isEmpty());
     under_->setToolTip(putUnderObstacle(session()));
     release_->setEnabled(part && carrier);
-    carried_->setText(!part ? tr("Pick a part.") : carrier ? tr("carried by %1").arg(QString::fromStdString(carrier->name)) : tr("stands on its own"));
+    carried_->setText(!part     ? tr("Pick a part.")
+                      : carrier ? tr("carried by %1").arg(QString::fromStdString(carrier->name))
+                                : tr("stands on its own"));
     joint_->refresh();
 }
 

@@ -12,7 +12,8 @@ Player::Player(Session& session, QObject* parent) : QObject(parent), session_(se
 }
 
 double Player::frameAfter(const Clip& clip, double from, double seconds, double rate) {
-    const double played = from - clip.first_frame + std::floor(seconds * rate + 1e-9), length = clip.last_frame - clip.first_frame;
+    const double played = from - clip.first_frame + std::floor(seconds * rate + 1e-9),
+                 length = clip.last_frame - clip.first_frame;
     if (!clip.loop) return clip.first_frame + std::min(played, length);
     return clip.first_frame + std::fmod(played, length);
 }
@@ -35,7 +36,8 @@ void Player::stop() {
 
 void Player::tick() {
     const Clip& clip = session_.clip();
-    session_.setFrame(frameAfter(clip, start_frame_, static_cast<double>(clock_.elapsed()) / 1000, session_.document().settings.frame_rate));
+    session_.setFrame(frameAfter(clip, start_frame_, static_cast<double>(clock_.elapsed()) / 1000,
+                                 session_.document().settings.frame_rate));
     if (!clip.loop && session_.frame() >= clip.last_frame) stop();
 }
 

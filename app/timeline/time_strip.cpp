@@ -17,7 +17,8 @@ constexpr int label_width = 190, ruler_height = 30, lane_height = 24, right_marg
 void paintDiamond(QPainter& painter, const QPointF& at, double size, const QColor& color) {
     painter.setPen(Qt::NoPen);
     painter.setBrush(color);
-    painter.drawPolygon(QPolygonF{at + QPointF(0, -size), at + QPointF(size, 0), at + QPointF(0, size), at + QPointF(-size, 0)});
+    painter.drawPolygon(QPolygonF{at + QPointF(0, -size), at + QPointF(size, 0), at + QPointF(0, size),
+                                  at + QPointF(-size, 0)});
 }
 
 enum class Transport { ToStart, Play, Pause, ToEnd };
@@ -31,7 +32,9 @@ QIcon transportIcon(Transport kind, const QColor& color) {
     painter.setPen(Qt::NoPen);
     painter.setBrush(color);
     switch (kind) {
-        case Transport::Play: painter.drawPolygon(QPolygonF{{5, 3}, {13, 8}, {5, 13}}); break;
+        case Transport::Play:
+            painter.drawPolygon(QPolygonF{{5, 3}, {13, 8}, {5, 13}});
+            break;
         case Transport::Pause:
             painter.drawRect(QRectF(4, 3.5, 3, 9));
             painter.drawRect(QRectF(9, 3.5, 3, 9));
@@ -50,16 +53,20 @@ QIcon transportIcon(Transport kind, const QColor& color) {
 
 }  // namespace
 
-TimeLanes::TimeLanes(Session& session, Look& look, QWidget* parent) : QWidget(parent), session_(session), look_(look) {
+TimeLanes::TimeLanes(Session& session, Look& look, QWidget* parent)
+    : QWidget(parent), session_(session), look_(look) {
     setObjectName(QStringLiteral("timeLanes"));
     setMinimumHeight(ruler_height + lane_height);
-    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::poseChanged, &Session::previewChanged}) connect(&session_, signal, this, qOverload<>(&QWidget::update));
+    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::poseChanged,
+                        &Session::previewChanged})
+        connect(&session_, signal, this, qOverload<>(&QWidget::update));
     connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
 }
 
 Ruler TimeLanes::ruler() const {
     const Clip& clip = session_.clip();
-    return {clip.first_frame, clip.last_frame, static_cast<double>(label_width), static_cast<double>(width() - right_margin)};
+    return {clip.first_frame, clip.last_frame, static_cast<double>(label_width),
+            static_cast<double>(width() - right_margin)};
 }
 
 /// Hinges of the selection, or when it has none all that have keys.
@@ -67,7 +74,8 @@ std::vector<ChannelRef> TimeLanes::lanes() const {
     std::vector<ChannelRef> lanes;
     const Document& document = session_.shownDocument();
     for (const PartId id : session_.selection())
-        if (const Part* part = document.parts.find(id); part && part->joint.kind == JointKind::Hinge) lanes.push_back({id, ChannelKind::Turn});
+        if (const Part* part = document.parts.find(id); part && part->joint.kind == JointKind::Hinge)
+            lanes.push_back({id, ChannelKind::Turn});
     if (lanes.empty())
         for (const Track& track : session_.clip().tracks) lanes.push_back(track.channel);
     return lanes;
@@ -81,12 +89,15 @@ void TimeLanes::paintEvent(QPaintEvent*) {
     const auto channels = lanes();
     const int room = (height() - ruler_height) / lane_height;
     for (int row = 0; row < std::max(room, 1); ++row)
-        if (row % 2 == 0) painter.fillRect(0, ruler_height + row * lane_height, width(), lane_height, theme.paper);
-    for (std::size_t i = 0; i < channels.size() && static_cast<int>(i) < room; ++i) paintLane(painter, static_cast<int>(i), channels[i]);
+        if (row % 2 == 0)
+            painter.fillRect(0, ruler_height + row * lane_height, width(), lane_height, theme.paper);
+    for (std::size_t i = 0; i < channels.size() && static_cast<int>(i) < room; ++i)
+        paintLane(painter, static_cast<int>(i), channels[i]);
     if (channels.empty()) {
         painter.setPen(theme.softInk);
         painter.setFont(Look::uiFont(11));
-        painter.drawText(QRect(12, ruler_height, width(), lane_height), Qt::AlignVCenter, tr("No keys yet: make a part a hinge, turn it, press K"));
+        painter.drawText(QRect(12, ruler_height, width(), lane_height), Qt::AlignVCenter,
+                         tr("No keys yet: make a part a hinge, turn it, press K"));
     }
     paintRuler(painter);
     const double x = ruler().x_at(session_.frame());
@@ -108,7 +119,8 @@ void TimeLanes::paintRuler(QPainter& painter) const {
         const double x = r.x_at(f);
         painter.setPen(theme.softInk);
         painter.drawLine(QPointF(x, ruler_height - 11), QPointF(x, ruler_height - 2));
-        if (std::abs(x - r.x_at(session_.frame())) > 9) painter.drawText(QRectF(x - 30, 2, 60, 15), Qt::AlignCenter, QString::number(f));
+        if (std::abs(x - r.x_at(session_.frame())) > 9)
+            painter.drawText(QRectF(x - 30, 2, 60, 15), Qt::AlignCenter, QString::number(f));
     }
 }
 
@@ -118,9 +130,12 @@ void TimeLanes::paintLane(QPainter& painter, int row, ChannelRef channel) const 
     painter.setFont(Look::uiFont(12));
     painter.setPen(theme.ink);
     const QString name = QString::fromStdString(channel_name(session_.shownDocument(), channel));
-    painter.drawText(QRectF(14, top, label_width - 50, lane_height), Qt::AlignVCenter, painter.fontMetrics().elidedText(name, Qt::ElideMiddle, label_width - 54));
+    painter.drawText(QRectF(14, top, label_width - 50, lane_height), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(name, Qt::ElideMiddle, label_width - 54));
     const ChannelMark mark = channelMark(session_, channel.part);
-    painter.setPen(mark == ChannelMark::Keyed ? theme.saffron : mark == ChannelMark::Driven ? theme.steel : theme.softInk);
+    painter.setPen(mark == ChannelMark::Keyed    ? theme.saffron
+                   : mark == ChannelMark::Driven ? theme.steel
+                                                 : theme.softInk);
     painter.drawText(QRectF(label_width - 40, top, 20, lane_height), Qt::AlignCenter, markSign(mark));
     if (coupling_driving(session_.shownDocument(), channel))
         paintDriven(painter, channel, middle);
@@ -135,9 +150,12 @@ void TimeLanes::paintKeys(QPainter& painter, const Track& track, double y) const
         QColor band = theme.petrolLight;
         band.setAlphaF(0.45f);
         painter.setPen(QPen(band, 3));
-        painter.drawLine(QPointF(r.x_at(track.keys.front().frame), y), QPointF(r.x_at(track.keys.back().frame), y));
+        painter.drawLine(QPointF(r.x_at(track.keys.front().frame), y),
+                         QPointF(r.x_at(track.keys.back().frame), y));
     }
-    for (const Key& key : track.keys) paintDiamond(painter, {r.x_at(key.frame), y}, 5.5, key.frame == session_.frame() ? theme.saffron : theme.petrolLight);
+    for (const Key& key : track.keys)
+        paintDiamond(painter, {r.x_at(key.frame), y}, 5.5,
+                     key.frame == session_.frame() ? theme.saffron : theme.petrolLight);
 }
 
 /// The run of a driven channel over the clip, scaled to its lane.
@@ -156,7 +174,8 @@ void TimeLanes::paintDriven(QPainter& painter, ChannelRef channel, double y) con
     const double span = std::max(*high - *low, 1e-9);
     QPolygonF line;
     for (int i = 0; i <= samples; ++i)
-        line << QPointF(r.left_px + (r.right_px - r.left_px) * i / samples, y + 8 - 16 * (values[static_cast<std::size_t>(i)] - *low) / span);
+        line << QPointF(r.left_px + (r.right_px - r.left_px) * i / samples,
+                        y + 8 - 16 * (values[static_cast<std::size_t>(i)] - *low) / span);
     painter.setPen(QPen(look_.theme().steel, 1.6));
     painter.setBrush(Qt::NoBrush);
     painter.drawPolyline(line);
@@ -168,7 +187,8 @@ void TimeLanes::scrub(double x) {
 }
 
 void TimeLanes::mousePressEvent(QMouseEvent* event) {
-    if (event->button() == Qt::LeftButton && event->position().x() > label_width - 12) scrub(event->position().x());
+    if (event->button() == Qt::LeftButton && event->position().x() > label_width - 12)
+        scrub(event->position().x());
 }
 
 void TimeLanes::mouseMoveEvent(QMouseEvent* event) {
@@ -176,8 +196,17 @@ void TimeLanes::mouseMoveEvent(QMouseEvent* event) {
 }
 
 TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* parent)
-    : QWidget(parent), session_(session), player_(player), lanes_(new TimeLanes(session, look)), to_start_(new QToolButton), play_(new QToolButton), to_end_(new QToolButton),
-      frame_(new QLineEdit), set_key_(new QPushButton(tr("Set key"))), auto_key_(new QPushButton(tr("Auto key"))), rate_(new QLabel) {
+    : QWidget(parent),
+      session_(session),
+      player_(player),
+      lanes_(new TimeLanes(session, look)),
+      to_start_(new QToolButton),
+      play_(new QToolButton),
+      to_end_(new QToolButton),
+      frame_(new QLineEdit),
+      set_key_(new QPushButton(tr("Set key"))),
+      auto_key_(new QPushButton(tr("Auto key"))),
+      rate_(new QLabel) {
     to_start_->setObjectName(QStringLiteral("toStart"));
     to_start_->setToolTip(tr("To the first frame (Home)"));
     play_->setObjectName(QStringLiteral("play"));
@@ -200,16 +229,19 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
     auto* row = new QHBoxLayout;
     row->setContentsMargins(12, 5, 12, 3);
     row->setSpacing(5);
-    for (QWidget* widget : std::initializer_list<QWidget*>{to_start_, play_, to_end_, frame_label, frame_}) row->addWidget(widget);
+    for (QWidget* widget : std::initializer_list<QWidget*>{to_start_, play_, to_end_, frame_label, frame_})
+        row->addWidget(widget);
     row->addStretch(1);
-    for (QWidget* widget : std::initializer_list<QWidget*>{set_key_, auto_key_, rate_}) row->addWidget(widget);
+    for (QWidget* widget : std::initializer_list<QWidget*>{set_key_, auto_key_, rate_})
+        row->addWidget(widget);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addLayout(row);
     layout->addWidget(lanes_, 1);
 
-    connect(to_start_, &QToolButton::clicked, this, [this] { session_.setFrame(session_.clip().first_frame); });
+    connect(to_start_, &QToolButton::clicked, this,
+            [this] { session_.setFrame(session_.clip().first_frame); });
     connect(to_end_, &QToolButton::clicked, this, [this] { session_.setFrame(session_.clip().last_frame); });
     connect(play_, &QToolButton::clicked, &player_, &Player::toggle);
     connect(frame_, &QLineEdit::returnPressed, this, &TimeStrip::typedFrame);
@@ -220,7 +252,8 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
         const QColor ink = look.theme().ink;
         to_start_->setIcon(transportIcon(Transport::ToStart, ink));
         to_end_->setIcon(transportIcon(Transport::ToEnd, ink));
-        play_->setIcon(transportIcon(player_.isPlaying() ? Transport::Pause : Transport::Play, look.theme().petrolLight));
+        play_->setIcon(transportIcon(player_.isPlaying() ? Transport::Pause : Transport::Play,
+                                     look.theme().petrolLight));
     };
     connect(&look, &Look::changed, this, icons);
     connect(&player_, &Player::playingChanged, this, icons);
@@ -233,7 +266,12 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
 void TimeStrip::refresh() {
     if (!frame_->hasFocus() || player_.isPlaying()) frame_->setText(QString::number(session_.frame()));
     const Clip& clip = session_.clip();
-    rate_->setText(tr("%1 · %2–%3 · %4 fps%5").arg(QString::fromStdString(clip.name)).arg(clip.first_frame).arg(clip.last_frame).arg(session_.document().settings.frame_rate).arg(clip.loop ? tr(" · loop") : QString()));
+    rate_->setText(tr("%1 · %2–%3 · %4 fps%5")
+                       .arg(QString::fromStdString(clip.name))
+                       .arg(clip.first_frame)
+                       .arg(clip.last_frame)
+                       .arg(session_.document().settings.frame_rate)
+                       .arg(clip.loop ? tr(" · loop") : QString()));
 }
 
 void TimeStrip::typedFrame() {

@@ -15,12 +15,17 @@ void Camera::resize(double width, double height) {
 }
 
 Vec3 Camera::back() const {
-    return {std::cos(elevation) * std::cos(azimuth), std::cos(elevation) * std::sin(azimuth), std::sin(elevation)};
+    return {std::cos(elevation) * std::cos(azimuth), std::cos(elevation) * std::sin(azimuth),
+            std::sin(elevation)};
 }
 
-Vec3 Camera::right() const { return {-std::sin(azimuth), std::cos(azimuth), 0}; }
+Vec3 Camera::right() const {
+    return {-std::sin(azimuth), std::cos(azimuth), 0};
+}
 
-Vec3 Camera::up() const { return back().cross(right()); }
+Vec3 Camera::up() const {
+    return back().cross(right());
+}
 
 Mat4 Camera::view_from_world() const {
     Mat4 m = Mat4::Identity();
@@ -31,7 +36,9 @@ Mat4 Camera::view_from_world() const {
     return m;
 }
 
-double Camera::half_height_per_distance() const { return std::tan(field_of_view / 2); }
+double Camera::half_height_per_distance() const {
+    return std::tan(field_of_view / 2);
+}
 
 Mat4 Camera::clip_from_view() const {
     const double aspect = width_ / height_, half = half_height_per_distance();
@@ -56,13 +63,15 @@ Mat4 Camera::clip_from_view() const {
 Vec3 Camera::project(const Vec3& world) const {
     const Vec3 from_eye = world - eye();
     const double depth = -from_eye.dot(back());
-    const double scale = height_ / 2 / half_height_per_distance() / (perspective ? std::max(depth, 1e-9) : distance);
+    const double scale =
+        height_ / 2 / half_height_per_distance() / (perspective ? std::max(depth, 1e-9) : distance);
     return {width_ / 2 + scale * from_eye.dot(right()), height_ / 2 - scale * from_eye.dot(up()), depth};
 }
 
 Ray Camera::ray(const Vec2& pixel) const {
     const double half = half_height_per_distance();
-    const double x = (pixel.x() - width_ / 2) / (height_ / 2) * half, y = (height_ / 2 - pixel.y()) / (height_ / 2) * half;
+    const double x = (pixel.x() - width_ / 2) / (height_ / 2) * half,
+                 y = (height_ / 2 - pixel.y()) / (height_ / 2) * half;
     if (perspective) return {eye(), (x * right() + y * up() - back()).normalized()};
     return {eye() + distance * (x * right() + y * up()) + 40 * distance * back(), -back()};
 }
@@ -98,10 +107,13 @@ void Camera::frame(const Bounds& bounds) {
     const double half = half_height_per_distance();
     double needed = 1e-3;
     for (int corner = 0; corner < 8; ++corner) {
-        const Vec3 p(corner & 1 ? bounds.max.x() : bounds.min.x(), corner & 2 ? bounds.max.y() : bounds.min.y(), corner & 4 ? bounds.max.z() : bounds.min.z());
+        const Vec3 p(corner & 1 ? bounds.max.x() : bounds.min.x(),
+                     corner & 2 ? bounds.max.y() : bounds.min.y(),
+                     corner & 4 ? bounds.max.z() : bounds.min.z());
         const Vec3 from = p - target;
         const double ahead = perspective ? from.dot(back()) : 0;
-        needed = std::max({needed, std::abs(from.dot(up())) / half + ahead, std::abs(from.dot(right())) / (half * width_ / height_) + ahead});
+        needed = std::max({needed, std::abs(from.dot(up())) / half + ahead,
+                           std::abs(from.dot(right())) / (half * width_ / height_) + ahead});
     }
     distance = 1.16 * needed;
 }

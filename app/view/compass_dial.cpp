@@ -10,22 +10,29 @@
 namespace pivrak {
 namespace {
 
-constexpr std::array sides{CompassDial::Side::Front, CompassDial::Side::Left, CompassDial::Side::Back, CompassDial::Side::Right, CompassDial::Side::Top};
+constexpr std::array sides{CompassDial::Side::Front, CompassDial::Side::Left, CompassDial::Side::Back,
+                           CompassDial::Side::Right, CompassDial::Side::Top};
 
 QString name(CompassDial::Side side) {
     switch (side) {
-        case CompassDial::Side::Front: return CompassDial::tr("front");
-        case CompassDial::Side::Left: return CompassDial::tr("left");
-        case CompassDial::Side::Back: return CompassDial::tr("back");
-        case CompassDial::Side::Right: return CompassDial::tr("right");
-        case CompassDial::Side::Top: return CompassDial::tr("top");
+        case CompassDial::Side::Front:
+            return CompassDial::tr("front");
+        case CompassDial::Side::Left:
+            return CompassDial::tr("left");
+        case CompassDial::Side::Back:
+            return CompassDial::tr("back");
+        case CompassDial::Side::Right:
+            return CompassDial::tr("right");
+        case CompassDial::Side::Top:
+            return CompassDial::tr("top");
     }
     return {};
 }
 
 }  // namespace
 
-CompassDial::CompassDial(Viewport& view, Look& look, QWidget* parent) : QWidget(parent), view_(view), look_(look) {
+CompassDial::CompassDial(Viewport& view, Look& look, QWidget* parent)
+    : QWidget(parent), view_(view), look_(look) {
     setObjectName(QStringLiteral("compassDial"));
     setToolTip(tr("Look from a side of the model"));
     setCursor(Qt::PointingHandCursor);
@@ -36,11 +43,16 @@ CompassDial::CompassDial(Viewport& view, Look& look, QWidget* parent) : QWidget(
 QPointF CompassDial::fieldOf(Side side) const {
     const QPointF middle(width() / 2.0, height() / 2.0);
     switch (side) {
-        case Side::Front: return middle + QPointF(0, -24);
-        case Side::Left: return middle + QPointF(-23, 0);
-        case Side::Back: return middle + QPointF(0, 24);
-        case Side::Right: return middle + QPointF(23, 0);
-        case Side::Top: return middle;
+        case Side::Front:
+            return middle + QPointF(0, -29);
+        case Side::Left:
+            return middle + QPointF(-28, 0);
+        case Side::Back:
+            return middle + QPointF(0, 29);
+        case Side::Right:
+            return middle + QPointF(27, 0);
+        case Side::Top:
+            return middle;
     }
     return middle;
 }
@@ -54,13 +66,14 @@ void CompassDial::paintEvent(QPaintEvent*) {
     card.setAlphaF(0.93f);
     painter.setPen(QPen(theme.petrolLight, 1.2));
     painter.setBrush(card);
-    painter.drawEllipse(middle, 37, 37);
+    painter.drawEllipse(middle, 44, 44);
     // Azimuth 0 looks from the front, drawn at the top; to the left of the model is to the left here.
     const double a = view_.camera().azimuth;
     const QPointF out(-std::sin(a), -std::cos(a)), side(out.y(), -out.x());
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme.saffron);
-    painter.drawPolygon(QPolygonF{middle + 37 * out, middle + 30 * out + 4.5 * side, middle + 30 * out - 4.5 * side});
+    painter.drawPolygon(
+        QPolygonF{middle + 44 * out, middle + 37 * out + 4.5 * side, middle + 37 * out - 4.5 * side});
     painter.setFont(Look::uiFont(10));
     painter.setPen(theme.ink);
     for (const Side one : sides) {
@@ -82,11 +95,16 @@ void CompassDial::mousePressEvent(QMouseEvent* event) {
     }
     const double quarter = pi / 2;
     switch (nearest) {
-        case Side::Front: return view_.setDirection(0, 0);
-        case Side::Left: return view_.setDirection(quarter, 0);
-        case Side::Back: return view_.setDirection(2 * quarter, 0);
-        case Side::Right: return view_.setDirection(-quarter, 0);
-        case Side::Top: return view_.setDirection(view_.camera().azimuth, 1.55);
+        case Side::Front:
+            return view_.setDirection(0, 0);
+        case Side::Left:
+            return view_.setDirection(quarter, 0);
+        case Side::Back:
+            return view_.setDirection(2 * quarter, 0);
+        case Side::Right:
+            return view_.setDirection(-quarter, 0);
+        case Side::Top:
+            return view_.setDirection(view_.camera().azimuth, 1.55);
     }
 }
 

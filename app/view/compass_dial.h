@@ -15,7 +15,7 @@ class CompassDial : public QWidget {
 
 public:
     CompassDial(Viewport& view, Look& look, QWidget* parent);
-    QSize sizeHint() const override { return {78, 78}; }
+    QSize sizeHint() const override { return {92, 92}; }
 
     enum class Side { Front, Left, Back, Right, Top };
     /// Middle of a side's field in this widget.

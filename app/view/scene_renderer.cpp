@@ -23,7 +23,9 @@ QMatrix3x3 to_qt3(const Mat3& m) {
     return out;
 }
 
-QVector3D to_vector(const QColor& c) { return {c.redF(), c.greenF(), c.blueF()}; }
+QVector3D to_vector(const QColor& c) {
+    return {c.redF(), c.greenF(), c.blueF()};
+}
 
 void build(QOpenGLShaderProgram& program, const char* vertex, const char* fragment) {
     program.addShaderFromSourceCode(QOpenGLShader::Vertex, vertex);
@@ -45,7 +47,9 @@ SceneRenderer::SceneRenderer(QOpenGLExtraFunctions& gl) : gl_(gl) {
     gl_.glGenVertexArrays(1, &empty_array_);
 }
 
-SceneRenderer::~SceneRenderer() { gl_.glDeleteVertexArrays(1, &empty_array_); }
+SceneRenderer::~SceneRenderer() {
+    gl_.glDeleteVertexArrays(1, &empty_array_);
+}
 
 const GpuMesh& SceneRenderer::on_card(const std::shared_ptr<const Mesh>& mesh) {
     auto& known = meshes_[mesh.get()];
@@ -60,8 +64,10 @@ void SceneRenderer::drop_unused(const std::vector<DrawItem>& items) {
     std::erase_if(meshes_, [&](const auto& entry) { return !used.contains(entry.first); });
 }
 
-void SceneRenderer::draw(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme, const Options& options) {
-    gl_.glViewport(0, 0, static_cast<GLsizei>(camera.width() * options.pixel_ratio), static_cast<GLsizei>(camera.height() * options.pixel_ratio));
+void SceneRenderer::draw(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme,
+                         const Options& options) {
+    gl_.glViewport(0, 0, static_cast<GLsizei>(camera.width() * options.pixel_ratio),
+                   static_cast<GLsizei>(camera.height() * options.pixel_ratio));
     gl_.glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT | GL_STENCIL_BUFFER_BIT);
     gl_.glEnable(GL_MULTISAMPLE_EXT);
     gl_.glDisable(GL_CULL_FACE);
@@ -83,8 +89,11 @@ void SceneRenderer::draw_background(const Theme& theme, const Camera& camera) {
     background_.setUniformValue("horizon", to_vector(theme.groundHorizon));
     background_.setUniformValue("bottom", to_vector(theme.groundBottom));
     // Far away in the direction of sight the floor ends.
-    const Vec3 far = camera.eye() - 1e4 * camera.distance * Vec3(camera.back().x(), camera.back().y(), 0).normalized();
-    const double horizon = camera.perspective ? 1.0 - camera.project(Vec3(far.x(), far.y(), 0)).y() / camera.height() : 0.5 + camera.elevation;
+    const Vec3 far =
+        camera.eye() - 1e4 * camera.distance * Vec3(camera.back().x(), camera.back().y(), 0).normalized();
+    const double horizon = camera.perspective
+                               ? 1.0 - camera.project(Vec3(far.x(), far.y(), 0)).y() / camera.height()
+                               : 0.5 + camera.elevation;
     background_.setUniformValue("horizonHeight", static_cast<float>(std::clamp(horizon, -1.0, 2.0)));
     gl_.glBindVertexArray(empty_array_);
     gl_.glDrawArrays(GL_TRIANGLES, 0, 3);
@@ -95,7 +104,8 @@ void SceneRenderer::draw_grid(const Theme& theme, const Camera& camera, double s
     grid_.bind();
     const double reach = 12 * camera.distance;
     grid_.setUniformValue("clipFromWorld", to_qt(camera.clip_from_world()));
-    grid_.setUniformValue("centre", static_cast<float>(camera.target.x()), static_cast<float>(camera.target.y()));
+    grid_.setUniformValue("centre", static_cast<float>(camera.target.x()),
+                          static_cast<float>(camera.target.y()));
     grid_.setUniformValue("reach", static_cast<float>(reach));
     grid_.setUniformValue("stepLength", static_cast<float>(step_m));
     grid_.setUniformValue("lineColor", to_vector(theme.grid));
@@ -103,7 +113,8 @@ void SceneRenderer::draw_grid(const Theme& theme, const Camera& camera, double s
     gl_.glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);
 }
 
-void SceneRenderer::draw_shadow(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme) {
+void SceneRenderer::draw_shadow(const std::vector<DrawItem>& items, const Camera& camera,
+                                const Theme& theme) {
     std::size_t triangles = 0;
     for (const DrawItem& item : items) triangles += item.mesh->triangle_count();
     if (triangles > most_shadow_triangles || camera.elevation < 0) return;
@@ -120,7 +131,8 @@ void SceneRenderer::draw_shadow(const std::vector<DrawItem>& items, const Camera
     gl_.glDisable(GL_STENCIL_TEST);
 }
 
-void SceneRenderer::draw_shapes(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme) {
+void SceneRenderer::draw_shapes(const std::vector<DrawItem>& items, const Camera& camera,
+                                const Theme& theme) {
     gl_.glDisable(GL_BLEND);
     gl_.glEnable(GL_DEPTH_TEST);
     gl_.glDepthFunc(GL_LEQUAL);
@@ -151,7 +163,8 @@ void SceneRenderer::draw_shapes(const std::vector<DrawItem>& items, const Camera
     gl_.glDisable(GL_POLYGON_OFFSET_FILL);
 }
 
-void SceneRenderer::draw_edges(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme, double width) {
+void SceneRenderer::draw_edges(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme,
+                               double width) {
     gl_.glEnable(GL_BLEND);
     lines_.bind();
     lines_.setUniformValue("lift", 2e-5f);
@@ -159,7 +172,8 @@ void SceneRenderer::draw_edges(const std::vector<DrawItem>& items, const Camera&
     for (const DrawItem& item : items) {
         const QColor color = item.selected ? theme.raspberry : theme.edge;
         gl_.glLineWidth(static_cast<float>((item.selected ? 1.6 : 1.0) * width));
-        lines_.setUniformValue("flatColor", QVector4D(color.redF(), color.greenF(), color.blueF(), item.selected ? 1.0f : 0.62f));
+        lines_.setUniformValue("flatColor", QVector4D(color.redF(), color.greenF(), color.blueF(),
+                                                      item.selected ? 1.0f : 0.62f));
         lines_.setUniformValue("clipFromMesh", to_qt(clip_from_world * item.world_from_mesh.matrix()));
         on_card(item.mesh).draw_edges();
     }

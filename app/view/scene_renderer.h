@@ -33,14 +33,16 @@ public:
         double pixel_ratio = 1;
         double grid_step_m = 1;
     };
-    void draw(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme, const Options& options);
+    void draw(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme,
+              const Options& options);
 
 private:
     void draw_background(const Theme& theme, const Camera& camera);
     void draw_grid(const Theme& theme, const Camera& camera, double step_m);
     void draw_shadow(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme);
     void draw_shapes(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme);
-    void draw_edges(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme, double width);
+    void draw_edges(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme,
+                    double width);
     const GpuMesh& on_card(const std::shared_ptr<const Mesh>& mesh);
     void drop_unused(const std::vector<DrawItem>& items);
 

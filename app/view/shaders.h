@@ -87,7 +87,7 @@ void main() {
     float sky = 0.5 + 0.5 * w.z;
     float key = max(dot(n, normalize(vec3(-0.45, 0.65, 0.62))), 0.0);
     float rim = pow(1.0 - max(n.z, 0.0), 3.0);
-    vec3 light = mix(vec3(0.50, 0.52, 0.54), vec3(0.86, 0.87, 0.86), sky) * 0.66 + vec3(0.50) * key + vec3(0.06) * rim;
+    vec3 light = mix(vec3(0.62, 0.65, 0.67), vec3(1.0, 1.0, 0.98), sky) * 0.72 + vec3(0.46) * key + vec3(0.10) * rim;
     vec3 half_way = normalize(vec3(-0.45, 0.65, 1.62));
     float shine = pow(max(dot(n, half_way), 0.0), 26.0) * 0.16;
     vec3 c = mix(base, tint, tintAmount) * light + shine;

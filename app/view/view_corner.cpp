@@ -22,7 +22,12 @@ QToolButton* chipButton(const QString& text, const char* name, bool checked) {
 
 }  // namespace
 
-ViewCorner::ViewCorner(Viewport& view, Look& look) : QObject(&view), view_(view), look_(look), dial_(new CompassDial(view, look, &view)), chip_(new QFrame(&view)) {
+ViewCorner::ViewCorner(Viewport& view, Look& look)
+    : QObject(&view),
+      view_(view),
+      look_(look),
+      dial_(new CompassDial(view, look, &view)),
+      chip_(new QFrame(&view)) {
     auto* perspective = chipButton(tr("Perspective"), "viewPerspective", true);
     auto* edges = chipButton(tr("Edges"), "viewEdges", true);
     auto* frames = chipButton(tr("Frames"), "viewFrames", false);
@@ -41,10 +46,12 @@ ViewCorner::ViewCorner(Viewport& view, Look& look) : QObject(&view), view_(view)
 
 void ViewCorner::restyle() {
     const Theme& t = look_.theme();
-    chip_->setStyleSheet(QStringLiteral("QFrame { background: %1; border: 1px solid %2; border-radius: 12px; }"
-                                        "QToolButton { border: none; background: transparent; padding: 1px 8px; color: %3; border-radius: 8px; }"
-                                        "QToolButton:checked { color: %4; background: %5; font-weight: bold; }")
-                             .arg(t.card.name(), t.line.name(), t.softInk.name(), t.ink.name(), t.paper.name()));
+    chip_->setStyleSheet(
+        QStringLiteral("QFrame { background: %1; border: 1px solid %2; border-radius: 12px; }"
+                       "QToolButton { border: none; background: transparent; padding: 1px 8px; color: %3; "
+                       "border-radius: 8px; }"
+                       "QToolButton:checked { color: %4; background: %5; font-weight: bold; }")
+            .arg(t.card.name(), t.line.name(), t.softInk.name(), t.ink.name(), t.paper.name()));
     chip_->adjustSize();
     place();
 }

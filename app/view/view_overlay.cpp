@@ -27,13 +27,15 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
 void ViewOverlay::paintEmpty(QPainter& painter) const {
     painter.setPen(view_.look_.theme().softInk);
     painter.setFont(Look::uiFont(14));
-    painter.drawText(rect().adjusted(20, 0, -20, -60), Qt::AlignCenter, tr("Nothing here yet.\nOpen a model with Ctrl+I, or take one from File, Examples."));
+    painter.drawText(rect().adjusted(20, 0, -20, -60), Qt::AlignCenter,
+                     tr("Nothing here yet.\nOpen a model with Ctrl+I, or take one from File, Examples."));
 }
 
 void ViewOverlay::paintFloorScale(QPainter& painter) const {
     const Theme& theme = view_.look_.theme();
     const double step = view_.gridStep();
-    const QString text = tr("grid %1").arg(QString::fromStdString(step >= 1 ? fmt::format("{:g} m", step) : fmt::format("{:g} mm", step * 1000)));
+    const QString text = tr("grid %1").arg(QString::fromStdString(
+        step >= 1 ? fmt::format("{:g} m", step) : fmt::format("{:g} mm", step * 1000)));
     painter.setFont(Look::uiFont(11));
     const int wide = painter.fontMetrics().horizontalAdvance(text);
     const QRectF box(width() - wide - 26, height() - 32, wide + 14, 20);
@@ -53,7 +55,8 @@ void ViewOverlay::paintFrames(QPainter& painter) const {
         const PartId part = session.evaluator().parts()[i];
         const bool selected = session.isSelected(part);
         if (!selected && !many) continue;
-        paintFrame(painter, session.pose().world_from_part[i], selected ? 34 : 12, selected && session.selection().size() <= 3);
+        paintFrame(painter, session.pose().world_from_part[i], selected ? 34 : 12,
+                   selected && session.selection().size() <= 3);
     }
 }
 
@@ -73,7 +76,8 @@ void ViewOverlay::paintFrame(QPainter& painter, const Frame& world, double lengt
         if (!named) continue;
         const Vec2 out = (end - origin).head<2>();
         const Vec2 at = end.head<2>() + (out.norm() > 1 ? Vec2(10 * out.normalized()) : Vec2(8, -8));
-        painter.drawText(QRectF(at.x() - 9, at.y() - 9, 18, 18), Qt::AlignCenter, QString(QLatin1Char("xyz"[axis])));
+        painter.drawText(QRectF(at.x() - 9, at.y() - 9, 18, 18), Qt::AlignCenter,
+                         QString(QLatin1Char("xyz"[axis])));
     }
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme.raspberry);

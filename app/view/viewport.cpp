@@ -11,17 +11,25 @@
 namespace pivrak {
 namespace {
 
-Vec2 vec(const QPointF& p) { return {p.x(), p.y()}; }
+Vec2 vec(const QPointF& p) {
+    return {p.x(), p.y()};
+}
 
 /// Linear colour components as a screen shows them (IEC 61966-2-1).
-double to_screen(double c) { return c <= 0.0031308 ? 12.92 * c : 1.055 * std::pow(c, 1 / 2.4) - 0.055; }
+double to_screen(double c) {
+    return c <= 0.0031308 ? 12.92 * c : 1.055 * std::pow(c, 1 / 2.4) - 0.055;
+}
 
 constexpr double drag_threshold_px = 4;
 
 }  // namespace
 
 Viewport::Viewport(Session& session, Look& look, QWidget* parent)
-    : QOpenGLWidget(parent), session_(session), look_(look), overlay_(new ViewOverlay(*this)), entry_(new QLineEdit(this)) {
+    : QOpenGLWidget(parent),
+      session_(session),
+      look_(look),
+      overlay_(new ViewOverlay(*this)),
+      entry_(new QLineEdit(this)) {
     setObjectName(QStringLiteral("viewport"));
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus);
@@ -63,7 +71,9 @@ void Viewport::initializeGL() {
     renderer_ = std::make_unique<SceneRenderer>(*gl_);
 }
 
-void Viewport::resizeGL(int width, int height) { camera_.resize(width, height); }
+void Viewport::resizeGL(int width, int height) {
+    camera_.resize(width, height);
+}
 
 void Viewport::resizeEvent(QResizeEvent* event) {
     QOpenGLWidget::resizeEvent(event);
@@ -90,8 +100,11 @@ std::vector<QColor> Viewport::colorsOf(const Part& part, const Shape& shape) con
     std::vector<QColor> colors;
     for (const Submesh& run : shape.mesh->submeshes) {
         const Material* material = session_.shownDocument().materials.find(run.material);
-        const std::array<double, 4> c = material ? material->base_color : std::array<double, 4>{0.6, 0.6, 0.6, 1};
-        colors.push_back(QColor::fromRgbF(static_cast<float>(to_screen(c[0])), static_cast<float>(to_screen(c[1])), static_cast<float>(to_screen(c[2]))));
+        const std::array<double, 4> c =
+            material ? material->base_color : std::array<double, 4>{0.6, 0.6, 0.6, 1};
+        colors.push_back(QColor::fromRgbF(static_cast<float>(to_screen(c[0])),
+                                          static_cast<float>(to_screen(c[1])),
+                                          static_cast<float>(to_screen(c[2]))));
     }
     if (colors.empty()) colors.emplace_back(170, 178, 180);
     return colors;
@@ -106,7 +119,8 @@ std::vector<DrawItem> Viewport::drawItems() const {
         const Part* part = document.parts.find(parts[i]);
         const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
         if (!shape || !part->shown || shape->mesh->indices.empty()) continue;
-        items.push_back({shape->mesh, session_.pose().world_from_part[i] * part->part_from_shape, colorsOf(*part, *shape), session_.isSelected(part->id)});
+        items.push_back({shape->mesh, session_.pose().world_from_part[i] * part->part_from_shape,
+                         colorsOf(*part, *shape), session_.isSelected(part->id)});
     }
     return items;
 }
@@ -187,22 +201,6 @@ std::optional<PartId> Viewport::partAt(const QPointF& pixel) {
     return hit ? std::optional(ray_parts_[hit->instance]) : std::nullopt;
 }
 
-std::optional<QPointF> Viewport::visiblePixel(PartId id) {
-    const Part* part = session_.shownDocument().parts.find(id);
-    const Shape* shape = part ? session_.shownDocument().shapes.find(part->shape) : nullptr;
-    if (!shape) return std::nullopt;
-    const Frame world = session_.worldFromPart(id) * part->part_from_shape;
-    const std::size_t step = std::max<std::size_t>(1, shape->mesh->triangle_count() / 400);
-    for (std::size_t t = 0; t < shape->mesh->triangle_count(); t += step) {
-        const Vec3 middle = (shape->mesh->corner(t, 0) + shape->mesh->corner(t, 1) + shape->mesh->corner(t, 2)) / 3.0;
-        const Vec3 seen = camera_.project(world.point(middle));
-        const QPointF pixel(std::round(seen.x()), std::round(seen.y()));
-        const bool free = rect().contains(pixel.toPoint()) && !childAt(pixel.toPoint());
-        if (seen.z() > 0 && free && partAt(pixel) == id) return pixel;
-    }
-    return std::nullopt;
-}
-
 void Viewport::combineSelection(const std::vector<PartId>& picked, Qt::KeyboardModifiers modifiers) {
     std::vector<PartId> selection;
     if (modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) selection = session_.selection();
@@ -225,7 +223,9 @@ void Viewport::pickBox(const QRectF& box, Qt::KeyboardModifiers modifiers) {
         if (bounds.empty() || !session_.shownDocument().parts.find(part)->shown) continue;
         bool all = true;
         for (int corner = 0; corner < 8 && all; ++corner) {
-            const Vec3 seen = camera_.project(Vec3(corner & 1 ? bounds.max.x() : bounds.min.x(), corner & 2 ? bounds.max.y() : bounds.min.y(), corner & 4 ? bounds.max.z() : bounds.min.z()));
+            const Vec3 seen = camera_.project(Vec3(corner & 1 ? bounds.max.x() : bounds.min.x(),
+                                                   corner & 2 ? bounds.max.y() : bounds.min.y(),
+                                                   corner & 4 ? bounds.max.z() : bounds.min.z()));
             all = seen.z() > 0 && box.contains(QPointF(seen.x(), seen.y()));
         }
         if (all) inside.push_back(part);
@@ -238,7 +238,8 @@ void Viewport::pickBox(const QRectF& box, Qt::KeyboardModifiers modifiers) {
 std::optional<Protractor> Viewport::gauge() const {
     const Part* part = session_.shownDocument().parts.find(session_.primary());
     if (!part || part->joint.kind != JointKind::Hinge || session_.previewed()) return std::nullopt;
-    const Frame rest = (part->parent ? session_.worldFromPart(part->parent) : Frame{}) * part->parent_from_rest;
+    const Frame rest =
+        (part->parent ? session_.worldFromPart(part->parent) : Frame{}) * part->parent_from_rest;
     Protractor dial;
     dial.centre = rest.translation;
     dial.axis = rest.axis(part->joint.axis);
@@ -252,7 +253,8 @@ std::optional<Protractor> Viewport::gauge() const {
         const Bounds bounds = boundsOf({below});
         if (bounds.empty()) continue;
         const Vec3 half = 0.5 * bounds.size(), from = bounds.middle() - dial.centre;
-        reach = std::max(reach, (from - from.dot(dial.axis) * dial.axis).norm() + (half - half.cwiseProduct(dial.axis.cwiseAbs())).maxCoeff());
+        reach = std::max(reach, (from - from.dot(dial.axis) * dial.axis).norm() +
+                                    (half - half.cwiseProduct(dial.axis.cwiseAbs())).maxCoeff());
     }
     const double pixel = camera_.metres_per_pixel(dial.centre), view = std::min(width(), height());
     dial.radius_m = std::clamp(1.08 * reach, 60 * pixel, 0.36 * view * pixel);
@@ -265,11 +267,14 @@ void Viewport::placeGaugeEntry() {
     if (!dial) return;
     if (!entry_->hasFocus()) entry_->setText(QString::fromStdString(format_angle(dial->turn_rad)));
     entry_->setReadOnly(dial->driven);
-    entry_->setToolTip(dial->driven ? tr("Driven: turn what drives it") : tr("Type a turn: 45, 1/3 turn, 0.5 rad"));
+    entry_->setToolTip(dial->driven ? tr("Driven: turn what drives it")
+                                    : tr("Type a turn: 45, 1/3 turn, 0.5 rad"));
     const Vec2 centre = camera_.project(dial->centre).head<2>(), out = dial->knob(camera_) - centre;
     const Vec2 at = dial->knob(camera_) + (out.norm() > 1 ? Vec2(34 * out.normalized()) : Vec2(24, -24));
-    const int x = static_cast<int>(at.x() - (out.x() < 0 ? entry_->width() : 0)), y = static_cast<int>(at.y()) - entry_->height() / 2;
-    entry_->move(std::clamp(x, 4, std::max(4, width() - entry_->width() - 4)), std::clamp(y, 4, std::max(4, height() - entry_->height() - 4)));
+    const int x = static_cast<int>(at.x() - (out.x() < 0 ? entry_->width() : 0)),
+              y = static_cast<int>(at.y()) - entry_->height() / 2;
+    entry_->move(std::clamp(x, 4, std::max(4, width() - entry_->width() - 4)),
+                 std::clamp(y, 4, std::max(4, height() - entry_->height() - 4)));
 }
 
 void Viewport::applyTyped() {
@@ -290,10 +295,12 @@ void Viewport::applyTyped() {
 void Viewport::dragGauge(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
     const auto dial = gauge();
     if (!dial || !drag_) return;
-    const double turn = drag_->move(dial->angle_at(camera_, vec(pixel)), modifiers & Qt::ShiftModifier, modifiers & Qt::ControlModifier, dial->limits);
+    const double turn = drag_->move(dial->angle_at(camera_, vec(pixel)), modifiers & Qt::ShiftModifier,
+                                    modifiers & Qt::ControlModifier, dial->limits);
     session_.holdTurn(dragged_, turn);
     const bool at_limit = dial->limits && (turn == dial->limits->min || turn == dial->limits->max);
-    emit hint(at_limit ? tr("At its limit, %1").arg(QString::fromStdString(format_angle(turn))) : tr("Shift steps by 5°, Ctrl turns finely"));
+    emit hint(at_limit ? tr("At its limit, %1").arg(QString::fromStdString(format_angle(turn)))
+                       : tr("Shift steps by 5°, Ctrl turns finely"));
 }
 
 // ---- hands
@@ -309,7 +316,8 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         const auto dial = gauge();
         if (dial && dial->is_on_knob(camera_, vec(pressed_))) {
             if (dial->driven) {
-                emit session_.told(QString::fromStdString(session_.mayTurn(session_.primary()).error().message), true);
+                emit session_.told(
+                    QString::fromStdString(session_.mayTurn(session_.primary()).error().message), true);
                 return;
             }
             hand_ = Hand::Gauge;
@@ -325,12 +333,15 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     const QPointF moved = event->position() - last_;
     if (hand_ == Hand::Idle) {
         const auto dial = gauge();
-        setCursor(dial && !dial->driven && dial->is_on_knob(camera_, vec(event->position())) ? Qt::PointingHandCursor : Qt::ArrowCursor);
+        setCursor(dial && !dial->driven && dial->is_on_knob(camera_, vec(event->position()))
+                      ? Qt::PointingHandCursor
+                      : Qt::ArrowCursor);
         return;
     }
     last_ = event->position();
     const QPointF way = last_ - pressed_;
-    if (hand_ == Hand::Pick && std::hypot(way.x(), way.y()) > drag_threshold_px && !partAt(pressed_)) hand_ = Hand::Box;
+    if (hand_ == Hand::Pick && std::hypot(way.x(), way.y()) > drag_threshold_px && !partAt(pressed_))
+        hand_ = Hand::Box;
     if (hand_ == Hand::Orbit) camera_.orbit(moved.x(), moved.y());
     if (hand_ == Hand::Pan) camera_.pan(moved.x(), moved.y());
     if (hand_ == Hand::Gauge) return dragGauge(last_, event->modifiers());

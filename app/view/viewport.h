@@ -39,8 +39,6 @@ public:
 
     /// The part under a pixel, if any.
     std::optional<PartId> partAt(const QPointF& pixel);
-    /// Where a person would click to pick a part: a pixel that shows it and nothing before it.
-    std::optional<QPointF> visiblePixel(PartId part);
     /// The dial of the part picked last, when it is a hinge.
     std::optional<Protractor> gauge() const;
 

@@ -58,8 +58,8 @@ private:
 }  // namespace pivrak
 
 /// Binds `name` to the value of `expression`, or returns its error from the enclosing function.
-#define PIVRAK_TRY(name, expression)                \
-    auto name##_result = (expression);              \
+#define PIVRAK_TRY(name, expression)                  \
+    auto name##_result = (expression);                \
     if (!name##_result) return name##_result.error(); \
     auto& name = *name##_result
 

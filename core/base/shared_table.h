@@ -75,7 +75,8 @@ public:
         auto entry = std::make_shared<const T>(std::move(value));
         std::size_t at = chunk_of(id);
         if (at == chunks_.size()) {
-            if (chunks_.empty() || chunks_.back()->size() >= chunk_size) chunks_.push_back(std::make_shared<Chunk>());
+            if (chunks_.empty() || chunks_.back()->size() >= chunk_size)
+                chunks_.push_back(std::make_shared<Chunk>());
             at = chunks_.size() - 1;
         }
         Chunk& chunk = own(at);

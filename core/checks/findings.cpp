@@ -6,13 +6,20 @@ namespace pivrak {
 
 std::string_view stage_name(Stage stage) {
     switch (stage) {
-        case Stage::Intake: return "Intake";
-        case Stage::Split: return "Split";
-        case Stage::Pivots: return "Pivots";
-        case Stage::Tree: return "Tree";
-        case Stage::Rig: return "Rig";
-        case Stage::Keys: return "Keys";
-        case Stage::Handover: return "Handover";
+        case Stage::Intake:
+            return "Intake";
+        case Stage::Split:
+            return "Split";
+        case Stage::Pivots:
+            return "Pivots";
+        case Stage::Tree:
+            return "Tree";
+        case Stage::Rig:
+            return "Rig";
+        case Stage::Keys:
+            return "Keys";
+        case Stage::Handover:
+            return "Handover";
     }
     return "";
 }
@@ -24,7 +31,8 @@ std::vector<Finding> check_document(const Document& document, const Progress& pr
     check_tree(document, findings);
     check_rig(document, findings);
     check_clips(document, findings);
-    std::stable_sort(findings.begin(), findings.end(), [](const Finding& a, const Finding& b) { return a.stage < b.stage; });
+    std::stable_sort(findings.begin(), findings.end(),
+                     [](const Finding& a, const Finding& b) { return a.stage < b.stage; });
     return findings;
 }
 

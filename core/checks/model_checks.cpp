@@ -16,16 +16,28 @@ constexpr double ground_tolerance_m = 0.001;
 void check_size(const Bounds& bounds, std::vector<Finding>& findings) {
     const double longest = bounds.longest();
     if (longest > largest_m)
-        findings.push_back({Stage::Intake, "size.huge", {}, fmt::format("longest side {}, expected at most {}: wrong unit?", format_length(longest), format_length(largest_m))});
+        findings.push_back({Stage::Intake,
+                            "size.huge",
+                            {},
+                            fmt::format("longest side {}, expected at most {}: wrong unit?",
+                                        format_length(longest), format_length(largest_m))});
     if (longest < smallest_m)
-        findings.push_back({Stage::Intake, "size.tiny", {}, fmt::format("longest side {}, expected at least {}: wrong unit?", format_length(longest), format_length(smallest_m))});
+        findings.push_back({Stage::Intake,
+                            "size.tiny",
+                            {},
+                            fmt::format("longest side {}, expected at least {}: wrong unit?",
+                                        format_length(longest), format_length(smallest_m))});
 }
 
 void check_ground(const Bounds& bounds, std::vector<Finding>& findings) {
     const double lowest = bounds.min.z();
     if (std::abs(lowest) <= ground_tolerance_m) return;
-    findings.push_back({Stage::Intake, "ground.off", {},
-                        fmt::format("lowest point {} {} the floor (allowed {})", format_length(std::abs(lowest)), lowest > 0 ? "above" : "below", format_length(ground_tolerance_m))});
+    findings.push_back(
+        {Stage::Intake,
+         "ground.off",
+         {},
+         fmt::format("lowest point {} {} the floor (allowed {})", format_length(std::abs(lowest)),
+                     lowest > 0 ? "above" : "below", format_length(ground_tolerance_m))});
 }
 
 }  // namespace
@@ -38,20 +50,26 @@ void check_model(const Document& document, std::vector<Finding>& findings) {
         check_ground(bounds, findings);
     }
     for (const Image& image : document.images)
-        if (image.missing()) findings.push_back({Stage::Intake, "texture.missing", {}, fmt::format("texture '{}' is missing", image.name)});
+        if (image.missing())
+            findings.push_back(
+                {Stage::Intake, "texture.missing", {}, fmt::format("texture '{}' is missing", image.name)});
 }
 
 void check_pieces(const Document& document, const Progress& progress, std::vector<Finding>& findings) {
     std::unordered_map<ShapeId, std::uint32_t> pieces_of;
     std::size_t done = 0;
     for (const Part& part : document.parts) {
-        if (!progress.go_on(static_cast<double>(done++) / static_cast<double>(document.parts.size()), "counting pieces")) return;
+        if (!progress.go_on(static_cast<double>(done++) / static_cast<double>(document.parts.size()),
+                            "counting pieces"))
+            return;
         const Shape* shape = document.shapes.find(part.shape);
         if (!shape) continue;
         const auto [known, added] = pieces_of.try_emplace(part.shape, 0);
         if (added) known->second = label_loose_pieces(*shape->mesh).count;
         if (known->second > 1)
-            findings.push_back({Stage::Split, "shape.loose_pieces", part.id, fmt::format("'{}' holds {} loose pieces (expected 1)", part.name, known->second)});
+            findings.push_back(
+                {Stage::Split, "shape.loose_pieces", part.id,
+                 fmt::format("'{}' holds {} loose pieces (expected 1)", part.name, known->second)});
     }
 }
 
@@ -62,7 +80,9 @@ void check_tree(const Document& document, std::vector<Finding>& findings) {
         if (count++ == 0) first = part.id;
     }
     for (const auto& [name, use] : uses)
-        if (use.first > 1) findings.push_back({Stage::Tree, "name.duplicate", use.second, fmt::format("{} parts are called '{}'", use.first, name)});
+        if (use.first > 1)
+            findings.push_back({Stage::Tree, "name.duplicate", use.second,
+                                fmt::format("{} parts are called '{}'", use.first, name)});
 }
 
 }  // namespace pivrak

@@ -12,32 +12,47 @@ namespace {
 constexpr double axis_tolerance_rad = 0.05 * rad_per_deg;
 constexpr double module_tolerance = 0.02;  // of the module
 
-const std::string& name_of(const Document& document, PartId part) { return document.parts.find(part)->name; }
+const std::string& name_of(const Document& document, PartId part) {
+    return document.parts.find(part)->name;
+}
 
 /// How far a point lies outside a box.
-double outside(const Bounds& bounds, const Vec3& p) { return (bounds.min - p).cwiseMax(p - bounds.max).cwiseMax(0.0).norm(); }
+double outside(const Bounds& bounds, const Vec3& p) {
+    return (bounds.min - p).cwiseMax(p - bounds.max).cwiseMax(0.0).norm();
+}
 
 void check_pivot(const Document& document, const Part& part, std::vector<Finding>& findings) {
     const Shape* shape = document.shapes.find(part.shape);
     if (part.joint.kind != JointKind::Hinge || !shape) return;
     const double distance = outside(mesh_bounds(*shape->mesh, part.part_from_shape), Vec3(0, 0, 0));
-    if (distance > 1e-3) findings.push_back({Stage::Pivots, "pivot.outside", part.id, fmt::format("'{}' turns about a pivot {} outside its shape", part.name, format_length(distance))});
+    if (distance > 1e-3)
+        findings.push_back({Stage::Pivots, "pivot.outside", part.id,
+                            fmt::format("'{}' turns about a pivot {} outside its shape", part.name,
+                                        format_length(distance))});
 }
 
 void check_gear(const Document& document, const Coupling& coupling, std::vector<Finding>& findings) {
     const GearPair& pair = coupling.gear;
     const GearPairMeasure m = measure_gear_pair(document, pair);
-    const std::string names = fmt::format("'{}' and '{}'", name_of(document, pair.driver.part), name_of(document, pair.driven.part));
+    const std::string names = fmt::format("'{}' and '{}'", name_of(document, pair.driver.part),
+                                          name_of(document, pair.driven.part));
     const PartId part = pair.driven.part;
     if (m.axis_angle_rad > axis_tolerance_rad)
-        findings.push_back({Stage::Rig, "gear.axes", part, fmt::format("axes of {} are {} apart (allowed {})", names, format_angle(m.axis_angle_rad, 3), format_angle(axis_tolerance_rad))});
+        findings.push_back(
+            {Stage::Rig, "gear.axes", part,
+             fmt::format("axes of {} are {} apart (allowed {})", names, format_angle(m.axis_angle_rad, 3),
+                         format_angle(axis_tolerance_rad))});
     const double expected = 0.5 * m.tip_module_m * (pair.driver_teeth + pair.driven_teeth);
     if (m.tip_module_m > 0 && std::abs(m.centre_distance_m - expected) > module_tolerance * m.tip_module_m)
-        findings.push_back({Stage::Rig, "gear.centres", part,
-                            fmt::format("centres of {} are {} apart, module {} × {} gives {}", names, format_length(m.centre_distance_m), format_length(m.tip_module_m),
-                                        0.5 * (pair.driver_teeth + pair.driven_teeth), format_length(expected))});
+        findings.push_back(
+            {Stage::Rig, "gear.centres", part,
+             fmt::format("centres of {} are {} apart, module {} × {} gives {}", names,
+                         format_length(m.centre_distance_m), format_length(m.tip_module_m),
+                         0.5 * (pair.driver_teeth + pair.driven_teeth), format_length(expected))});
     if (!m.phase_measured)
-        findings.push_back({Stage::Rig, "gear.no_teeth", part, fmt::format("no {} and {} teeth found on {}: their phase is not checked", pair.driver_teeth, pair.driven_teeth, names)});
+        findings.push_back({Stage::Rig, "gear.no_teeth", part,
+                            fmt::format("no {} and {} teeth found on {}: their phase is not checked",
+                                        pair.driver_teeth, pair.driven_teeth, names)});
 }
 
 }  // namespace
@@ -57,7 +72,8 @@ void check_limits(const Document& document, const Clip& clip, std::vector<Findin
     if (!evaluator) return;
     std::vector<const Part*> limited;
     for (const Coupling& c : document.couplings)
-        if (const Part* part = document.parts.find(c.gear.driven.part); part && part->joint.turn.limits) limited.push_back(part);
+        if (const Part* part = document.parts.find(c.gear.driven.part); part && part->joint.turn.limits)
+            limited.push_back(part);
     if (limited.empty()) return;
     Pose pose = evaluator->make_pose();
     for (const double frame : clip_frames(clip)) {
@@ -66,27 +82,37 @@ void check_limits(const Document& document, const Clip& clip, std::vector<Findin
             const double turn = pose.channels[*evaluator->channel_slot({part->id, ChannelKind::Turn})];
             const Limits& limits = *part->joint.turn.limits;
             if (turn > limits.min && turn < limits.max) return false;
-            findings.push_back({Stage::Keys, "limit.stops_gear", part->id, fmt::format("'{}' is stopped by its limit {} from frame {} of '{}'", part->name, format_angle(turn), frame, clip.name)});
+            findings.push_back({Stage::Keys, "limit.stops_gear", part->id,
+                                fmt::format("'{}' is stopped by its limit {} from frame {} of '{}'",
+                                            part->name, format_angle(turn), frame, clip.name)});
             return true;
         });
     }
 }
 
-void check_track(const Document& document, const Clip& clip, const Track& track, std::vector<Finding>& findings) {
+void check_track(const Document& document, const Clip& clip, const Track& track,
+                 std::vector<Finding>& findings) {
     const Part& part = *document.parts.find(track.channel.part);
-    const auto add = [&](const char* code, std::string message) { findings.push_back({Stage::Keys, code, part.id, std::move(message)}); };
+    const auto add = [&](const char* code, std::string message) {
+        findings.push_back({Stage::Keys, code, part.id, std::move(message)});
+    };
     if (const Coupling* coupling = coupling_driving(document, track.channel))
-        add("keys.driven", fmt::format("{} keys of '{}' do nothing: '{}' drives it", track.keys.size(), part.name, name_of(document, coupling->gear.driver.part)));
+        add("keys.driven", fmt::format("{} keys of '{}' do nothing: '{}' drives it", track.keys.size(),
+                                       part.name, name_of(document, coupling->gear.driver.part)));
     else if (part.joint.kind != JointKind::Hinge)
-        add("keys.fixed", fmt::format("{} keys of '{}' do nothing: its joint is fixed", track.keys.size(), part.name));
+        add("keys.fixed",
+            fmt::format("{} keys of '{}' do nothing: its joint is fixed", track.keys.size(), part.name));
     for (const Key& key : track.keys)
         if (part.joint.turn.limits && part.joint.turn.limits->clamp(key.value) != key.value) {
-            add("keys.limit", fmt::format("'{}' is keyed to {} at frame {}, its limits are {} to {}", part.name, format_angle(key.value), key.frame,
-                                          format_angle(part.joint.turn.limits->min), format_angle(part.joint.turn.limits->max)));
+            add("keys.limit",
+                fmt::format("'{}' is keyed to {} at frame {}, its limits are {} to {}", part.name,
+                            format_angle(key.value), key.frame, format_angle(part.joint.turn.limits->min),
+                            format_angle(part.joint.turn.limits->max)));
             break;
         }
     if (!track.keys.empty() && track.keys.back().frame > clip.last_frame)
-        add("keys.after_end", fmt::format("'{}' has a key at frame {}, clip '{}' ends at {}", part.name, track.keys.back().frame, clip.name, clip.last_frame));
+        add("keys.after_end", fmt::format("'{}' has a key at frame {}, clip '{}' ends at {}", part.name,
+                                          track.keys.back().frame, clip.name, clip.last_frame));
 }
 
 }  // namespace

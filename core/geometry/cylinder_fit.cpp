@@ -6,8 +6,8 @@
 #include <fmt/format.h>
 
 #include <Eigen/Dense>
-#include <array>
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numeric>
 #include <optional>
@@ -16,9 +16,9 @@
 namespace pivrak {
 namespace {
 
-constexpr double beside_axis = 0.03;     ///< a face is beside the axis when |normal . axis| is below this
-constexpr double line_miss_share = 0.01; ///< its normal must pass the axis within this share of the radius
-constexpr double widest_facet_rad = 1.1; ///< a six-sided bar still counts as round, a square one does not
+constexpr double beside_axis = 0.03;      ///< a face is beside the axis when |normal . axis| is below this
+constexpr double line_miss_share = 0.01;  ///< its normal must pass the axis within this share of the radius
+constexpr double widest_facet_rad = 1.1;  ///< a six-sided bar still counts as round, a square one does not
 constexpr double same_radius_share = 0.004;
 constexpr std::size_t most_cylinders = 12;
 
@@ -63,7 +63,8 @@ Mat3 normal_covariance(const std::vector<Face>& faces, Keep keep) {
 /// The direction most nearly at a right angle to the normals beside a first guess.
 Vec3 straightened(const std::vector<Face>& faces, Vec3 axis) {
     for (int pass = 0; pass < 2; ++pass) {
-        const Mat3 sum = normal_covariance(faces, [&](const Face& f) { return std::abs(f.normal.dot(axis)) < 0.1; });
+        const Mat3 sum =
+            normal_covariance(faces, [&](const Face& f) { return std::abs(f.normal.dot(axis)) < 0.1; });
         const Eigen::SelfAdjointEigenSolver<Mat3> eigen(sum);
         // Only when normals go round: a single flat side would leave the direction undecided.
         if (eigen.eigenvalues()[1] < 1e-3 * eigen.eigenvalues()[2]) break;
@@ -151,7 +152,8 @@ std::vector<RadialFace> radial_faces(const Mesh& mesh, const std::vector<Face>& 
             low = std::min(low, radius);
             high = std::max(high, radius);
             face.radius += radius / 3.0;
-            widest = std::max(widest, std::abs(std::remainder(std::atan2(corner.y(), corner.x()) - face.angle, 2 * pi)));
+            widest = std::max(
+                widest, std::abs(std::remainder(std::atan2(corner.y(), corner.x()) - face.angle, 2 * pi)));
         }
         const auto [across, offset] = middle_line(mesh, f, plane);
         const bool one_radius = high - low <= line_miss_share * high && high > 1e-4 * size;
@@ -167,7 +169,8 @@ std::vector<RadialFace> radial_faces(const Mesh& mesh, const std::vector<Face>& 
 
 /// How far round the axis the faces reach, in steps of five degrees; corners count, so that a facet wider
 /// than a step still covers all it spans.
-double coverage(const Mesh& mesh, const std::vector<RadialFace>& faces, const Plane& plane, const Vec2& centre) {
+double coverage(const Mesh& mesh, const std::vector<RadialFace>& faces, const Plane& plane,
+                const Vec2& centre) {
     constexpr int sectors = 72;
     std::array<bool, sectors> hit{};
     for (const RadialFace& f : faces) {
@@ -180,7 +183,8 @@ double coverage(const Mesh& mesh, const std::vector<RadialFace>& faces, const Pl
         }
         for (double t = f.angle + low; t <= f.angle + high; t += 0.02) {
             const double wrapped = t - 2 * pi * std::floor(t / (2 * pi));
-            hit[std::min<std::size_t>(sectors - 1, static_cast<std::size_t>(wrapped / (2 * pi) * sectors))] = true;
+            hit[std::min<std::size_t>(sectors - 1, static_cast<std::size_t>(wrapped / (2 * pi) * sectors))] =
+                true;
         }
     }
     return 2 * pi * static_cast<double>(std::count(hit.begin(), hit.end(), true)) / sectors;
@@ -194,10 +198,12 @@ Round gather_round(const Mesh& mesh, const std::vector<Face>& sides, const Plane
     for (std::size_t i = 0; i < faces.size();) {
         std::size_t end = i;
         double area = 0;
-        while (end < faces.size() && faces[end].radius <= faces[i].radius * (1 + same_radius_share)) area += faces[end++].area;
+        while (end < faces.size() && faces[end].radius <= faces[i].radius * (1 + same_radius_share))
+            area += faces[end++].area;
         if (round.radii.size() < most_cylinders) {
             for (std::size_t k = i; k < end; ++k)
-                for (int c = 0; c < 3; ++c) round.samples.push_back({mesh.corner(faces[k].triangle, c), round.radii.size()});
+                for (int c = 0; c < 3; ++c)
+                    round.samples.push_back({mesh.corner(faces[k].triangle, c), round.radii.size()});
             round.radii.push_back(faces[i].radius);
             round.areas.push_back(area);
         }
@@ -236,7 +242,8 @@ double refine_once(Axis& axis, Round& round, double size) {
     if (!step.allFinite()) return 0;
     axis.direction = (axis.direction + plane.lift(step.head<2>()) / size).normalized();
     axis.point += plane.lift(step.segment<2>(2));
-    for (std::size_t k = 0; k < round.radii.size(); ++k) round.radii[k] += step(4 + static_cast<Eigen::Index>(k));
+    for (std::size_t k = 0; k < round.radii.size(); ++k)
+        round.radii[k] += step(4 + static_cast<Eigen::Index>(k));
     return step.norm() / size;
 }
 
@@ -256,7 +263,8 @@ struct Candidate {
     double support = 0;
 };
 
-std::optional<Candidate> try_direction(const Mesh& mesh, const std::vector<Face>& faces, const Vec3& guess, double size) {
+std::optional<Candidate> try_direction(const Mesh& mesh, const std::vector<Face>& faces, const Vec3& guess,
+                                       double size) {
     const Vec3 direction = straightened(faces, guess);
     std::vector<Face> sides;
     double side_area = 0;
@@ -285,7 +293,8 @@ CylinderFit finish(const Mesh& mesh, Candidate& best, double size) {
     orient(best.axis.direction);
     CylinderFit fit;
     fit.axis_direction = best.axis.direction;
-    const auto widest = std::max_element(best.round.areas.begin(), best.round.areas.end()) - best.round.areas.begin();
+    const auto widest =
+        std::max_element(best.round.areas.begin(), best.round.areas.end()) - best.round.areas.begin();
     fit.radius_m = best.round.radii[static_cast<std::size_t>(widest)];
     fit.residual_m = residual_rms(best.axis, best.round);
     fit.support = best.support;
@@ -313,21 +322,25 @@ Result<CylinderFit> fit_cylinder(const Mesh& mesh, const CylinderFitOptions& opt
     const std::vector<Face> faces = faces_of(mesh);
     if (faces.empty()) return Error{"fit.empty", "the shape has no surface to fit a cylinder to", ""};
     const double size = mesh_bounds(mesh).longest();
-    const Eigen::SelfAdjointEigenSolver<Mat3> eigen(normal_covariance(faces, [](const Face&) { return true; }));
+    const Eigen::SelfAdjointEigenSolver<Mat3> eigen(
+        normal_covariance(faces, [](const Face&) { return true; }));
     std::optional<Candidate> best;
     for (int k = 0; k < 3; ++k) {
         auto candidate = try_direction(mesh, faces, eigen.eigenvectors().col(k), size);
         if (!candidate) continue;
         const double merit = candidate->support * candidate->round.coverage_rad * candidate->round.area;
-        if (!best || merit > best->support * best->round.coverage_rad * best->round.area) best = std::move(candidate);
+        if (!best || merit > best->support * best->round.coverage_rad * best->round.area)
+            best = std::move(candidate);
     }
-    if (!best || best->support < options.least_support || best->round.coverage_rad < options.least_coverage_rad)
-        return Error{"fit.not_round",
-                     fmt::format("not round: {:.0f} % of its side surface lies on cylinders about one axis and covers "
-                                 "{:.0f}° (needs {:.0f} % and {:.0f}°)",
-                                 100 * (best ? best->support : 0), deg_per_rad * (best ? best->round.coverage_rad : 0),
-                                 100 * options.least_support, deg_per_rad * options.least_coverage_rad),
-                     ""};
+    if (!best || best->support < options.least_support ||
+        best->round.coverage_rad < options.least_coverage_rad)
+        return Error{
+            "fit.not_round",
+            fmt::format("not round: {:.0f} % of its side surface lies on cylinders about one axis and covers "
+                        "{:.0f}° (needs {:.0f} % and {:.0f}°)",
+                        100 * (best ? best->support : 0), deg_per_rad * (best ? best->round.coverage_rad : 0),
+                        100 * options.least_support, deg_per_rad * options.least_coverage_rad),
+            ""};
     return finish(mesh, *best, size);
 }
 

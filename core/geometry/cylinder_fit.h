@@ -7,13 +7,13 @@ namespace pivrak {
 
 /// What round surfaces of a part agree on. Given in the frame of the mesh.
 struct CylinderFit {
-    Vec3 axis_point;          ///< on the axis, half way along the round surfaces [m]
-    Vec3 axis_direction;      ///< unit; its largest component is positive
-    double radius_m = 0;      ///< of the cylinder with the most surface
-    double outer_radius_m = 0;///< farthest vertex from the axis [m]
-    double length_m = 0;      ///< extent of the whole part along the axis [m]
-    double residual_m = 0;    ///< root mean square distance of the used vertices from their cylinders [m]
-    double support = 0;       ///< share of the side surface that lies on cylinders about the axis, 0 to 1
+    Vec3 axis_point;            ///< on the axis, half way along the round surfaces [m]
+    Vec3 axis_direction;        ///< unit; its largest component is positive
+    double radius_m = 0;        ///< of the cylinder with the most surface
+    double outer_radius_m = 0;  ///< farthest vertex from the axis [m]
+    double length_m = 0;        ///< extent of the whole part along the axis [m]
+    double residual_m = 0;      ///< root mean square distance of the used vertices from their cylinders [m]
+    double support = 0;         ///< share of the side surface that lies on cylinders about the axis, 0 to 1
 };
 
 struct CylinderFitOptions {

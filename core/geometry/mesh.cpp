@@ -42,7 +42,8 @@ std::vector<std::uint32_t> submesh_of_triangles(const Mesh& mesh) {
     std::vector<std::uint32_t> owner(mesh.triangle_count(), 0);
     for (std::uint32_t s = 0; s < mesh.submeshes.size(); ++s) {
         const Submesh& sub = mesh.submeshes[s];
-        for (std::uint32_t t = sub.first_index / 3; t < (sub.first_index + sub.index_count) / 3; ++t) owner[t] = s;
+        for (std::uint32_t t = sub.first_index / 3; t < (sub.first_index + sub.index_count) / 3; ++t)
+            owner[t] = s;
     }
     return owner;
 }
@@ -50,13 +51,15 @@ std::vector<std::uint32_t> submesh_of_triangles(const Mesh& mesh) {
 /// Appends vertices and triangles of one source to one piece, renumbering as it goes.
 class PieceBuilder {
 public:
-    PieceBuilder(const Mesh& source, std::vector<std::uint32_t>& renumbered) : source_(source), renumbered_(renumbered) {}
+    PieceBuilder(const Mesh& source, std::vector<std::uint32_t>& renumbered)
+        : source_(source), renumbered_(renumbered) {}
 
     void add_triangle(std::uint32_t triangle, MaterialId material) {
         if (piece_.submeshes.empty() || piece_.submeshes.back().material != material)
             piece_.submeshes.push_back({material, static_cast<std::uint32_t>(piece_.indices.size()), 0});
         for (int k = 0; k < 3; ++k)
-            piece_.indices.push_back(vertex(source_.indices[3 * std::size_t{triangle} + static_cast<std::size_t>(k)]));
+            piece_.indices.push_back(
+                vertex(source_.indices[3 * std::size_t{triangle} + static_cast<std::size_t>(k)]));
         piece_.submeshes.back().index_count += 3;
     }
 
@@ -96,7 +99,8 @@ std::vector<Mesh> extract_labelled(const Mesh& mesh, const std::vector<std::uint
         PieceBuilder builder(mesh, renumbered);
         for (std::uint32_t i = buckets.start[label]; i < buckets.start[label + 1]; ++i) {
             const std::uint32_t t = buckets.triangles[i];
-            builder.add_triangle(t, mesh.submeshes.empty() ? MaterialId{} : mesh.submeshes[submesh[t]].material);
+            builder.add_triangle(t,
+                                 mesh.submeshes.empty() ? MaterialId{} : mesh.submeshes[submesh[t]].material);
         }
         pieces.push_back(builder.finish());
     }

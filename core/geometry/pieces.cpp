@@ -151,7 +151,8 @@ TriangleLabels label_by_material(const Mesh& mesh) {
     std::unordered_map<MaterialId, std::uint32_t> label_of;
     for (const Submesh& sub : mesh.submeshes) {
         if (sub.index_count == 0) continue;
-        const auto label = label_of.try_emplace(sub.material, static_cast<std::uint32_t>(label_of.size())).first->second;
+        const auto label =
+            label_of.try_emplace(sub.material, static_cast<std::uint32_t>(label_of.size())).first->second;
         for (std::uint32_t t = sub.first_index / 3; t < (sub.first_index + sub.index_count) / 3; ++t)
             labels.of_triangle[t] = label;
     }

@@ -30,10 +30,10 @@ using Scene = Owned<RTCScene, rtcReleaseScene>;
 Scene build_mesh_scene(RTCDevice device, const Mesh& mesh) {
     Scene scene(rtcNewScene(device));
     const RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
-    auto* vertices = static_cast<float*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
-                                                                 3 * sizeof(float), mesh.positions.size()));
-    auto* indices = static_cast<unsigned*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
-                                                                   3 * sizeof(unsigned), mesh.triangle_count()));
+    auto* vertices = static_cast<float*>(rtcSetNewGeometryBuffer(
+        geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, 3 * sizeof(float), mesh.positions.size()));
+    auto* indices = static_cast<unsigned*>(rtcSetNewGeometryBuffer(
+        geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 3 * sizeof(unsigned), mesh.triangle_count()));
     for (std::size_t v = 0; v < mesh.positions.size(); ++v)
         for (int k = 0; k < 3; ++k) vertices[3 * v + static_cast<std::size_t>(k)] = mesh.positions[v][k];
     std::copy(mesh.indices.begin(), mesh.indices.end(), indices);

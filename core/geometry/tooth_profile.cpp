@@ -26,25 +26,42 @@ Rim rim_of(const Mesh& mesh, const Frame& axis_from_mesh) {
         const Vec3 cross = (b - a).cross(c - a);
         if (std::abs(cross.z()) > 0.3 * cross.norm()) continue;
         const Vec3 middle = (a + b + c) / 3.0;
-        rim.faces.push_back({std::atan2(middle.y(), middle.x()), middle.head<2>().norm(), 0.5 * cross.norm()});
+        rim.faces.push_back(
+            {std::atan2(middle.y(), middle.x()), middle.head<2>().norm(), 0.5 * cross.norm()});
     }
     return rim;
 }
 
 /// Radius of the pitch circle of standard teeth with this tip: tip = module (z + 2) / 2 (ISO 53).
-double pitch_radius(double tip_radius, int teeth) { return tip_radius * teeth / (teeth + 2.0); }
+double pitch_radius(double tip_radius, int teeth) {
+    return tip_radius * teeth / (teeth + 2.0);
+}
 
-/// Fourier component of the surface outside the pitch circle, divided by that surface.
-std::complex<double> component(const Rim& rim, int teeth) {
-    const double inner = pitch_radius(rim.tip_radius, teeth);
-    std::complex<double> sum = 0;
-    double area = 0;
+/// Fourier component of the surface outside the pitch circle, and how clearly tips and roots alternate.
+struct Component {
+    std::complex<double> outer = 0;
+    double strength = 0;
+};
+
+/// Both bands must be there: a plain rim repeats with its facets, but has no roots between its tips. Tips
+/// stand at the phase of the component, roots half a pitch away.
+Component component(const Rim& rim, int teeth) {
+    const double pitch = pitch_radius(rim.tip_radius, teeth), module = 2 * pitch / teeth;
+    const double root = rim.tip_radius - 2.6 * module;
+    std::complex<double> outer = 0, inner = 0;
+    double outer_area = 0, inner_area = 0;
     for (const RimFace& f : rim.faces) {
-        if (f.radius < inner) continue;
-        sum += std::polar(f.area, teeth * f.angle);
-        area += f.area;
+        if (f.radius < root) continue;
+        const bool tip = f.radius >= pitch;
+        (tip ? outer : inner) += std::polar(f.area, teeth * f.angle);
+        (tip ? outer_area : inner_area) += f.area;
     }
-    return area > 0 ? sum / area : 0;
+    if (outer_area <= 0 || inner_area < 0.1 * outer_area) return {};
+    outer /= outer_area;
+    inner /= inner_area;
+    const double size = std::abs(outer);
+    const double opposed = size > 0 ? -(inner * std::conj(outer)).real() / size : 0;
+    return {outer, std::max(0.0, std::min(size, 2 * opposed))};
 }
 
 constexpr double clear_enough = 0.4;
@@ -53,9 +70,9 @@ constexpr double clear_enough = 0.4;
 
 ToothProfile tooth_profile(const Mesh& mesh, const Frame& axis_from_mesh, int teeth) {
     const Rim rim = rim_of(mesh, axis_from_mesh);
-    const std::complex<double> c = component(rim, teeth);
-    const double turn = std::arg(c) < 0 ? std::arg(c) + 2 * pi : std::arg(c);
-    return {turn / teeth, std::abs(c), rim.tip_radius};
+    const Component c = component(rim, teeth);
+    const double turn = std::arg(c.outer) < 0 ? std::arg(c.outer) + 2 * pi : std::arg(c.outer);
+    return {turn / teeth, c.strength, rim.tip_radius};
 }
 
 std::optional<int> count_teeth(const Mesh& mesh, const Frame& axis_from_mesh) {
@@ -63,7 +80,7 @@ std::optional<int> count_teeth(const Mesh& mesh, const Frame& axis_from_mesh) {
     std::vector<double> strength;
     double most = 0;
     for (int teeth = 5; teeth <= 300; ++teeth) {
-        strength.push_back(std::abs(component(rim, teeth)));
+        strength.push_back(component(rim, teeth).strength);
         most = std::max(most, strength.back());
     }
     if (most < clear_enough) return std::nullopt;

@@ -8,9 +8,9 @@ namespace pivrak {
 
 /// What the rim of a gear shows about its teeth.
 struct ToothProfile {
-    double phase_rad = 0;        ///< angle of the middle of one tooth, in [0, 2 pi / teeth)
-    double strength = 0;         ///< how clearly the rim repeats that many times, 0 to 1
-    double tip_radius_m = 0;     ///< farthest vertex from the axis
+    double phase_rad = 0;     ///< angle of the middle of one tooth, in [0, 2 pi / teeth)
+    double strength = 0;      ///< how clearly the rim repeats that many times, 0 to 1
+    double tip_radius_m = 0;  ///< farthest vertex from the axis
 };
 
 /// The teeth of a mesh about the z axis of a frame, counted to a given number; angles run from that frame's

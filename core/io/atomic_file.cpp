@@ -12,7 +12,8 @@ namespace pivrak {
 namespace {
 
 Error write_problem(const std::filesystem::path& path, int reason) {
-    return {"file.write", fmt::format("'{}' cannot be written: {}", path.string(), std::strerror(reason)), path.string()};
+    return {"file.write", fmt::format("'{}' cannot be written: {}", path.string(), std::strerror(reason)),
+            path.string()};
 }
 
 /// Answers 0, or the reason why not all bytes are safely on the disk.
@@ -46,12 +47,17 @@ Result<std::string> read_file(const std::filesystem::path& path) {
         return Error{"file.read", fmt::format("'{}' is a folder, not a file", path.string()), path.string()};
     std::ifstream stream(path, std::ios::binary | std::ios::ate);
     if (!stream)
-        return Error{"file.read", fmt::format("'{}' cannot be opened: {}", path.string(), std::strerror(errno)), path.string()};
+        return Error{"file.read",
+                     fmt::format("'{}' cannot be opened: {}", path.string(), std::strerror(errno)),
+                     path.string()};
     std::string bytes(static_cast<std::size_t>(stream.tellg()), '\0');
     stream.seekg(0);
     if (!stream.read(bytes.data(), static_cast<std::streamsize>(bytes.size())))
-        return Error{"file.read", fmt::format("'{}' cannot be read to its end", path.string()), path.string()};
-    if (bytes.empty()) return Error{"file.empty", fmt::format("'{}' is empty: it has 0 bytes", path.string()), path.string()};
+        return Error{"file.read", fmt::format("'{}' cannot be read to its end", path.string()),
+                     path.string()};
+    if (bytes.empty())
+        return Error{"file.empty", fmt::format("'{}' is empty: it has 0 bytes", path.string()),
+                     path.string()};
     return bytes;
 }
 

@@ -38,7 +38,8 @@ public:
         for (const Made& made : made_[part.shape])
             if (made.offset == part.part_from_shape) return made.mesh;
         const bool as_is = part.part_from_shape == Frame{};
-        const int mesh = builder_.add_mesh(as_is ? *shape->mesh : transformed(*shape->mesh, part.part_from_shape), shape->name);
+        const int mesh = builder_.add_mesh(
+            as_is ? *shape->mesh : transformed(*shape->mesh, part.part_from_shape), shape->name);
         made_[part.shape].push_back({part.part_from_shape, mesh});
         return mesh;
     }
@@ -56,14 +57,16 @@ private:
 /// Writes the clips of one document as animations.
 class ClipWriter {
 public:
-    ClipWriter(const Document& document, GltfBuilder& builder, const std::unordered_map<PartId, int>& node_of, Delivery& report)
+    ClipWriter(const Document& document, GltfBuilder& builder, const std::unordered_map<PartId, int>& node_of,
+               Delivery& report)
         : document_(document), builder_(builder), node_of_(node_of), report_(report) {}
 
     Result<void> write(ClipId id, const Progress& progress) {
         const Clip& clip = clip_or_first(document_, id);
         PIVRAK_TRY(bake, bake_clip(document_, id, progress));
         seconds_.clear();
-        for (const double frame : bake.frames) seconds_.push_back((frame - clip.first_frame) / document_.settings.frame_rate);
+        for (const double frame : bake.frames)
+            seconds_.push_back((frame - clip.first_frame) / document_.settings.frame_rate);
         animation_ = {};
         animation_.name = clip.name;
         std::unordered_map<PartId, std::size_t> slot;
@@ -89,8 +92,12 @@ private:
         }
         const Frame& rest = document_.parts.find(bake.parts[p])->parent_from_rest;
         const int node = node_of_.at(bake.parts[p]);
-        const bool turns = std::any_of(rotations.begin(), rotations.end(), [&](const Quat& q) { return angle_between(q, rest.rotation) > thin_.rotation_rad; });
-        const bool shifts = std::any_of(translations.begin(), translations.end(), [&](const Vec3& t) { return (t - rest.translation).norm() > thin_.translation_m; });
+        const bool turns = std::any_of(rotations.begin(), rotations.end(), [&](const Quat& q) {
+            return angle_between(q, rest.rotation) > thin_.rotation_rad;
+        });
+        const bool shifts = std::any_of(translations.begin(), translations.end(), [&](const Vec3& t) {
+            return (t - rest.translation).norm() > thin_.translation_m;
+        });
         if (turns) {
             const auto kept = thin_rotations(seconds_, rotations, thin_);
             std::vector<float> values;
@@ -146,7 +153,8 @@ private:
 
 }  // namespace
 
-Result<DeliveryBytes> delivery_bytes(const Document& document, const DeliveryOptions& options, const Progress& progress) {
+Result<DeliveryBytes> delivery_bytes(const Document& document, const DeliveryOptions& options,
+                                     const Progress& progress) {
     DeliveryBytes out;
     GltfBuilder builder(document);
     PartMeshes meshes(document, builder);
@@ -180,14 +188,16 @@ public:
     Result<void> match_nodes() {
         std::unordered_map<std::string, std::vector<int>> nodes_by_path;
         std::vector<std::pair<int, std::string>> pending;
-        for (auto root = model_.scenes.at(0).nodes.rbegin(); root != model_.scenes.at(0).nodes.rend(); ++root) pending.emplace_back(*root, "");
+        for (auto root = model_.scenes.at(0).nodes.rbegin(); root != model_.scenes.at(0).nodes.rend(); ++root)
+            pending.emplace_back(*root, "");
         while (!pending.empty()) {
             const auto [node, above] = pending.back();
             pending.pop_back();
             const auto& source = model_.nodes.at(static_cast<std::size_t>(node));
             const std::string path = above + "/" + source.name;
             nodes_by_path[path].push_back(node);
-            for (auto child = source.children.rbegin(); child != source.children.rend(); ++child) pending.emplace_back(*child, path);
+            for (auto child = source.children.rbegin(); child != source.children.rend(); ++child)
+                pending.emplace_back(*child, path);
         }
         std::unordered_map<std::string, std::size_t> used;
         for (const PartId part : Tree(document_).all()) {
@@ -195,7 +205,9 @@ public:
             auto& nodes = nodes_by_path[path];
             std::size_t& next = used[path];
             if (next >= nodes.size())
-                return Error{"delivery.part_missing", fmt::format("the delivered file has no node '{}'", path.substr(1)), path.substr(1)};
+                return Error{"delivery.part_missing",
+                             fmt::format("the delivered file has no node '{}'", path.substr(1)),
+                             path.substr(1)};
             node_of_[part] = nodes[next++];
         }
         return {};
@@ -206,7 +218,8 @@ public:
         for (const Part& part : document_.parts) {
             const Shape* shape = document_.shapes.find(part.shape);
             if (!shape || shape->mesh->indices.empty()) continue;
-            PIVRAK_TRY(mesh, read_mesh(model_, model_.nodes[static_cast<std::size_t>(node_of_.at(part.id))].mesh));
+            PIVRAK_TRY(mesh,
+                       read_mesh(model_, model_.nodes[static_cast<std::size_t>(node_of_.at(part.id))].mesh));
             const Bounds ours = mesh_bounds(*shape->mesh, part.part_from_shape), theirs = mesh_bounds(mesh);
             note_length(std::max((ours.min - theirs.min).norm(), (ours.max - theirs.max).norm()), part.id, 0);
         }
@@ -222,8 +235,10 @@ public:
             if (!progress.go_on(static_cast<double>(f) / static_cast<double>(frames.size()), "reading back"))
                 return Error{"bake.cancelled", "cancelled; nothing was written", clip.name};
             evaluator.evaluate(frames[f], pose);
-            const auto world = player.world_from_nodes((frames[f] - clip.first_frame) / document_.settings.frame_rate);
-            for (std::size_t p = 0; p < evaluator.parts().size(); ++p) compare(evaluator.parts()[p], pose.world_from_part[p], world, frames[f]);
+            const auto world =
+                player.world_from_nodes((frames[f] - clip.first_frame) / document_.settings.frame_rate);
+            for (std::size_t p = 0; p < evaluator.parts().size(); ++p)
+                compare(evaluator.parts()[p], pose.world_from_part[p], world, frames[f]);
         }
         result_.frames += frames.size();
         return {};
@@ -261,10 +276,11 @@ private:
 
 }  // namespace
 
-Result<ReadBack> compare_delivery(const Document& document, const std::string& bytes, const std::string& file, const DeliveryOptions& options,
-                                  const Progress& progress) {
+Result<ReadBack> compare_delivery(const Document& document, const std::string& bytes, const std::string& file,
+                                  const DeliveryOptions& options, const Progress& progress) {
     PIVRAK_TRY(model, read_glb(bytes, file));
-    if (model.scenes.empty()) return Error{"delivery.part_missing", fmt::format("'{}' has no scene", file), file};
+    if (model.scenes.empty())
+        return Error{"delivery.part_missing", fmt::format("'{}' has no scene", file), file};
     Comparison comparison(document, model);
     PIVRAK_CHECK(comparison.match_nodes());
     PIVRAK_CHECK(comparison.compare_shapes());
@@ -279,12 +295,20 @@ Result<ReadBack> compare_delivery(const Document& document, const std::string& b
     return comparison.result();
 }
 
-Result<Delivery> deliver(const Document& document, const std::filesystem::path& path, const DeliveryOptions& options, const Progress& progress) {
-    if (is_project_path(path)) return Error{"delivery.overwrites_project", fmt::format("'{}' is the name of a project; a delivery ends in .glb alone", path.filename().string()), path.string()};
-    if (path.extension() != ".glb") return Error{"delivery.ending", fmt::format("'{}' should end in .glb", path.filename().string()), path.string()};
+Result<Delivery> deliver(const Document& document, const std::filesystem::path& path,
+                         const DeliveryOptions& options, const Progress& progress) {
+    if (is_project_path(path))
+        return Error{"delivery.overwrites_project",
+                     fmt::format("'{}' is the name of a project; a delivery ends in .glb alone",
+                                 path.filename().string()),
+                     path.string()};
+    if (path.extension() != ".glb")
+        return Error{"delivery.ending", fmt::format("'{}' should end in .glb", path.filename().string()),
+                     path.string()};
     PIVRAK_CHECK(check_output_path(document, path));
     PIVRAK_TRY(made, delivery_bytes(document, options, progress));
-    PIVRAK_TRY(read_back, compare_delivery(document, made.bytes, path.filename().string(), options, progress));
+    PIVRAK_TRY(read_back,
+               compare_delivery(document, made.bytes, path.filename().string(), options, progress));
     PIVRAK_CHECK(write_file_atomically(path, made.bytes));
     made.report.path = path;
     made.report.read_back = read_back;

@@ -19,7 +19,7 @@ struct DeliveryOptions {
 struct ReadBack {
     double largest_error_m = 0;
     double largest_error_rad = 0;
-    std::string part_m, part_rad;      ///< where the largest errors are
+    std::string part_m, part_rad;  ///< where the largest errors are
     double frame_m = 0, frame_rad = 0;
     std::size_t frames = 0, parts = 0;
 };
@@ -38,16 +38,18 @@ struct DeliveryBytes {
     std::string bytes;
     Delivery report;
 };
-Result<DeliveryBytes> delivery_bytes(const Document& document, const DeliveryOptions& options = {}, const Progress& progress = {});
+Result<DeliveryBytes> delivery_bytes(const Document& document, const DeliveryOptions& options = {},
+                                     const Progress& progress = {});
 
 /// Reads a delivery and compares the world frames of all parts, and the corners of their shapes' bounds, with
 /// what the rig gives at every frame. Errors: `gltf.*`, `delivery.part_missing`.
-Result<ReadBack> compare_delivery(const Document& document, const std::string& bytes, const std::string& file, const DeliveryOptions& options = {},
-                                  const Progress& progress = {});
+Result<ReadBack> compare_delivery(const Document& document, const std::string& bytes, const std::string& file,
+                                  const DeliveryOptions& options = {}, const Progress& progress = {});
 
 /// Makes the bytes, compares them, and only then writes the file atomically.
 /// Errors: of all these, `output.*`, `delivery.ending` for a path that does not end in `.glb`, and
 /// `delivery.overwrites_project` for one that ends in `.pivrak.glb`.
-Result<Delivery> deliver(const Document& document, const std::filesystem::path& path, const DeliveryOptions& options = {}, const Progress& progress = {});
+Result<Delivery> deliver(const Document& document, const std::filesystem::path& path,
+                         const DeliveryOptions& options = {}, const Progress& progress = {});
 
 }  // namespace pivrak

@@ -27,17 +27,28 @@ constexpr std::uint32_t json_chunk = 0x4E4F534A;
 
 Result<void> check_glb_container(std::string_view bytes, const std::string& file) {
     if (bytes.size() < 4 || bytes.substr(0, 4) != "glTF")
-        return Error{"glb.not_glb", fmt::format("'{}' is not a binary glTF file: it begins with '{}' instead of 'glTF'", file,
-                                                printable(bytes.substr(0, 4))), file};
+        return Error{"glb.not_glb",
+                     fmt::format("'{}' is not a binary glTF file: it begins with '{}' instead of 'glTF'",
+                                 file, printable(bytes.substr(0, 4))),
+                     file};
     if (bytes.size() < 20)
-        return Error{"glb.truncated", fmt::format("'{}' is cut off: {} bytes, but the header alone takes 20", file, bytes.size()), file};
+        return Error{
+            "glb.truncated",
+            fmt::format("'{}' is cut off: {} bytes, but the header alone takes 20", file, bytes.size()),
+            file};
     if (word(bytes, 4) != 2)
-        return Error{"glb.version", fmt::format("'{}' is glTF container version {}; only version 2 is read", file, word(bytes, 4)), file};
+        return Error{
+            "glb.version",
+            fmt::format("'{}' is glTF container version {}; only version 2 is read", file, word(bytes, 4)),
+            file};
     if (word(bytes, 8) > bytes.size())
-        return Error{"glb.truncated", fmt::format("'{}' is cut off: its header says {} bytes, the file has {}", file,
-                                                  word(bytes, 8), bytes.size()), file};
+        return Error{"glb.truncated",
+                     fmt::format("'{}' is cut off: its header says {} bytes, the file has {}", file,
+                                 word(bytes, 8), bytes.size()),
+                     file};
     if (word(bytes, 16) != json_chunk || std::size_t{20} + word(bytes, 12) > bytes.size())
-        return Error{"glb.truncated", fmt::format("'{}' is damaged: its first chunk is no complete JSON chunk", file), file};
+        return Error{"glb.truncated",
+                     fmt::format("'{}' is damaged: its first chunk is no complete JSON chunk", file), file};
     return {};
 }
 

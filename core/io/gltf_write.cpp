@@ -41,7 +41,8 @@ int GltfBuilder::add_accessor(int view, int component_type, std::size_t count, i
 
 int GltfBuilder::add_attribute(const std::vector<Vec3f>& values, bool with_range) {
     std::vector<Vec3f> turned(values.size());
-    std::transform(values.begin(), values.end(), turned.begin(), [](const Vec3f& v) { return gltf_from_core(v); });
+    std::transform(values.begin(), values.end(), turned.begin(),
+                   [](const Vec3f& v) { return gltf_from_core(v); });
     const int view = add_view(turned.data(), turned.size() * sizeof(Vec3f), TINYGLTF_TARGET_ARRAY_BUFFER);
     const int accessor = add_accessor(view, TINYGLTF_COMPONENT_TYPE_FLOAT, turned.size(), TINYGLTF_TYPE_VEC3);
     if (with_range) {
@@ -96,8 +97,9 @@ int GltfBuilder::add_mesh(const Mesh& mesh, const std::string& name) {
     const int normals = mesh.normals.empty() ? -1 : add_attribute(mesh.normals, false);
     int uvs = -1;
     if (!mesh.uvs.empty())
-        uvs = add_accessor(add_view(mesh.uvs.data(), mesh.uvs.size() * sizeof(Vec2f), TINYGLTF_TARGET_ARRAY_BUFFER),
-                           TINYGLTF_COMPONENT_TYPE_FLOAT, mesh.uvs.size(), TINYGLTF_TYPE_VEC2);
+        uvs = add_accessor(
+            add_view(mesh.uvs.data(), mesh.uvs.size() * sizeof(Vec2f), TINYGLTF_TARGET_ARRAY_BUFFER),
+            TINYGLTF_COMPONENT_TYPE_FLOAT, mesh.uvs.size(), TINYGLTF_TYPE_VEC2);
     std::vector<Submesh> runs = mesh.submeshes;
     if (runs.empty()) runs.push_back({MaterialId{}, 0, static_cast<std::uint32_t>(mesh.indices.size())});
     tinygltf::Mesh out;
@@ -108,9 +110,10 @@ int GltfBuilder::add_mesh(const Mesh& mesh, const std::string& name) {
         primitive.attributes["POSITION"] = positions;
         if (normals >= 0) primitive.attributes["NORMAL"] = normals;
         if (uvs >= 0) primitive.attributes["TEXCOORD_0"] = uvs;
-        primitive.indices = add_accessor(add_view(mesh.indices.data() + run.first_index, std::size_t{run.index_count} * 4,
-                                                  TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER),
-                                         TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT, run.index_count, TINYGLTF_TYPE_SCALAR);
+        primitive.indices =
+            add_accessor(add_view(mesh.indices.data() + run.first_index, std::size_t{run.index_count} * 4,
+                                  TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER),
+                         TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT, run.index_count, TINYGLTF_TYPE_SCALAR);
         primitive.material = material(run.material);
         primitive.mode = TINYGLTF_MODE_TRIANGLES;
         out.primitives.push_back(primitive);
@@ -131,9 +134,13 @@ int GltfBuilder::add_node(const std::string& name, const Frame& frame, int mesh)
     return static_cast<int>(model_.nodes.size()) - 1;
 }
 
-void GltfBuilder::add_child(int parent, int child) { model_.nodes[static_cast<std::size_t>(parent)].children.push_back(child); }
+void GltfBuilder::add_child(int parent, int child) {
+    model_.nodes[static_cast<std::size_t>(parent)].children.push_back(child);
+}
 
-void GltfBuilder::add_root(int node) { model_.scenes[0].nodes.push_back(node); }
+void GltfBuilder::add_root(int node) {
+    model_.scenes[0].nodes.push_back(node);
+}
 
 int GltfBuilder::add_times(const std::vector<float>& seconds) {
     const int accessor = add_values(seconds, 1);
@@ -143,9 +150,12 @@ int GltfBuilder::add_times(const std::vector<float>& seconds) {
 }
 
 int GltfBuilder::add_values(const std::vector<float>& values, int components) {
-    const int type = components == 1 ? TINYGLTF_TYPE_SCALAR : components == 3 ? TINYGLTF_TYPE_VEC3 : TINYGLTF_TYPE_VEC4;
+    const int type = components == 1   ? TINYGLTF_TYPE_SCALAR
+                     : components == 3 ? TINYGLTF_TYPE_VEC3
+                                       : TINYGLTF_TYPE_VEC4;
     const int view = add_view(values.data(), values.size() * sizeof(float), 0);
-    return add_accessor(view, TINYGLTF_COMPONENT_TYPE_FLOAT, values.size() / static_cast<std::size_t>(components), type);
+    return add_accessor(view, TINYGLTF_COMPONENT_TYPE_FLOAT,
+                        values.size() / static_cast<std::size_t>(components), type);
 }
 
 int GltfBuilder::image_view(ImageId id) {
@@ -164,6 +174,11 @@ void GltfBuilder::add_material_ids(nlohmann::json& list) const {
 
 Result<std::string> GltfBuilder::finish() {
     if (model_.buffers[0].data.empty()) model_.buffers.clear();
+    if (model_.scenes[0].nodes.empty()) {
+        // A scene without nodes is written by leaving the scene out.
+        model_.scenes.clear();
+        model_.defaultScene = -1;
+    }
     tinygltf::TinyGLTF writer;
     std::ostringstream stream;
     if (!writer.WriteGltfSceneToStream(&model_, stream, false, true))

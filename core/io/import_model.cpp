@@ -38,7 +38,8 @@ public:
     explicit ReadingProgress(const Progress& progress) : progress_(progress) {}
     bool Update(float fraction) override {
         // Reading takes about three quarters of the whole.
-        if (!progress_.go_on(0.75 * std::clamp(static_cast<double>(fraction), 0.0, 1.0), "reading the file")) cancelled_ = true;
+        if (!progress_.go_on(0.75 * std::clamp(static_cast<double>(fraction), 0.0, 1.0), "reading the file"))
+            cancelled_ = true;
         return !cancelled_;
     }
     bool cancelled() const { return cancelled_; }
@@ -67,7 +68,8 @@ struct RigidSplit {
     Mat3 stretch;  ///< frame-from-mesh, 3x3
 };
 
-/// Polar decomposition: the rotation nearest to the matrix. A mirrored matrix keeps its mirror in the stretch.
+/// Polar decomposition: the rotation nearest to the matrix. A mirrored matrix keeps its mirror in the
+/// stretch.
 RigidSplit split_rigid(const Mat4& world) {
     const Mat3 m = world.topLeftCorner<3, 3>();
     const Eigen::JacobiSVD<Mat3> svd(m, Eigen::ComputeFullU | Eigen::ComputeFullV);
@@ -91,16 +93,23 @@ std::string mime_type_of(const std::vector<unsigned char>& bytes) {
 /// Turns one assimp scene into parts of one document.
 class SceneReader {
 public:
-    SceneReader(const aiScene& scene, const std::filesystem::path& path, const Document& document, const Progress& progress)
+    SceneReader(const aiScene& scene, const std::filesystem::path& path, const Document& document,
+                const Progress& progress)
         : scene_(scene), path_(path), progress_(progress), out_{document, {}, {}} {}
 
     Result<ImportOutcome> read(const ImportOptions& options) {
         const bool gltf = path_.extension() == ".glb";
         file_scale_ = options.metres_per_unit.value_or(gltf ? 1.0 : guessed_scale());
         core_from_file_.setIdentity();
-        core_from_file_.topLeftCorner<3, 3>() = file_scale_ * core_from_file_axes(options.up.value_or('y'));
+        core_from_file_axes_ = core_from_file_axes(options.up.value_or('y'));
+        core_from_file_.topLeftCorner<3, 3>() = file_scale_ * core_from_file_axes_;
+        // Own axes of the parts are turned along, so that they stand as the world's do.
+        file_from_core_.setIdentity();
+        file_from_core_.topLeftCorner<3, 3>() = core_from_file_axes_.transpose();
         PIVRAK_CHECK(read_nodes());
-        if (triangles_ == 0) return Error{"import.nothing", fmt::format("'{}' holds no triangle", path_.filename().string()), path_.string()};
+        if (triangles_ == 0)
+            return Error{"import.nothing", fmt::format("'{}' holds no triangle", path_.filename().string()),
+                         path_.string()};
         out_.document.sources.push_back({std::filesystem::absolute(path_).lexically_normal().string()});
         return std::move(out_);
     }
@@ -111,15 +120,17 @@ private:
         for (unsigned m = 0; m < scene_.mNumMeshes; ++m)
             for (unsigned v = 0; v < scene_.mMeshes[m]->mNumVertices; ++v) {
                 const aiVector3D& p = scene_.mMeshes[m]->mVertices[v];
-                if (std::isfinite(p.x) && std::isfinite(p.y) && std::isfinite(p.z)) bounds.add(Vec3(p.x, p.y, p.z));
+                if (std::isfinite(p.x) && std::isfinite(p.y) && std::isfinite(p.z))
+                    bounds.add(Vec3(p.x, p.y, p.z));
             }
         const double longest = bounds.longest();
         const double scale = longest > 1000 ? 1e-3 : longest > 100 ? 1e-2 : 1.0;
-        out_.messages.push_back(fmt::format("the file gives no unit; its longest side of {:.6g} is read as {}: {}", longest,
-                                            scale == 1e-3   ? "millimetres"
-                                            : scale == 1e-2 ? "centimetres"
-                                                            : "metres",
-                                            format_length(longest * scale)));
+        out_.messages.push_back(
+            fmt::format("the file gives no unit; its longest side of {:.6g} is read as {}: {}", longest,
+                        scale == 1e-3   ? "millimetres"
+                        : scale == 1e-2 ? "centimetres"
+                                        : "metres",
+                        format_length(longest * scale)));
         return scale;
     }
 
@@ -148,9 +159,12 @@ private:
         float opacity = color.a;
         if (!linear) source.Get(AI_MATKEY_OPACITY, opacity);
         // Older formats give colours as a screen shows them; glTF's are linear (sRGB, IEC 61966-2-1).
-        const auto to_linear = [&](double c) { return linear ? c : c <= 0.04045 ? c / 12.92 : std::pow((c + 0.055) / 1.055, 2.4); };
+        const auto to_linear = [&](double c) {
+            return linear ? c : c <= 0.04045 ? c / 12.92 : std::pow((c + 0.055) / 1.055, 2.4);
+        };
         const auto unit = [](double c) { return std::isfinite(c) ? std::clamp(c, 0.0, 1.0) : 0.8; };
-        m.base_color = {unit(to_linear(color.r)), unit(to_linear(color.g)), unit(to_linear(color.b)), unit(opacity)};
+        m.base_color = {unit(to_linear(color.r)), unit(to_linear(color.g)), unit(to_linear(color.b)),
+                        unit(opacity)};
     }
 
     ImageId read_texture(const aiMaterial& source, const std::string& material) {
@@ -165,12 +179,15 @@ private:
         auto bytes = texture_bytes(key, image.name);
         image.mime_type = mime_type_of(bytes);
         if (bytes.empty())
-            out_.messages.push_back(fmt::format("texture '{}' of material '{}' was not found beside '{}'", image.name, material, path_.filename().string()));
+            out_.messages.push_back(fmt::format("texture '{}' of material '{}' was not found beside '{}'",
+                                                image.name, material, path_.filename().string()));
         else if (image.mime_type.empty()) {
-            out_.messages.push_back(fmt::format("texture '{}' is neither PNG nor JPEG and is left out", image.name));
+            out_.messages.push_back(
+                fmt::format("texture '{}' is neither PNG nor JPEG and is left out", image.name));
             bytes.clear();
         }
-        if (!bytes.empty()) image.bytes = std::make_shared<const std::vector<unsigned char>>(std::move(bytes));
+        if (!bytes.empty())
+            image.bytes = std::make_shared<const std::vector<unsigned char>>(std::move(bytes));
         out_.document.images.set(image);
         return images_[key] = image.id;
     }
@@ -206,25 +223,31 @@ private:
             if (++done % 256 == 0 && !progress_.go_on(0.75, "reading parts")) return cancelled();
             PIVRAK_TRY(child_base, add_part(at));
             for (unsigned c = at.node->mNumChildren; c-- > 0;)
-                pending.push_back({at.node->mChildren[c], child_base.parent, child_base.file_world, child_base.parent_world});
+                pending.push_back({at.node->mChildren[c], child_base.parent, child_base.file_world,
+                                   child_base.parent_world});
         }
         return {};
     }
 
-    Error cancelled() const { return {"import.cancelled", "cancelled; the project is as it was", path_.string()}; }
+    Error cancelled() const {
+        return {"import.cancelled", "cancelled; the project is as it was", path_.string()};
+    }
 
     Result<Pending> add_part(const Pending& at) {
         const Mat4 file_world = at.file_world * to_matrix(at.node->mTransformation);
         if (!file_world.allFinite())
-            return Error{"import.not_finite", fmt::format("node '{}' has a place that is not a finite number", at.node->mName.C_Str()), at.node->mName.C_Str()};
-        const RigidSplit split = split_rigid(core_from_file_ * file_world);
+            return Error{
+                "import.not_finite",
+                fmt::format("node '{}' has a place that is not a finite number", at.node->mName.C_Str()),
+                at.node->mName.C_Str()};
+        const RigidSplit split = split_rigid(core_from_file_ * file_world * file_from_core_);
         Part part;
         part.id = out_.document.new_id<PartId>();
         part.name = node_name(*at.node);
         part.parent = at.parent;
         part.parent_from_rest = (at.parent_world.inverse() * split.frame).normalized();
         if (at.node->mNumMeshes > 0) {
-            PIVRAK_TRY(shape, shape_of(*at.node, split.stretch));
+            PIVRAK_TRY(shape, shape_of(*at.node, split.stretch * core_from_file_axes_));
             part.shape = shape;
         }
         out_.document.parts.set(part);
@@ -234,7 +257,8 @@ private:
 
     std::string node_name(const aiNode& node) const {
         const std::string name = node.mName.C_Str();
-        const bool made_up = !node.mParent && node.mNumMeshes == 0 && (name.empty() || name == "ROOT" || name == path_.filename().string());
+        const bool made_up = !node.mParent && node.mNumMeshes == 0 &&
+                             (name.empty() || name == "ROOT" || name == path_.filename().string());
         if (made_up) return path_.stem().string();
         return name.empty() ? "part" : name;
     }
@@ -244,7 +268,8 @@ private:
 
     Result<ShapeId> shape_of(const aiNode& node, const Mat3& stretch) {
         ShapeKey key{{node.mMeshes, node.mMeshes + node.mNumMeshes}, {}};
-        for (Eigen::Index i = 0; i < 9; ++i) key.second[static_cast<std::size_t>(i)] = std::llround(stretch.data()[i] / file_scale_ * 1e6);
+        for (Eigen::Index i = 0; i < 9; ++i)
+            key.second[static_cast<std::size_t>(i)] = std::llround(stretch.data()[i] / file_scale_ * 1e6);
         if (const auto known = shapes_.find(key); known != shapes_.end()) return known->second;
         Mesh mesh;
         for (const unsigned m : key.first) PIVRAK_CHECK(append(*scene_.mMeshes[m], stretch, mesh));
@@ -262,7 +287,8 @@ private:
         const auto first = static_cast<std::uint32_t>(mesh.positions.size());
         PIVRAK_CHECK(append_vertices(source, stretch, mesh));
         const bool mirrored = stretch.determinant() < 0;
-        mesh.submeshes.push_back({material(source.mMaterialIndex), static_cast<std::uint32_t>(mesh.indices.size()), 0});
+        mesh.submeshes.push_back(
+            {material(source.mMaterialIndex), static_cast<std::uint32_t>(mesh.indices.size()), 0});
         mesh.indices.reserve(mesh.indices.size() + std::size_t{source.mNumFaces} * 3);
         for (unsigned f = 0; f < source.mNumFaces; ++f) {
             const aiFace& face = source.mFaces[f];
@@ -270,11 +296,15 @@ private:
             for (int k = 0; k < 3; ++k) {
                 const unsigned v = face.mIndices[mirrored ? 2 - k : k];
                 if (v >= source.mNumVertices)
-                    return Error{"import.index", fmt::format("mesh '{}', face {}: vertex {} of {}", source.mName.C_Str(), f, v, source.mNumVertices), source.mName.C_Str()};
+                    return Error{"import.index",
+                                 fmt::format("mesh '{}', face {}: vertex {} of {}", source.mName.C_Str(), f,
+                                             v, source.mNumVertices),
+                                 source.mName.C_Str()};
                 mesh.indices.push_back(first + v);
             }
         }
-        mesh.submeshes.back().index_count = static_cast<std::uint32_t>(mesh.indices.size()) - mesh.submeshes.back().first_index;
+        mesh.submeshes.back().index_count =
+            static_cast<std::uint32_t>(mesh.indices.size()) - mesh.submeshes.back().first_index;
         return {};
     }
 
@@ -285,14 +315,19 @@ private:
             const aiVector3D& p = source.mVertices[v];
             const Vec3f placed = (stretch * Vec3(p.x, p.y, p.z)).cast<float>();
             if (!placed.allFinite())
-                return Error{"import.not_finite", fmt::format("mesh '{}', vertex {}: ({}, {}, {}) is not a finite place", source.mName.C_Str(), v, p.x, p.y, p.z), source.mName.C_Str()};
+                return Error{"import.not_finite",
+                             fmt::format("mesh '{}', vertex {}: ({}, {}, {}) is not a finite place",
+                                         source.mName.C_Str(), v, p.x, p.y, p.z),
+                             source.mName.C_Str()};
             mesh.positions[first + v] = placed;
         }
         append_normals(source, stretch, first, mesh);
         if (source.HasTextureCoords(0)) {
             mesh.uvs.resize(first + count, Vec2f(0, 0));
             // The reader turns pictures upside down against glTF, whose v runs downwards from the top.
-            for (std::size_t v = 0; v < count; ++v) mesh.uvs[first + v] = Vec2f(source.mTextureCoords[0][v].x, 1.f - source.mTextureCoords[0][v].y);
+            for (std::size_t v = 0; v < count; ++v)
+                mesh.uvs[first + v] =
+                    Vec2f(source.mTextureCoords[0][v].x, 1.f - source.mTextureCoords[0][v].y);
         } else if (!mesh.uvs.empty()) {
             mesh.uvs.resize(first + count, Vec2f(0, 0));
         }
@@ -319,7 +354,8 @@ private:
             const aiVector3D& n = source.mNormals[v];
             const Vec3 turned = sign * (cofactor * Vec3(n.x, n.y, n.z));
             const double length = turned.norm();
-            mesh.normals[first + v] = std::isfinite(length) && length > 0 ? Vec3f((turned / length).cast<float>()) : Vec3f(0, 0, 1);
+            mesh.normals[first + v] =
+                std::isfinite(length) && length > 0 ? Vec3f((turned / length).cast<float>()) : Vec3f(0, 0, 1);
         }
     }
 
@@ -328,7 +364,8 @@ private:
     const Progress& progress_;
     ImportOutcome out_;
     double file_scale_ = 1;
-    Mat4 core_from_file_;
+    Mat4 core_from_file_, file_from_core_;
+    Mat3 core_from_file_axes_;
     std::map<unsigned, MaterialId> materials_;
     std::map<std::string, ImageId> images_;
     std::map<ShapeKey, ShapeId> shapes_;
@@ -337,7 +374,8 @@ private:
 
 std::string lower_ending(const std::filesystem::path& path) {
     std::string ending = path.extension().string();
-    std::transform(ending.begin(), ending.end(), ending.begin(), [](unsigned char c) { return std::tolower(c); });
+    std::transform(ending.begin(), ending.end(), ending.begin(),
+                   [](unsigned char c) { return std::tolower(c); });
     return ending;
 }
 
@@ -347,24 +385,31 @@ Result<void> check_file(const std::filesystem::path& path) {
     const auto& known = import_endings();
     const std::string ending = lower_ending(path);
     if (std::find(known.begin(), known.end(), ending) == known.end())
-        return Error{"import.format", fmt::format("'{}' is of no format read here: use glTF binary (.glb) or OBJ (.obj)", file), path.string()};
+        return Error{
+            "import.format",
+            fmt::format("'{}' is of no format read here: use glTF binary (.glb) or OBJ (.obj)", file),
+            path.string()};
     PIVRAK_TRY(bytes, read_file(path));
     return ending == ".glb" ? check_glb_container(bytes, file) : check_obj_text(bytes, file);
 }
 
 }  // namespace
 
-Result<ImportOutcome> import_model(const Document& document, const std::filesystem::path& path, const ImportOptions& options,
-                                   const Progress& progress) {
+Result<ImportOutcome> import_model(const Document& document, const std::filesystem::path& path,
+                                   const ImportOptions& options, const Progress& progress) {
     PIVRAK_CHECK(check_file(path));
     Assimp::Importer importer;
     auto* handler = new ReadingProgress(progress);  // the importer owns it
     importer.SetProgressHandler(handler);
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_POINT | aiPrimitiveType_LINE);
     const aiScene* scene = importer.ReadFile(path.string(), import_flags);
-    if (handler->cancelled()) return Error{"import.cancelled", "cancelled; the project is as it was", path.string()};
+    if (handler->cancelled())
+        return Error{"import.cancelled", "cancelled; the project is as it was", path.string()};
     if (!scene || !scene->mRootNode)
-        return Error{"import.read", fmt::format("'{}' cannot be read: {}", path.filename().string(), importer.GetErrorString()), path.string()};
+        return Error{
+            "import.read",
+            fmt::format("'{}' cannot be read: {}", path.filename().string(), importer.GetErrorString()),
+            path.string()};
     return SceneReader(*scene, path, document, progress).read(options);
 }
 

@@ -21,8 +21,8 @@ struct ImportOptions {
 
 struct ImportOutcome {
     Document document;
-    std::vector<PartId> parts;           ///< new ones, parents before children
-    std::vector<std::string> messages;   ///< what was decided or is missing, for a person
+    std::vector<PartId> parts;          ///< new ones, parents before children
+    std::vector<std::string> messages;  ///< what was decided or is missing, for a person
 };
 
 /// Reads a model and adds it to a document: names, tree, materials, texture coordinates and normals are
@@ -34,8 +34,8 @@ struct ImportOutcome {
 ///
 /// Errors: `import.format`, `file.*`, `glb.*`, `import.read` (the reader's words), `import.not_finite` and
 /// `import.index` (mesh and vertex named), `import.nothing` (no triangle), `import.cancelled`.
-Result<ImportOutcome> import_model(const Document& document, const std::filesystem::path& path, const ImportOptions& options = {},
-                                   const Progress& progress = {});
+Result<ImportOutcome> import_model(const Document& document, const std::filesystem::path& path,
+                                   const ImportOptions& options = {}, const Progress& progress = {});
 
 /// Postprocessing asked of assimp; exposed so that its own reading can be measured alike.
 extern const unsigned import_flags;

@@ -10,7 +10,9 @@
 namespace pivrak {
 namespace {
 
-bool is_space(char c) { return c == ' ' || c == '\t' || c == '\r'; }
+bool is_space(char c) {
+    return c == ' ' || c == '\t' || c == '\r';
+}
 
 /// One pass over the text, a line at a time; only lines of vertices and faces are looked into.
 class ObjChecker {
@@ -26,7 +28,11 @@ public:
             PIVRAK_CHECK(line({first, length}));
             at_ += length + 1;
         }
-        if (positions_ == 0) return Error{"obj.no_vertices", fmt::format("'{}' holds no vertex: it is not an OBJ model", file_), file_};
+        if (positions_ == 0)
+            return Error{"obj.no_vertices",
+                         fmt::format("'{}' holds no vertex: it is not an OBJ model", file_), file_};
+        if (faces_ == 0)
+            return Error{"import.nothing", fmt::format("'{}' holds no triangle, only points or lines", file_), file_};
         return {};
     }
 
@@ -34,7 +40,10 @@ private:
     Result<void> line(std::string_view text) {
         while (!text.empty() && is_space(text.front())) text.remove_prefix(1);
         if (text.size() < 2 || (text[0] != 'v' && text[0] != 'f')) return {};
-        if (text[0] == 'f' && is_space(text[1])) return face(text.substr(2));
+        if (text[0] == 'f' && is_space(text[1])) {
+            ++faces_;
+            return face(text.substr(2));
+        }
         if (text[0] != 'v') return {};
         if (is_space(text[1])) {
             ++positions_;
@@ -50,7 +59,10 @@ private:
         for (const char c : text)
             if ((c >= 'a' && c <= 'z' && c != 'e') || (c >= 'A' && c <= 'Z' && c != 'E')) {
                 while (!text.empty() && is_space(text.back())) text.remove_suffix(1);
-                return Error{"obj.not_finite", fmt::format("'{}', line {}: '{}' is not a finite place", file_, line_number_, text), file_};
+                return Error{
+                    "obj.not_finite",
+                    fmt::format("'{}', line {}: '{}' is not a finite place", file_, line_number_, text),
+                    file_};
             }
         return {};
     }
@@ -73,24 +85,31 @@ private:
                 c = rest;
                 const std::int64_t count = counts[field];
                 if (index == 0 || index > count || -index > count)
-                    return bad_face(text, fmt::format("index {} points to none of the {} {} before it", index, count, field == 0 ? "vertices" : field == 1 ? "texture points" : "normals"));
+                    return bad_face(
+                        text, fmt::format("index {} points to none of the {} {} before it", index, count,
+                                          field == 0   ? "vertices"
+                                          : field == 1 ? "texture points"
+                                                       : "normals"));
             }
         }
         return {};
     }
 
     Error bad_face(std::string_view text, const std::string& what) const {
-        return {"obj.index", fmt::format("'{}', line {}: face '{}': {}", file_, line_number_, text, what), file_};
+        return {"obj.index", fmt::format("'{}', line {}: face '{}': {}", file_, line_number_, text, what),
+                file_};
     }
 
     std::string_view text_;
     const std::string& file_;
     std::size_t at_ = 0, line_number_ = 0;
-    std::int64_t positions_ = 0, uvs_ = 0, normals_ = 0;
+    std::int64_t faces_ = 0, positions_ = 0, uvs_ = 0, normals_ = 0;
 };
 
 }  // namespace
 
-Result<void> check_obj_text(std::string_view text, const std::string& file) { return ObjChecker(text, file).run(); }
+Result<void> check_obj_text(std::string_view text, const std::string& file) {
+    return ObjChecker(text, file).run();
+}
 
 }  // namespace pivrak

@@ -28,21 +28,26 @@ tinygltf::Value to_value(const json& j) {
             for (const json& value : j) array.push_back(to_value(value));
             return tinygltf::Value(std::move(array));
         }
-        case json::value_t::string: return tinygltf::Value(j.get<std::string>());
-        case json::value_t::boolean: return tinygltf::Value(j.get<bool>());
+        case json::value_t::string:
+            return tinygltf::Value(j.get<std::string>());
+        case json::value_t::boolean:
+            return tinygltf::Value(j.get<bool>());
         case json::value_t::number_integer:
         case json::value_t::number_unsigned: {
             const auto whole = j.get<std::int64_t>();
             if (whole >= INT32_MIN && whole <= INT32_MAX) return tinygltf::Value(static_cast<int>(whole));
             return tinygltf::Value(static_cast<double>(whole));
         }
-        case json::value_t::number_float: return tinygltf::Value(j.get<double>());
-        default: return {};
+        case json::value_t::number_float:
+            return tinygltf::Value(j.get<double>());
+        default:
+            return {};
     }
 }
 
 /// A shape's own node below its part's node, unless both frames are the same.
-void add_part_nodes(const Document& document, GltfBuilder& builder, const std::unordered_map<ShapeId, int>& mesh_of, GltfIndices& indices) {
+void add_part_nodes(const Document& document, GltfBuilder& builder,
+                    const std::unordered_map<ShapeId, int>& mesh_of, GltfIndices& indices) {
     std::unordered_map<PartId, int> node_of;
     for (const Part& part : document.parts) {
         const auto found = mesh_of.find(part.shape);
@@ -68,7 +73,9 @@ void add_part_nodes(const Document& document, GltfBuilder& builder, const std::u
 
 }  // namespace
 
-bool is_project_path(const std::filesystem::path& path) { return path.filename().string().ends_with(".pivrak.glb"); }
+bool is_project_path(const std::filesystem::path& path) {
+    return path.filename().string().ends_with(".pivrak.glb");
+}
 
 Result<std::string> project_bytes(const Document& document) {
     GltfBuilder builder(document);
@@ -89,7 +96,10 @@ Result<std::string> project_bytes(const Document& document) {
 
 Result<void> check_project_path(const Document& document, const std::filesystem::path& path) {
     if (!is_project_path(path))
-        return Error{"project.name", fmt::format("'{}' should end in .pivrak.glb, so that it is known as a project", path.filename().string()), path.string()};
+        return Error{"project.name",
+                     fmt::format("'{}' should end in .pivrak.glb, so that it is known as a project",
+                                 path.filename().string()),
+                     path.string()};
     return check_output_path(document, path);
 }
 
@@ -101,9 +111,12 @@ Result<void> save_project(const Document& document, const std::filesystem::path&
 
 namespace {
 
-Error damaged(const std::string& what) { return {"project.damaged", "the project is damaged: " + what, ""}; }
+Error damaged(const std::string& what) {
+    return {"project.damaged", "the project is damaged: " + what, ""};
+}
 
-Result<void> fill_shapes(const tinygltf::Model& model, const std::vector<MaterialId>& material_of, const GltfIndices& indices, Document& document) {
+Result<void> fill_shapes(const tinygltf::Model& model, const std::vector<MaterialId>& material_of,
+                         const GltfIndices& indices, Document& document) {
     std::size_t i = 0;
     const SharedTable<Shape> shapes = document.shapes;
     for (const Shape& shape : shapes) {
@@ -130,12 +143,15 @@ Result<void> fill_images(const tinygltf::Model& model, const GltfIndices& indice
         const int index = indices.images[i++];
         Image filled = image;
         if (index >= 0) {
-            if (static_cast<std::size_t>(index) >= model.bufferViews.size()) return damaged("a picture is missing");
+            if (static_cast<std::size_t>(index) >= model.bufferViews.size())
+                return damaged("a picture is missing");
             const auto& view = model.bufferViews[static_cast<std::size_t>(index)];
             const auto& buffer = model.buffers.at(0).data;
-            if (view.byteOffset > buffer.size() || view.byteLength > buffer.size() - view.byteOffset) return damaged("a picture lies outside the file");
+            if (view.byteOffset > buffer.size() || view.byteLength > buffer.size() - view.byteOffset)
+                return damaged("a picture lies outside the file");
             const auto first = buffer.begin() + static_cast<std::ptrdiff_t>(view.byteOffset);
-            filled.bytes = std::make_shared<const std::vector<unsigned char>>(first, first + static_cast<std::ptrdiff_t>(view.byteLength));
+            filled.bytes = std::make_shared<const std::vector<unsigned char>>(
+                first, first + static_cast<std::ptrdiff_t>(view.byteLength));
         }
         document.images.set(filled);
     }
@@ -147,7 +163,8 @@ Result<std::vector<int>> node_parents(const tinygltf::Model& model) {
     std::vector<int> parents(model.nodes.size(), -1);
     for (std::size_t n = 0; n < model.nodes.size(); ++n)
         for (const int child : model.nodes[n].children) {
-            if (child < 0 || static_cast<std::size_t>(child) >= parents.size() || parents[static_cast<std::size_t>(child)] >= 0)
+            if (child < 0 || static_cast<std::size_t>(child) >= parents.size() ||
+                parents[static_cast<std::size_t>(child)] >= 0)
                 return damaged("its tree of nodes is not a tree");
             parents[static_cast<std::size_t>(child)] = static_cast<int>(n);
         }
@@ -172,13 +189,15 @@ Result<void> fill_parts(const tinygltf::Model& model, const GltfIndices& indices
             PIVRAK_TRY(shape_frame, read_node_frame(model, shape_node));
             filled.part_from_shape = shape_frame;
         }
-        if (filled.shape && !document.shapes.contains(filled.shape)) return damaged("'" + filled.name + "' has a shape that does not exist");
+        if (filled.shape && !document.shapes.contains(filled.shape))
+            return damaged("'" + filled.name + "' has a shape that does not exist");
         const auto parent = part_of_node.find(parent_of[static_cast<std::size_t>(node)]);
         if (parent != part_of_node.end()) filled.parent = parent->second;
         document.parts.set(std::move(filled));
     }
     // A circle of nodes hangs from no root; the pass over the tree would miss it.
-    if (Tree(document).all().size() != document.parts.size()) return damaged("its tree of nodes runs in a circle");
+    if (Tree(document).all().size() != document.parts.size())
+        return damaged("its tree of nodes runs in a circle");
     return {};
 }
 
@@ -188,14 +207,19 @@ Result<void> check_references(const Document& document) {
             if (!document.parts.contains(part)) return damaged("a coupling names a part that does not exist");
     for (const Clip& clip : document.clips)
         for (const Track& track : clip.tracks)
-            if (!document.parts.contains(track.channel.part)) return damaged("clip '" + clip.name + "' has keys of a part that does not exist");
+            if (!document.parts.contains(track.channel.part))
+                return damaged("clip '" + clip.name + "' has keys of a part that does not exist");
     return {};
 }
 
 Result<json> rig_json(const tinygltf::Model& model, const std::string& file) {
-    const json extras = model.extras_json_string.empty() ? json::object() : json::parse(model.extras_json_string, nullptr, false);
+    const json extras = model.extras_json_string.empty()
+                            ? json::object()
+                            : json::parse(model.extras_json_string, nullptr, false);
     if (!extras.is_object() || !extras.contains("pivrak"))
-        return Error{"project.no_rig", fmt::format("'{}' is a glTF file, but no project: import it as a model instead", file), file};
+        return Error{"project.no_rig",
+                     fmt::format("'{}' is a glTF file, but no project: import it as a model instead", file),
+                     file};
     return extras["pivrak"];
 }
 
@@ -209,7 +233,8 @@ Result<Document> project_from_bytes(const std::string& bytes, const std::string&
     rig.erase("material_of_gltf");
     PIVRAK_TRY(contents, project_from_json(rig));
     std::vector<MaterialId> material_of;
-    for (const json& number : material_numbers) material_of.push_back(MaterialId{number.is_number_unsigned() ? number.get<std::uint64_t>() : 0});
+    for (const json& number : material_numbers)
+        material_of.push_back(MaterialId{number.is_number_unsigned() ? number.get<std::uint64_t>() : 0});
     PIVRAK_CHECK(fill_shapes(model, material_of, contents.indices, contents.document));
     PIVRAK_CHECK(fill_images(model, contents.indices, contents.document));
     PIVRAK_CHECK(fill_parts(model, contents.indices, contents.document));

@@ -21,8 +21,8 @@ Result<void> check_project_path(const Document& document, const std::filesystem:
 /// Saves atomically. Errors: those of `check_project_path`, `project_bytes` and `write_file_atomically`.
 Result<void> save_project(const Document& document, const std::filesystem::path& path);
 
-/// Errors: `file.read`, `file.empty`, `glb.*`, `gltf.*`, `project.no_rig` (a plain glTF file: to be imported),
-/// `project.newer` (written by a newer version), `project.damaged` with the place.
+/// Errors: `file.read`, `file.empty`, `glb.*`, `gltf.*`, `project.no_rig` (a plain glTF file: to be
+/// imported), `project.newer` (written by a newer version), `project.damaged` with the place.
 Result<Document> open_project(const std::filesystem::path& path);
 Result<Document> project_from_bytes(const std::string& bytes, const std::string& file);
 

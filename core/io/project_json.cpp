@@ -16,7 +16,8 @@ template <class T, std::size_t n>
 using Words = std::array<std::pair<T, std::string_view>, n>;
 
 constexpr Words<JointKind, 2> joint_words{{{JointKind::Fixed, "fixed"}, {JointKind::Hinge, "hinge"}}};
-constexpr Words<Interpolation, 2> interpolation_words{{{Interpolation::Linear, "linear"}, {Interpolation::Smooth, "smooth"}}};
+constexpr Words<Interpolation, 2> interpolation_words{
+    {{Interpolation::Linear, "linear"}, {Interpolation::Smooth, "smooth"}}};
 constexpr Words<int, 3> axis_words{{{0, "x"}, {1, "y"}, {2, "z"}}};
 
 template <class T, std::size_t n>
@@ -35,12 +36,24 @@ std::optional<T> value_of(const Words<T, n>& words, std::string_view text) {
 
 }  // namespace
 
-std::string_view word(JointKind kind) { return word_of(joint_words, kind); }
-std::string_view word(Interpolation interpolation) { return word_of(interpolation_words, interpolation); }
-std::string_view axis_word(int axis) { return word_of(axis_words, axis); }
-std::optional<JointKind> joint_kind_from(std::string_view text) { return value_of(joint_words, text); }
-std::optional<Interpolation> interpolation_from(std::string_view text) { return value_of(interpolation_words, text); }
-std::optional<int> axis_from(std::string_view text) { return value_of(axis_words, text); }
+std::string_view word(JointKind kind) {
+    return word_of(joint_words, kind);
+}
+std::string_view word(Interpolation interpolation) {
+    return word_of(interpolation_words, interpolation);
+}
+std::string_view axis_word(int axis) {
+    return word_of(axis_words, axis);
+}
+std::optional<JointKind> joint_kind_from(std::string_view text) {
+    return value_of(joint_words, text);
+}
+std::optional<Interpolation> interpolation_from(std::string_view text) {
+    return value_of(interpolation_words, text);
+}
+std::optional<int> axis_from(std::string_view text) {
+    return value_of(axis_words, text);
+}
 
 namespace {
 
@@ -75,14 +88,10 @@ json part_to_json(const Part& part, int node, int shape_node) {
 
 json coupling_to_json(const Coupling& coupling) {
     const GearPair& gear = coupling.gear;
-    return {{"id", coupling.id.value},
-            {"kind", "gear"},
-            {"driver", gear.driver.part.value},
-            {"driven", gear.driven.part.value},
-            {"driver_teeth", gear.driver_teeth},
-            {"driven_teeth", gear.driven_teeth},
-            {"phase_rad", gear.phase_rad},
-            {"phase_measured", gear.phase_measured}};
+    return {{"id", coupling.id.value},           {"kind", "gear"},
+            {"driver", gear.driver.part.value},  {"driven", gear.driven.part.value},
+            {"driver_teeth", gear.driver_teeth}, {"driven_teeth", gear.driven_teeth},
+            {"phase_rad", gear.phase_rad},       {"phase_measured", gear.phase_measured}};
 }
 
 json clip_to_json(const Clip& clip) {
@@ -92,8 +101,8 @@ json clip_to_json(const Clip& clip) {
         for (const Key& key : track.keys) keys.push_back({key.frame, key.value, word(key.interpolation)});
         tracks.push_back({{"part", track.channel.part.value}, {"channel", "turn"}, {"keys", keys}});
     }
-    return {{"id", clip.id.value}, {"name", clip.name}, {"first_frame", clip.first_frame}, {"last_frame", clip.last_frame},
-            {"loop", clip.loop},   {"tracks", tracks}};
+    return {{"id", clip.id.value},           {"name", clip.name}, {"first_frame", clip.first_frame},
+            {"last_frame", clip.last_frame}, {"loop", clip.loop}, {"tracks", tracks}};
 }
 
 }  // namespace
@@ -111,10 +120,18 @@ json project_to_json(const Document& document, const GltfIndices& indices) {
         shapes.push_back({{"id", shape.id.value}, {"name", shape.name}, {"mesh", indices.meshes[i++]}});
     i = 0;
     for (const Material& m : document.materials)
-        materials.push_back({{"id", m.id.value}, {"name", m.name}, {"base_color", m.base_color}, {"metallic", m.metallic},
-                             {"roughness", m.roughness}, {"image", m.base_color_image.value}, {"double_sided", m.double_sided}});
+        materials.push_back({{"id", m.id.value},
+                             {"name", m.name},
+                             {"base_color", m.base_color},
+                             {"metallic", m.metallic},
+                             {"roughness", m.roughness},
+                             {"image", m.base_color_image.value},
+                             {"double_sided", m.double_sided}});
     for (const Image& image : document.images)
-        images.push_back({{"id", image.id.value}, {"name", image.name}, {"mime_type", image.mime_type}, {"view", indices.images[i++]}});
+        images.push_back({{"id", image.id.value},
+                          {"name", image.name},
+                          {"mime_type", image.mime_type},
+                          {"view", indices.images[i++]}});
     for (const Coupling& coupling : document.couplings) couplings.push_back(coupling_to_json(coupling));
     for (const Clip& clip : document.clips) clips.push_back(clip_to_json(clip));
     for (const Source& source : document.sources) sources.push_back({{"path", source.path}});
@@ -158,7 +175,8 @@ Joint joint_from_json(const json& entry) {
     joint.kind = *kind;
     joint.axis = *axis;
     joint.turn.value = finite(entry.at("turn_rad"));
-    if (entry.contains("limits_rad")) joint.turn.limits = Limits{finite(entry["limits_rad"].at(0)), finite(entry["limits_rad"].at(1))};
+    if (entry.contains("limits_rad"))
+        joint.turn.limits = Limits{finite(entry["limits_rad"].at(0)), finite(entry["limits_rad"].at(1))};
     return joint;
 }
 
@@ -219,7 +237,8 @@ Clip clip_from_json(const json& entry) {
     clip.loop = entry.at("loop").get<bool>();
     for (const json& track : entry.at("tracks")) {
         clip.tracks.push_back(track_from_json(track));
-        if (clip.tracks.size() > 1 && !(clip.tracks[clip.tracks.size() - 2].channel < clip.tracks.back().channel))
+        if (clip.tracks.size() > 1 &&
+            !(clip.tracks[clip.tracks.size() - 2].channel < clip.tracks.back().channel))
             throw Damage{"the tracks of a clip are out of order"};
     }
     return clip;
@@ -227,7 +246,8 @@ Clip clip_from_json(const json& entry) {
 
 template <class T>
 void put(SharedTable<T>& table, T entry, const Document& document) {
-    if (!entry.id || entry.id.value >= document.next_id || table.contains(entry.id)) throw Damage{"an id is used twice or out of range"};
+    if (!entry.id || entry.id.value >= document.next_id || table.contains(entry.id))
+        throw Damage{"an id is used twice or out of range"};
     table.set(std::move(entry));
 }
 
@@ -238,9 +258,11 @@ void read_settings(const json& root, Document& document) {
     document.settings.frame_rate = finite(root.at("frame_rate"));
     if (document.settings.frame_rate <= 0) throw Damage{"the frame rate is not positive"};
     document.next_id = root.at("next_id").get<std::uint64_t>();
-    for (const json& source : root.at("sources")) document.sources.push_back({source.at("path").get<std::string>()});
-    document.unknown = unknown_fields(root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes", "materials",
-                                             "images", "couplings", "clips", "sources"});
+    for (const json& source : root.at("sources"))
+        document.sources.push_back({source.at("path").get<std::string>()});
+    document.unknown =
+        unknown_fields(root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes",
+                              "materials", "images", "couplings", "clips", "sources"});
 }
 
 ProjectContents read_contents(const json& root) {
@@ -258,12 +280,17 @@ ProjectContents read_contents(const json& root) {
         put(out.document.shapes, shape, out.document);
         out.indices.meshes.push_back(entry.at("mesh").get<int>());
     }
-    for (const json& entry : root.at("materials")) put(out.document.materials, material_from_json(entry), out.document);
+    for (const json& entry : root.at("materials"))
+        put(out.document.materials, material_from_json(entry), out.document);
     for (const json& entry : root.at("images")) {
-        put(out.document.images, Image{id_of<ImageId>(entry), entry.at("name").get<std::string>(), entry.at("mime_type").get<std::string>(), nullptr}, out.document);
+        put(out.document.images,
+            Image{id_of<ImageId>(entry), entry.at("name").get<std::string>(),
+                  entry.at("mime_type").get<std::string>(), nullptr},
+            out.document);
         out.indices.images.push_back(entry.at("view").get<int>());
     }
-    for (const json& entry : root.at("couplings")) put(out.document.couplings, coupling_from_json(entry), out.document);
+    for (const json& entry : root.at("couplings"))
+        put(out.document.couplings, coupling_from_json(entry), out.document);
     for (const json& entry : root.at("clips")) put(out.document.clips, clip_from_json(entry), out.document);
     if (out.document.clips.empty()) throw Damage{"there is no clip"};
     return out;
@@ -275,12 +302,17 @@ Result<ProjectContents> project_from_json(const json& root) {
     try {
         const int version = root.at("version").get<int>();
         if (version > format_version)
-            return Error{"project.newer", fmt::format("the project was saved by a newer version (format {}, this one reads {})", version, format_version), ""};
+            return Error{
+                "project.newer",
+                fmt::format("the project was saved by a newer version (format {}, this one reads {})",
+                            version, format_version),
+                ""};
         return read_contents(root);
     } catch (const Damage& damage) {
         return Error{"project.damaged", "the project's rig data is damaged: " + damage.what, ""};
     } catch (const json::exception& problem) {
-        return Error{"project.damaged", fmt::format("the project's rig data is damaged: {}", problem.what()), ""};
+        return Error{"project.damaged", fmt::format("the project's rig data is damaged: {}", problem.what()),
+                     ""};
     }
 }
 

@@ -30,24 +30,29 @@ std::vector<std::size_t> grow_stretches(std::size_t count, Holds holds) {
 
 }  // namespace
 
-std::vector<std::size_t> thin_rotations(std::span<const double> times, std::span<const Quat> values, const ThinOptions& options) {
+std::vector<std::size_t> thin_rotations(std::span<const double> times, std::span<const Quat> values,
+                                        const ThinOptions& options) {
     const auto holds = [&](std::size_t a, std::size_t b) {
         // The whole way is summed: the ends alone cannot tell one turn from none.
         double travelled = 0;
         for (std::size_t i = a; i < b; ++i) travelled += angle_between(values[i], values[i + 1]);
         if (travelled > options.longest_turn_rad) return false;
         for (std::size_t i = a + 1; i < b; ++i)
-            if (angle_between(values[a].slerp((times[i] - times[a]) / (times[b] - times[a]), values[b]), values[i]) > options.rotation_rad) return false;
+            if (angle_between(values[a].slerp((times[i] - times[a]) / (times[b] - times[a]), values[b]),
+                              values[i]) > options.rotation_rad)
+                return false;
         return true;
     };
     return grow_stretches(values.size(), holds);
 }
 
-std::vector<std::size_t> thin_translations(std::span<const double> times, std::span<const Vec3> values, const ThinOptions& options) {
+std::vector<std::size_t> thin_translations(std::span<const double> times, std::span<const Vec3> values,
+                                           const ThinOptions& options) {
     const auto holds = [&](std::size_t a, std::size_t b) {
         for (std::size_t i = a + 1; i < b; ++i) {
             const double t = (times[i] - times[a]) / (times[b] - times[a]);
-            if ((values[a] + t * (values[b] - values[a]) - values[i]).norm() > options.translation_m) return false;
+            if ((values[a] + t * (values[b] - values[a]) - values[i]).norm() > options.translation_m)
+                return false;
         }
         return true;
     };

@@ -36,7 +36,9 @@ std::vector<PartId> Tree::branch(PartId top) const {
     return order;
 }
 
-std::vector<PartId> Tree::all() const { return branch(PartId{}); }
+std::vector<PartId> Tree::all() const {
+    return branch(PartId{});
+}
 
 Frame world_from_rest(const Document& document, PartId part) {
     Frame world;
@@ -53,7 +55,8 @@ bool is_below(const Document& document, PartId part, PartId above) {
 
 std::string part_path(const Document& document, PartId part) {
     std::vector<std::string_view> names;
-    for (const Part* p = document.parts.find(part); p; p = document.parts.find(p->parent)) names.push_back(p->name);
+    for (const Part* p = document.parts.find(part); p; p = document.parts.find(p->parent))
+        names.push_back(p->name);
     std::reverse(names.begin(), names.end());
     return fmt::format("{}", fmt::join(names, "/"));
 }
@@ -102,7 +105,8 @@ Result<PartId> find_part(const Document& document, std::string_view wanted) {
     for (const Part& part : document.parts) {
         if (part.name == wanted)
             found.push_back(part.id);
-        else if (slash != std::string_view::npos && part.name == last && path_ends_with(part_path(document, part.id), wanted))
+        else if (slash != std::string_view::npos && part.name == last &&
+                 path_ends_with(part_path(document, part.id), wanted))
             found.push_back(part.id);
     }
     if (found.size() == 1) return found.front();

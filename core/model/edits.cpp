@@ -27,11 +27,13 @@ Result<void> reparent(Document& document, PartId id, PartId parent) {
         const std::string& parent_name = document.parts.find(parent)->name;
         return Error{"tree.loop",
                      parent == id ? fmt::format("'{}' cannot carry itself", part.name)
-                                  : fmt::format("'{}' cannot go under '{}', which it carries itself: {}", part.name, parent_name, part_path(document, parent)),
+                                  : fmt::format("'{}' cannot go under '{}', which it carries itself: {}",
+                                                part.name, parent_name, part_path(document, parent)),
                      part.name};
     }
     const Frame world = world_from_rest(document, id);
-    part.parent_from_rest = parent ? (world_from_rest(document, parent).inverse() * world).normalized() : world;
+    part.parent_from_rest =
+        parent ? (world_from_rest(document, parent).inverse() * world).normalized() : world;
     part.parent = parent;
     document.parts.set(part);
     return {};
@@ -52,7 +54,8 @@ std::size_t drop_tracks(Document& document, const std::unordered_set<PartId>& go
     const SharedTable<Clip> clips = document.clips;
     for (const Clip& clip : clips) {
         Clip kept = clip;
-        const std::size_t count = std::erase_if(kept.tracks, [&](const Track& t) { return gone.contains(t.channel.part); });
+        const std::size_t count =
+            std::erase_if(kept.tracks, [&](const Track& t) { return gone.contains(t.channel.part); });
         if (count) document.clips.set(kept);
         dropped += count;
     }

@@ -11,18 +11,24 @@ namespace pivrak {
 
 double metres_per(LengthUnit unit) {
     switch (unit) {
-        case LengthUnit::Millimetre: return 1e-3;
-        case LengthUnit::Centimetre: return 1e-2;
-        case LengthUnit::Metre: return 1.0;
+        case LengthUnit::Millimetre:
+            return 1e-3;
+        case LengthUnit::Centimetre:
+            return 1e-2;
+        case LengthUnit::Metre:
+            return 1.0;
     }
     return 1.0;
 }
 
 std::string_view symbol(LengthUnit unit) {
     switch (unit) {
-        case LengthUnit::Millimetre: return "mm";
-        case LengthUnit::Centimetre: return "cm";
-        case LengthUnit::Metre: return "m";
+        case LengthUnit::Millimetre:
+            return "mm";
+        case LengthUnit::Centimetre:
+            return "cm";
+        case LengthUnit::Metre:
+            return "m";
     }
     return "m";
 }
@@ -30,7 +36,8 @@ std::string_view symbol(LengthUnit unit) {
 Result<LengthUnit> length_unit_from(std::string_view text) {
     for (const LengthUnit unit : {LengthUnit::Millimetre, LengthUnit::Centimetre, LengthUnit::Metre})
         if (text == symbol(unit)) return unit;
-    return Error{"unit.unknown", fmt::format("'{}' is not a length unit: use mm, cm or m", text), std::string(text)};
+    return Error{"unit.unknown", fmt::format("'{}' is not a length unit: use mm, cm or m", text),
+                 std::string(text)};
 }
 
 namespace {
@@ -78,8 +85,10 @@ void define_units(mu::Parser& parser, Dimension dimension) {
 /// number, which for products and quotients gives what is meant.
 std::string plain(std::string_view text) {
     std::string out(text);
-    for (std::size_t at; (at = out.find("°")) != std::string::npos;) out.replace(at, std::string("°").size(), " deg");
-    for (std::size_t at; (at = out.find("−")) != std::string::npos;) out.replace(at, std::string("−").size(), "-");
+    for (std::size_t at; (at = out.find("°")) != std::string::npos;)
+        out.replace(at, std::string("°").size(), " deg");
+    for (std::size_t at; (at = out.find("−")) != std::string::npos;)
+        out.replace(at, std::string("−").size(), "-");
     return out;
 }
 
@@ -91,7 +100,8 @@ std::string unit_to_the_front(std::string text) {
     while (start > 0 && std::isalpha(static_cast<unsigned char>(text[start - 1]))) --start;
     const std::string unit = text.substr(start, last + 1 - start);
     const std::string rest = text.substr(0, start);
-    const bool other_letters = rest.find_first_of("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ") != std::string::npos;
+    const bool other_letters =
+        rest.find_first_of("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ") != std::string::npos;
     if (unit.empty() || rest.find_first_not_of(" \t") == std::string::npos || other_letters) return text;
     return "(" + rest + ")" + unit;
 }
@@ -110,14 +120,16 @@ Result<double> parse_quantity(std::string_view text, Dimension dimension, Length
         if (!met_unit && dimension == Dimension::Length) value *= metres_per(bare);
         if (!met_unit && dimension == Dimension::Angle) value *= rad_per_deg;
         if (!std::isfinite(value))
-            return Error{"quantity.not_finite", fmt::format("'{}' has no finite value", text), std::string(text)};
+            return Error{"quantity.not_finite", fmt::format("'{}' has no finite value", text),
+                         std::string(text)};
         return value;
     } catch (const mu::Parser::exception_type& problem) {
-        return Error{"quantity.syntax", fmt::format("'{}' cannot be read as a {}: {}", text,
-                                                    dimension == Dimension::Length  ? "length"
-                                                    : dimension == Dimension::Angle ? "angle"
-                                                                                    : "number",
-                                                    problem.GetMsg()),
+        return Error{"quantity.syntax",
+                     fmt::format("'{}' cannot be read as {}: {}", text,
+                                 dimension == Dimension::Length  ? "a length"
+                                 : dimension == Dimension::Angle ? "an angle"
+                                                                 : "a number",
+                                 problem.GetMsg()),
                      std::string(text)};
     }
 }

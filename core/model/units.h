@@ -21,7 +21,8 @@ Result<LengthUnit> length_unit_from(std::string_view symbol);
 /// A number without a unit takes the window's: `bare` for lengths, degrees for angles. The answer is in
 /// metres, radians, or a plain number. A unit of the wrong dimension is refused.
 /// Errors: `quantity.empty`, `quantity.syntax` (with the place), `quantity.not_finite`.
-Result<double> parse_quantity(std::string_view text, Dimension dimension, LengthUnit bare = LengthUnit::Metre);
+Result<double> parse_quantity(std::string_view text, Dimension dimension,
+                              LengthUnit bare = LengthUnit::Metre);
 
 /// A length with its unit and at most `decimals` decimals, for example `272.0 mm`.
 std::string format_length(double metres, LengthUnit unit, int decimals);

@@ -6,7 +6,8 @@ namespace pivrak {
 
 std::vector<double> clip_frames(const Clip& clip) {
     std::vector<double> frames;
-    for (double step = 0; clip.first_frame + step < clip.last_frame - 1e-9; step += 1) frames.push_back(clip.first_frame + step);
+    for (double step = 0; clip.first_frame + step < clip.last_frame - 1e-9; step += 1)
+        frames.push_back(clip.first_frame + step);
     frames.push_back(clip.last_frame);
     return frames;
 }
@@ -18,10 +19,12 @@ Result<Bake> bake_clip(const Document& document, ClipId clip_id, const Progress&
     bake.world_from_part.reserve(bake.frames.size() * bake.parts.size());
     Pose pose = evaluator.make_pose();
     for (std::size_t i = 0; i < bake.frames.size(); ++i) {
-        if (!progress.go_on(static_cast<double>(i) / static_cast<double>(bake.frames.size()), "evaluating frames"))
+        if (!progress.go_on(static_cast<double>(i) / static_cast<double>(bake.frames.size()),
+                            "evaluating frames"))
             return Error{"bake.cancelled", "cancelled; nothing was written", clip.name};
         evaluator.evaluate(bake.frames[i], pose);
-        bake.world_from_part.insert(bake.world_from_part.end(), pose.world_from_part.begin(), pose.world_from_part.end());
+        bake.world_from_part.insert(bake.world_from_part.end(), pose.world_from_part.begin(),
+                                    pose.world_from_part.end());
     }
     return bake;
 }

@@ -10,11 +10,13 @@ namespace pivrak {
 
 /// Every whole frame of a clip, first and last included, with the world frame of every part.
 struct Bake {
-    std::vector<PartId> parts;            ///< in evaluation order
+    std::vector<PartId> parts;  ///< in evaluation order
     std::vector<double> frames;
-    std::vector<Frame> world_from_part;   ///< `frames.size() * parts.size()`, frame by frame
+    std::vector<Frame> world_from_part;  ///< `frames.size() * parts.size()`, frame by frame
 
-    const Frame& at(std::size_t frame, std::size_t part) const { return world_from_part[frame * parts.size() + part]; }
+    const Frame& at(std::size_t frame, std::size_t part) const {
+        return world_from_part[frame * parts.size() + part];
+    }
 };
 
 /// The frames of a clip: first, first + 1, ... and the last one even when it is not whole steps away.

@@ -35,7 +35,8 @@ private:
             const Part& part = *document_.parts.find(id);
             Evaluator::Node node{part.parent_from_rest, -1, -1, part.joint.axis};
             if (part.parent) node.parent = static_cast<std::int32_t>(out_.slot_of_part_.at(part.parent));
-            if (part.joint.kind == JointKind::Hinge) node.channel = static_cast<std::int32_t>(add_channel(part));
+            if (part.joint.kind == JointKind::Hinge)
+                node.channel = static_cast<std::int32_t>(add_channel(part));
             out_.slot_of_part_[id] = static_cast<std::uint32_t>(out_.nodes_.size());
             out_.nodes_.push_back(node);
         }
@@ -56,7 +57,8 @@ private:
             std::size_t steps = 0;
             for (const Part* p = &part; p->parent; p = document_.parts.find(p->parent)) {
                 if (!document_.parts.contains(p->parent))
-                    return {"rig.missing_part", fmt::format("'{}' is carried by a part that does not exist", p->name), p->name};
+                    return {"rig.missing_part",
+                            fmt::format("'{}' is carried by a part that does not exist", p->name), p->name};
                 if (++steps > document_.parts.size())
                     return {"tree.loop", fmt::format("'{}' is carried by itself", part.name), part.name};
             }
@@ -68,7 +70,9 @@ private:
         const auto found = out_.channel_slot(channel);
         if (found) return static_cast<std::uint32_t>(*found);
         const std::string name = channel_name(document_, channel);
-        return Error{"rig.missing_part", fmt::format("'{}' is not a free channel: its part is missing or not a hinge", name), name};
+        return Error{"rig.missing_part",
+                     fmt::format("'{}' is not a free channel: its part is missing or not a hinge", name),
+                     name};
     }
 
     Result<void> add_tracks() {
@@ -78,7 +82,8 @@ private:
             const auto channel = out_.channel_slot(track.channel);
             if (!channel) continue;
             const auto curve = compile_curve(track.keys);
-            out_.tracks_.push_back({static_cast<std::uint32_t>(*channel), static_cast<std::uint32_t>(out_.keys_.size()),
+            out_.tracks_.push_back({static_cast<std::uint32_t>(*channel),
+                                    static_cast<std::uint32_t>(out_.keys_.size()),
                                     static_cast<std::uint32_t>(curve.size())});
             out_.keys_.insert(out_.keys_.end(), curve.begin(), curve.end());
         }
@@ -101,9 +106,11 @@ private:
             (void)driver;
             if (driver_of[driven]) {
                 const std::string name = channel_name(document_, c.gear.driven);
-                return Error{"rig.driven_twice", fmt::format("'{}' is driven by '{}' and by '{}' at once", name,
-                                                             channel_name(document_, driver_of[driven]->gear.driver),
-                                                             channel_name(document_, c.gear.driver)), name};
+                return Error{"rig.driven_twice",
+                             fmt::format("'{}' is driven by '{}' and by '{}' at once", name,
+                                         channel_name(document_, driver_of[driven]->gear.driver),
+                                         channel_name(document_, c.gear.driver)),
+                             name};
             }
             driver_of[driven] = &c;
         }
@@ -132,9 +139,11 @@ private:
         const auto driver = static_cast<std::uint32_t>(*out_.channel_slot(pair.driver));
         const auto placed = [&](ChannelRef channel, int teeth) {
             const Frame world = world_from_rest(document_, channel.part);
-            return PlacedGear{world.translation, world.axis(document_.parts.find(channel.part)->joint.axis), teeth};
+            return PlacedGear{world.translation, world.axis(document_.parts.find(channel.part)->joint.axis),
+                              teeth};
         };
-        const double ratio = gear_ratio(placed(pair.driver, pair.driver_teeth), placed(pair.driven, pair.driven_teeth));
+        const double ratio =
+            gear_ratio(placed(pair.driver, pair.driver_teeth), placed(pair.driven, pair.driven_teeth));
         out_.couplings_.push_back({driver, driven, ratio, pair.phase_rad});
     }
 
@@ -145,7 +154,8 @@ private:
             names += " → " + channel_name(document_, channels_[*c]);
             if (*c == at) break;
         }
-        return {"rig.loop", "couplings run in a circle: " + names + "; remove one of them", channel_name(document_, channels_[at])};
+        return {"rig.loop", "couplings run in a circle: " + names + "; remove one of them",
+                channel_name(document_, channels_[at])};
     }
 
     const Document& document_;
@@ -159,7 +169,9 @@ Result<Evaluator> Evaluator::compile(const Document& document, ClipId clip) {
     return EvaluatorBuilder(document, clip_or_first(document, clip)).build();
 }
 
-Pose Evaluator::make_pose() const { return {base_values_, std::vector<Frame>(nodes_.size())}; }
+Pose Evaluator::make_pose() const {
+    return {base_values_, std::vector<Frame>(nodes_.size())};
+}
 
 std::optional<std::size_t> Evaluator::part_slot(PartId part) const {
     const auto found = slot_of_part_.find(part);
@@ -181,12 +193,15 @@ void Evaluator::evaluate(double frame, Pose& pose, std::optional<HeldChannel> he
     }
     if (held) pose.channels[held->slot] = limits_[held->slot].clamp(held->value);
     for (const CouplingStep& step : couplings_)
-        pose.channels[step.driven] = limits_[step.driven].clamp(step.ratio * pose.channels[step.driver] + step.phase);
+        pose.channels[step.driven] =
+            limits_[step.driven].clamp(step.ratio * pose.channels[step.driver] + step.phase);
     for (std::size_t i = 0; i < nodes_.size(); ++i) {
         const Node& node = nodes_[i];
         Frame local = node.parent_from_rest;
         if (node.channel >= 0)
-            local.rotation = local.rotation * turn_about_axis(node.axis, pose.channels[static_cast<std::size_t>(node.channel)]);
+            local.rotation =
+                local.rotation *
+                turn_about_axis(node.axis, pose.channels[static_cast<std::size_t>(node.channel)]);
         pose.world_from_part[i] =
             node.parent < 0 ? local : pose.world_from_part[static_cast<std::size_t>(node.parent)] * local;
     }

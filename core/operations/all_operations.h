@@ -13,6 +13,8 @@ void add_coupling_operations(Registry& registry);
 void add_key_operations(Registry& registry);
 
 /// The argument nearly every operation has.
-inline ArgumentSpec parts_argument(std::string summary) { return {"parts", ArgumentKind::Parts, std::move(summary), true, {}, {}}; }
+inline ArgumentSpec parts_argument(std::string summary) {
+    return {"parts", ArgumentKind::Parts, std::move(summary), true, {}, {}};
+}
 
 }  // namespace pivrak

@@ -11,22 +11,35 @@ using nlohmann::json;
 
 std::string_view kind_name(ArgumentKind kind) {
     switch (kind) {
-        case ArgumentKind::Part: return "part";
-        case ArgumentKind::Parts: return "parts";
-        case ArgumentKind::Text: return "text";
-        case ArgumentKind::File: return "file";
-        case ArgumentKind::Number: return "number";
-        case ArgumentKind::Length: return "length";
-        case ArgumentKind::Angle: return "angle";
-        case ArgumentKind::Integer: return "integer";
-        case ArgumentKind::Flag: return "flag";
-        case ArgumentKind::Choice: return "choice";
+        case ArgumentKind::Part:
+            return "part";
+        case ArgumentKind::Parts:
+            return "parts";
+        case ArgumentKind::Text:
+            return "text";
+        case ArgumentKind::File:
+            return "file";
+        case ArgumentKind::Number:
+            return "number";
+        case ArgumentKind::Length:
+            return "length";
+        case ArgumentKind::Angle:
+            return "angle";
+        case ArgumentKind::Integer:
+            return "integer";
+        case ArgumentKind::Flag:
+            return "flag";
+        case ArgumentKind::Choice:
+            return "choice";
     }
     return "";
 }
 
 json schema(const ArgumentSpec& spec) {
-    json out{{"name", spec.name}, {"type", kind_name(spec.kind)}, {"required", spec.required}, {"summary", spec.summary}};
+    json out{{"name", spec.name},
+             {"type", kind_name(spec.kind)},
+             {"required", spec.required},
+             {"summary", spec.summary}};
     if (!spec.fallback.is_null()) out["default"] = spec.fallback;
     if (!spec.choices.empty()) out["choices"] = spec.choices;
     if (spec.kind == ArgumentKind::Length) out["unit"] = "m";
@@ -37,13 +50,15 @@ json schema(const ArgumentSpec& spec) {
 namespace {
 
 Error wrong_type(const ArgumentSpec& spec, const json& given, const std::string& wanted) {
-    return {"argument.type", fmt::format("'{}' should be {}, not {}", spec.name, wanted, given.dump()), spec.name};
+    return {"argument.type", fmt::format("'{}' should be {}, not {}", spec.name, wanted, given.dump()),
+            spec.name};
 }
 
 Result<json> read_part(const Document& document, const ArgumentSpec& spec, const json& given) {
-    if (given.is_number_unsigned()) {
+    if (given.is_number_integer() && given.get<std::int64_t>() >= 0) {
         const PartId id{given.get<std::uint64_t>()};
-        if (!document.parts.contains(id)) return Error{"part.unknown", fmt::format("there is no part with the id {}", id.value), spec.name};
+        if (!document.parts.contains(id))
+            return Error{"part.unknown", fmt::format("there is no part with the id {}", id.value), spec.name};
         return given;
     }
     if (!given.is_string()) return wrong_type(spec, given, "a part's name, path or id");
@@ -62,7 +77,8 @@ Result<json> read_parts(const Document& document, const ArgumentSpec& spec, cons
         PIVRAK_TRY(id, read_part(document, spec, one));
         if (std::find(ids.begin(), ids.end(), id) == ids.end()) ids.push_back(id);
     }
-    if (ids.empty()) return Error{"argument.missing", fmt::format("'{}' names no part", spec.name), spec.name};
+    if (ids.empty())
+        return Error{"argument.missing", fmt::format("'{}' names no part", spec.name), spec.name};
     return ids;
 }
 
@@ -80,20 +96,28 @@ Result<json> read_quantity(const Document& document, const ArgumentSpec& spec, c
 }
 
 Result<json> read_choice(const ArgumentSpec& spec, const json& given) {
-    if (given.is_string() && std::find(spec.choices.begin(), spec.choices.end(), given.get<std::string>()) != spec.choices.end()) return given;
+    if (given.is_string() &&
+        std::find(spec.choices.begin(), spec.choices.end(), given.get<std::string>()) != spec.choices.end())
+        return given;
     return wrong_type(spec, given, fmt::format("one of {}", fmt::join(spec.choices, ", ")));
 }
 
 Result<json> read_one(const Document& document, const ArgumentSpec& spec, const json& given) {
     switch (spec.kind) {
-        case ArgumentKind::Part: return read_part(document, spec, given);
-        case ArgumentKind::Parts: return read_parts(document, spec, given);
+        case ArgumentKind::Part:
+            return read_part(document, spec, given);
+        case ArgumentKind::Parts:
+            return read_parts(document, spec, given);
         case ArgumentKind::Number:
         case ArgumentKind::Length:
-        case ArgumentKind::Angle: return read_quantity(document, spec, given);
-        case ArgumentKind::Choice: return read_choice(spec, given);
+        case ArgumentKind::Angle:
+            return read_quantity(document, spec, given);
+        case ArgumentKind::Choice:
+            return read_choice(spec, given);
         case ArgumentKind::Integer:
-            if (!given.is_number_integer() || given.get<std::int64_t>() < -1000000 || given.get<std::int64_t>() > 1000000) return wrong_type(spec, given, "a whole number");
+            if (!given.is_number_integer() || given.get<std::int64_t>() < -1000000 ||
+                given.get<std::int64_t>() > 1000000)
+                return wrong_type(spec, given, "a whole number");
             return given;
         case ArgumentKind::Flag:
             if (!given.is_boolean()) return wrong_type(spec, given, "true or false");
@@ -108,15 +132,19 @@ Result<json> read_one(const Document& document, const ArgumentSpec& spec, const 
 
 }  // namespace
 
-Result<Arguments> Arguments::read(const Document& document, const std::vector<ArgumentSpec>& specs, const json& given) {
+Result<Arguments> Arguments::read(const Document& document, const std::vector<ArgumentSpec>& specs,
+                                  const json& given) {
     for (const auto& [key, value] : given.items()) {
-        const bool known = key == "op" || std::any_of(specs.begin(), specs.end(), [&](const ArgumentSpec& s) { return s.name == key; });
+        const bool known = key == "op" || std::any_of(specs.begin(), specs.end(),
+                                                      [&](const ArgumentSpec& s) { return s.name == key; });
         if (!known) return Error{"argument.unknown", fmt::format("there is no argument '{}' here", key), key};
     }
     Arguments out;
     for (const ArgumentSpec& spec : specs) {
         if (!given.contains(spec.name) || given[spec.name].is_null()) {
-            if (spec.required) return Error{"argument.missing", fmt::format("'{}' is needed: {}", spec.name, spec.summary), spec.name};
+            if (spec.required)
+                return Error{"argument.missing", fmt::format("'{}' is needed: {}", spec.name, spec.summary),
+                             spec.name};
             out.values_[spec.name] = nullptr;
             if (spec.fallback.is_null()) continue;
             PIVRAK_TRY(fallback, read_one(document, spec, spec.fallback));

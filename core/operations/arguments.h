@@ -31,13 +31,16 @@ nlohmann::json schema(const ArgumentSpec& spec);
 class Arguments {
 public:
     /// Errors: `argument.unknown`, `argument.missing`, `argument.type`, `part.*`, `quantity.*`.
-    static Result<Arguments> read(const Document& document, const std::vector<ArgumentSpec>& specs, const nlohmann::json& given);
+    static Result<Arguments> read(const Document& document, const std::vector<ArgumentSpec>& specs,
+                                  const nlohmann::json& given);
 
     bool has(const std::string& name) const { return !values_.at(name).is_null(); }
     PartId part(const std::string& name) const { return PartId{values_.at(name).get<std::uint64_t>()}; }
     std::vector<PartId> parts(const std::string& name) const;
     double number(const std::string& name) const { return values_.at(name).get<double>(); }
-    std::optional<double> number_if(const std::string& name) const { return has(name) ? std::optional(number(name)) : std::nullopt; }
+    std::optional<double> number_if(const std::string& name) const {
+        return has(name) ? std::optional(number(name)) : std::nullopt;
+    }
     int integer(const std::string& name) const { return values_.at(name).get<int>(); }
     bool flag(const std::string& name) const { return values_.at(name).get<bool>(); }
     std::string text(const std::string& name) const { return values_.at(name).get<std::string>(); }

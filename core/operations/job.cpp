@@ -15,22 +15,30 @@ Result<void> check_format(const json& job) {
     if (!job.is_object()) return Error{"job.format", "a job is a JSON object", ""};
     for (const auto& [key, value] : job.items()) {
         const bool text = value.is_string();
-        const bool fits = key == "steps" ? value.is_array() : key == "import" ? text || value.is_object() : (key == "open" || key == "save" || key == "deliver") && text;
-        if (!fits) return Error{"job.format", fmt::format("'{}' does not belong in a job, or not with this value", key), key};
+        const bool fits = key == "steps"    ? value.is_array()
+                          : key == "import" ? text || value.is_object()
+                                            : (key == "open" || key == "save" || key == "deliver") && text;
+        if (!fits)
+            return Error{"job.format",
+                         fmt::format("'{}' does not belong in a job, or not with this value", key), key};
     }
-    if (job.contains("open") && job.contains("import")) return Error{"job.format", "a job either opens a project or imports a model; give one of them", "open"};
+    if (job.contains("open") && job.contains("import"))
+        return Error{"job.format", "a job either opens a project or imports a model; give one of them",
+                     "open"};
     return {};
 }
 
 class JobRunner {
 public:
-    JobRunner(const Registry& registry, const json& job, const OperationContext& context) : registry_(registry), job_(job), context_(context) {}
+    JobRunner(const Registry& registry, const json& job, const OperationContext& context)
+        : registry_(registry), job_(job), context_(context) {}
 
     Result<JobReport> run() {
         PIVRAK_CHECK(check_format(job_));
         PIVRAK_CHECK(start());
         std::size_t number = 0;
-        for (const json& step : job_.value("steps", json::array())) PIVRAK_CHECK(apply(step, fmt::format("{}", ++number)));
+        for (const json& step : job_.value("steps", json::array()))
+            PIVRAK_CHECK(apply(step, fmt::format("{}", ++number)));
         PIVRAK_CHECK(finish());
         return std::move(report_);
     }
@@ -51,8 +59,11 @@ private:
     Result<void> apply(const json& step, const std::string& number) {
         auto outcome = registry_.run(report_.document, step, context_);
         if (!outcome) {
-            const std::string name = step.is_object() && step.contains("op") && step["op"].is_string() ? step["op"].get<std::string>() : "?";
-            return Error{outcome.error().code, fmt::format("step {} ({}): {}", number, name, outcome.error().message), number};
+            const std::string name = step.is_object() && step.contains("op") && step["op"].is_string()
+                                         ? step["op"].get<std::string>()
+                                         : "?";
+            return Error{outcome.error().code,
+                         fmt::format("step {} ({}): {}", number, name, outcome.error().message), number};
         }
         report_.document = std::move(outcome->document);
         report_.messages.insert(report_.messages.end(), outcome->messages.begin(), outcome->messages.end());
@@ -90,7 +101,9 @@ private:
 
 }  // namespace
 
-Result<JobReport> run_job(const Registry& registry, const json& job, const OperationContext& context) { return JobRunner(registry, job, context).run(); }
+Result<JobReport> run_job(const Registry& registry, const json& job, const OperationContext& context) {
+    return JobRunner(registry, job, context).run();
+}
 
 json to_json(const Delivery& d) {
     return {{"file", d.path.string()},
@@ -108,9 +121,12 @@ json to_json(const Delivery& d) {
 }
 
 std::string summary(const Delivery& d) {
-    return fmt::format("{}: {} parts, {} triangles, {} clips, {} of {} samples kept, {:.1f} KB; read back over {} frames: largest error {:.6f} mm, {:.6f}°", d.path.filename().string(),
-                       d.parts, d.triangles, d.clips, d.kept_samples, d.samples, static_cast<double>(d.bytes) / 1024, d.read_back.frames, d.read_back.largest_error_m * 1e3,
-                       d.read_back.largest_error_rad * deg_per_rad);
+    return fmt::format(
+        "{}: {} parts, {} triangles, {} clips, {} of {} samples kept, {:.1f} KB; read back over {} frames: "
+        "largest error {:.6f} mm, {:.6f}°",
+        d.path.filename().string(), d.parts, d.triangles, d.clips, d.kept_samples, d.samples,
+        static_cast<double>(d.bytes) / 1024, d.read_back.frames, d.read_back.largest_error_m * 1e3,
+        d.read_back.largest_error_rad * deg_per_rad);
 }
 
 }  // namespace pivrak

@@ -18,11 +18,12 @@ struct JobReport {
     Document document;
 };
 
-/// Runs `{"open": FILE | "import": FILE | {"file": FILE, ...}, "steps": [...], "save": FILE, "deliver": FILE}`.
-/// File names start from `context.folder`. Nothing is written before every step, the project's bytes and the
-/// delivery's read-back are done. Errors: `job.format`, those of opening, importing, saving and delivering,
-/// and those of the steps with `step N (NAME): ` before the message and N as the subject.
-Result<JobReport> run_job(const Registry& registry, const nlohmann::json& job, const OperationContext& context);
+/// Runs `{"open": FILE | "import": FILE | {"file": FILE, ...}, "steps": [...], "save": FILE, "deliver":
+/// FILE}`. File names start from `context.folder`. Nothing is written before every step, the project's bytes
+/// and the delivery's read-back are done. Errors: `job.format`, those of opening, importing, saving and
+/// delivering, and those of the steps with `step N (NAME): ` before the message and N as the subject.
+Result<JobReport> run_job(const Registry& registry, const nlohmann::json& job,
+                          const OperationContext& context);
 
 /// A readable account of a delivery.
 nlohmann::json to_json(const Delivery& delivery);

@@ -10,7 +10,9 @@
 namespace pivrak {
 namespace {
 
-ArgumentSpec clip_argument() { return {"clip", ArgumentKind::Text, "name of the clip; the first one when left out", false, {}, {}}; }
+ArgumentSpec clip_argument() {
+    return {"clip", ArgumentKind::Text, "name of the clip; the first one when left out", false, {}, {}};
+}
 
 Result<const Clip*> clip_named(const Document& document, const Arguments& a) {
     if (!a.has("clip")) return &clip_or_first(document);
@@ -20,7 +22,8 @@ Result<const Clip*> clip_named(const Document& document, const Arguments& a) {
 }
 
 void put_key(Track& track, const Key& key) {
-    const auto at = std::lower_bound(track.keys.begin(), track.keys.end(), key.frame, [](const Key& k, double f) { return k.frame < f; });
+    const auto at = std::lower_bound(track.keys.begin(), track.keys.end(), key.frame,
+                                     [](const Key& k, double f) { return k.frame < f; });
     if (at != track.keys.end() && at->frame == key.frame)
         *at = key;
     else
@@ -54,7 +57,10 @@ Result<Outcome> key_remove(const Document& document, const Arguments& a, const O
         Track& track = clip.track_or_new({part, ChannelKind::Turn});
         removed += std::erase_if(track.keys, [&](const Key& key) { return !frame || key.frame == *frame; });
     }
-    if (removed == 0) return Error{"key.none", frame ? fmt::format("there is no key at frame {}", *frame) : "there is no key to remove", ""};
+    if (removed == 0)
+        return Error{"key.none",
+                     frame ? fmt::format("there is no key at frame {}", *frame) : "there is no key to remove",
+                     ""};
     std::erase_if(clip.tracks, [](const Track& track) { return track.keys.empty(); });
     Outcome out{document};
     out.document.clips.set(clip);
@@ -68,13 +74,18 @@ Result<Outcome> clip_set(const Document& document, const Arguments& a, const Ope
     if (a.has("name")) clip.name = a.text("name");
     if (clip.name.empty()) return Error{"name.empty", "a clip needs a name", "name"};
     for (const Clip& other : document.clips)
-        if (other.id != clip.id && other.name == clip.name) return Error{"clip.duplicate", fmt::format("there is another clip '{}'", clip.name), "name"};
+        if (other.id != clip.id && other.name == clip.name)
+            return Error{"clip.duplicate", fmt::format("there is another clip '{}'", clip.name), "name"};
     clip.first_frame = a.number_if("first_frame").value_or(clip.first_frame);
     clip.last_frame = a.number_if("last_frame").value_or(clip.last_frame);
     if (a.has("loop")) clip.loop = a.flag("loop");
     if (clip.first_frame >= clip.last_frame)
-        return Error{"clip.range", fmt::format("a clip from frame {} to {} has no length", clip.first_frame, clip.last_frame), "last_frame"};
-    if (clip.last_frame - clip.first_frame > 1e6) return Error{"clip.range", "a clip may have at most 1 000 000 frames", "last_frame"};
+        return Error{
+            "clip.range",
+            fmt::format("a clip from frame {} to {} has no length", clip.first_frame, clip.last_frame),
+            "last_frame"};
+    if (clip.last_frame - clip.first_frame > 1e6)
+        return Error{"clip.range", "a clip may have at most 1 000 000 frames", "last_frame"};
     Outcome out{document};
     out.document.clips.set(clip);
     return out;
@@ -83,16 +94,31 @@ Result<Outcome> clip_set(const Document& document, const Arguments& a, const Ope
 }  // namespace
 
 void add_key_operations(Registry& registry) {
-    registry.add({"key.set", "Set a key", "Keys the turn of hinges at a frame.",
-                  {parts_argument("hinges to key"),
-                   {"frame", ArgumentKind::Number, "where the key stands", true, {}, {}},
-                   {"value", ArgumentKind::Angle, "the turn; as it stands at that frame when left out", false, {}, {}},
-                   {"interpolation", ArgumentKind::Choice, "how it runs on to the next key", false, "smooth", {"linear", "smooth"}},
+    registry.add(
+        {"key.set",
+         "Set a key",
+         "Keys the turn of hinges at a frame.",
+         {parts_argument("hinges to key"),
+          {"frame", ArgumentKind::Number, "where the key stands", true, {}, {}},
+          {"value", ArgumentKind::Angle, "the turn; as it stands at that frame when left out", false, {}, {}},
+          {"interpolation",
+           ArgumentKind::Choice,
+           "how it runs on to the next key",
+           false,
+           "smooth",
+           {"linear", "smooth"}},
+          clip_argument()},
+         key_set});
+    registry.add({"key.remove",
+                  "Remove keys",
+                  "Takes the key at a frame away, or all keys of a hinge.",
+                  {parts_argument("hinges whose keys go"),
+                   {"frame", ArgumentKind::Number, "only the key at this frame", false, {}, {}},
                    clip_argument()},
-                  key_set});
-    registry.add({"key.remove", "Remove keys", "Takes the key at a frame away, or all keys of a hinge.",
-                  {parts_argument("hinges whose keys go"), {"frame", ArgumentKind::Number, "only the key at this frame", false, {}, {}}, clip_argument()}, key_remove});
-    registry.add({"clip.set", "Clip", "Changes the name, the range and the loop of a clip.",
+                  key_remove});
+    registry.add({"clip.set",
+                  "Clip",
+                  "Changes the name, the range and the loop of a clip.",
                   {clip_argument(),
                    {"name", ArgumentKind::Text, "new name", false, {}, {}},
                    {"first_frame", ArgumentKind::Number, "first frame played", false, {}, {}},

@@ -10,19 +10,25 @@ namespace pivrak {
 
 using nlohmann::json;
 
-void Registry::add(Operation operation) { operations_.push_back(std::move(operation)); }
+void Registry::add(Operation operation) {
+    operations_.push_back(std::move(operation));
+}
 
 const Operation* Registry::find(std::string_view name) const {
-    const auto found = std::find_if(operations_.begin(), operations_.end(), [&](const Operation& o) { return o.name == name; });
+    const auto found = std::find_if(operations_.begin(), operations_.end(),
+                                    [&](const Operation& o) { return o.name == name; });
     return found == operations_.end() ? nullptr : &*found;
 }
 
-Result<Outcome> Registry::run(const Document& document, const json& step, const OperationContext& context) const {
+Result<Outcome> Registry::run(const Document& document, const json& step,
+                              const OperationContext& context) const {
     if (!step.is_object() || !step.contains("op") || !step["op"].is_string())
         return Error{"operation.unknown", "a step is an object with the name of an operation under 'op'", ""};
     const std::string name = step["op"].get<std::string>();
     const Operation* operation = find(name);
-    if (!operation) return Error{"operation.unknown", fmt::format("there is no operation '{}'; 'pivrak-cli ops' lists them", name), name};
+    if (!operation)
+        return Error{"operation.unknown",
+                     fmt::format("there is no operation '{}'; 'pivrak-cli ops' lists them", name), name};
     PIVRAK_TRY(arguments, Arguments::read(document, operation->arguments, step));
     return operation->apply(document, arguments, context);
 }
@@ -32,7 +38,10 @@ json Registry::schema() const {
     for (const Operation& operation : operations_) {
         json arguments = json::array();
         for (const ArgumentSpec& spec : operation.arguments) arguments.push_back(pivrak::schema(spec));
-        out.push_back({{"name", operation.name}, {"title", operation.title}, {"summary", operation.summary}, {"arguments", arguments}});
+        out.push_back({{"name", operation.name},
+                       {"title", operation.title},
+                       {"summary", operation.summary},
+                       {"arguments", arguments}});
     }
     return out;
 }

@@ -43,7 +43,8 @@ public:
     /// Runs `{"op": NAME, ...arguments}` on a document.
     /// Errors: `operation.unknown`, those of `Arguments::read`, those of the operation; each message begins
     /// with nothing added, so a caller can put the step's name before it.
-    Result<Outcome> run(const Document& document, const nlohmann::json& step, const OperationContext& context = {}) const;
+    Result<Outcome> run(const Document& document, const nlohmann::json& step,
+                        const OperationContext& context = {}) const;
 
     /// The schema of all operations, for people who write jobs.
     nlohmann::json schema() const;

@@ -15,7 +15,8 @@ std::string series_name(const std::string& base, std::size_t number, std::size_t
 }
 
 std::string material_name(const Document& document, const Mesh& mesh) {
-    const Material* material = mesh.submeshes.empty() ? nullptr : document.materials.find(mesh.submeshes.front().material);
+    const Material* material =
+        mesh.submeshes.empty() ? nullptr : document.materials.find(mesh.submeshes.front().material);
     return material ? material->name : std::string();
 }
 
@@ -23,7 +24,8 @@ std::string material_name(const Document& document, const Mesh& mesh) {
 class Breaker {
 public:
     using Label = std::function<TriangleLabels(const Mesh&)>;
-    Breaker(Outcome& out, Label label, bool name_by_material) : out_(out), label_(std::move(label)), name_by_material_(name_by_material) {}
+    Breaker(Outcome& out, Label label, bool name_by_material)
+        : out_(out), label_(std::move(label)), name_by_material_(name_by_material) {}
 
     /// Answers the number of pieces; one or none leaves the part as it is.
     std::size_t break_apart(PartId id) {
@@ -80,18 +82,25 @@ private:
     std::unordered_map<ShapeId, std::vector<ShapeId>> made_;
 };
 
-Result<Outcome> split(const Document& document, const Arguments& a, const OperationContext& context, const Breaker::Label& label, bool by_material) {
+Result<Outcome> split(const Document& document, const Arguments& a, const OperationContext& context,
+                      const Breaker::Label& label, bool by_material) {
     Outcome out{document};
     Breaker breaker(out, label, by_material);
     const std::vector<PartId> parts = a.parts("parts");
     std::vector<std::string> whole;
     for (std::size_t i = 0; i < parts.size(); ++i) {
-        if (!context.progress.go_on(static_cast<double>(i) / static_cast<double>(parts.size()), "breaking apart"))
+        if (!context.progress.go_on(static_cast<double>(i) / static_cast<double>(parts.size()),
+                                    "breaking apart"))
             return Error{"split.cancelled", "cancelled; the project is as it was", ""};
         const std::size_t pieces = breaker.break_apart(parts[i]);
-        if (pieces < 2) whole.push_back(fmt::format("'{}' {}", document.parts.find(parts[i])->name, pieces == 0 ? "has no shape" : by_material ? "has one material" : "is one piece"));
+        if (pieces < 2)
+            whole.push_back(fmt::format("'{}' {}", document.parts.find(parts[i])->name,
+                                        pieces == 0   ? "has no shape"
+                                        : by_material ? "has one material"
+                                                      : "is one piece"));
     }
-    if (out.created.empty()) return Error{"split.nothing", fmt::format("nothing to break apart: {}", fmt::join(whole, ", ")), ""};
+    if (out.created.empty())
+        return Error{"split.nothing", fmt::format("nothing to break apart: {}", fmt::join(whole, ", ")), ""};
     drop_unused_shapes(out.document);
     out.messages.push_back(fmt::format("{} pieces", out.created.size()));
     if (!whole.empty()) out.messages.push_back(fmt::format("left as they are: {}", fmt::join(whole, ", ")));
@@ -102,15 +111,29 @@ Result<Outcome> split(const Document& document, const Arguments& a, const Operat
 }  // namespace
 
 void add_split_operations(Registry& registry) {
-    registry.add({"split.pieces", "Break apart by loose pieces", "Makes a part of every connected run of faces; the source carries them.",
-                  {parts_argument("parts to break apart"), {"weld", ArgumentKind::Length, "vertices this near count as one", false, 1e-5, {}}},
-                  [](const Document& d, const Arguments& a, const OperationContext& c) -> Result<Outcome> {
-                      const double weld = a.number("weld");
-                      if (weld < 0) return Error{"split.weld", fmt::format("a weld distance of {} is below zero", format_length(weld)), "weld"};
-                      return split(d, a, c, [weld](const Mesh& mesh) { return label_loose_pieces(mesh, {.weld_m = weld}); }, false);
+    registry.add(
+        {"split.pieces",
+         "Break apart by loose pieces",
+         "Makes a part of every connected run of faces; the source carries them.",
+         {parts_argument("parts to break apart"),
+          {"weld", ArgumentKind::Length, "vertices this near count as one", false, 1e-5, {}}},
+         [](const Document& d, const Arguments& a, const OperationContext& c) -> Result<Outcome> {
+             const double weld = a.number("weld");
+             if (weld < 0)
+                 return Error{"split.weld",
+                              fmt::format("a weld distance of {} is below zero", format_length(weld)),
+                              "weld"};
+             return split(
+                 d, a, c, [weld](const Mesh& mesh) { return label_loose_pieces(mesh, {.weld_m = weld}); },
+                 false);
+         }});
+    registry.add({"split.material",
+                  "Break apart by material",
+                  "Makes a part of the faces of each material; the source carries them.",
+                  {parts_argument("parts to break apart")},
+                  [](const Document& d, const Arguments& a, const OperationContext& c) {
+                      return split(d, a, c, label_by_material, true);
                   }});
-    registry.add({"split.material", "Break apart by material", "Makes a part of the faces of each material; the source carries them.", {parts_argument("parts to break apart")},
-                  [](const Document& d, const Arguments& a, const OperationContext& c) { return split(d, a, c, label_by_material, true); }});
 }
 
 }  // namespace pivrak

@@ -15,11 +15,21 @@ Result<Outcome> put_under(const Document& document, const std::vector<PartId>& p
 }  // namespace
 
 void add_tree_operations(Registry& registry) {
-    registry.add({"tree.parent", "Put under", "Lets one part carry others; they stay where they stand.",
-                  {parts_argument("parts to be carried"), {"under", ArgumentKind::Part, "the part that carries them", true, {}, {}}},
-                  [](const Document& d, const Arguments& a, const OperationContext&) { return put_under(d, a.parts("parts"), a.part("under")); }});
-    registry.add({"tree.release", "Release", "Takes parts out of what carries them; they stay where they stand.", {parts_argument("parts to release")},
-                  [](const Document& d, const Arguments& a, const OperationContext&) { return put_under(d, a.parts("parts"), PartId{}); }});
+    registry.add({"tree.parent",
+                  "Put under",
+                  "Lets one part carry others; they stay where they stand.",
+                  {parts_argument("parts to be carried"),
+                   {"under", ArgumentKind::Part, "the part that carries them", true, {}, {}}},
+                  [](const Document& d, const Arguments& a, const OperationContext&) {
+                      return put_under(d, a.parts("parts"), a.part("under"));
+                  }});
+    registry.add({"tree.release",
+                  "Release",
+                  "Takes parts out of what carries them; they stay where they stand.",
+                  {parts_argument("parts to release")},
+                  [](const Document& d, const Arguments& a, const OperationContext&) {
+                      return put_under(d, a.parts("parts"), PartId{});
+                  }});
 }
 
 }  // namespace pivrak

@@ -10,7 +10,9 @@ namespace {
 
 constexpr double clear_teeth = 0.3;
 
-double wrapped_to_half(double value) { return value - std::round(value); }
+double wrapped_to_half(double value) {
+    return value - std::round(value);
+}
 
 double angle_about(const Vec3& axis, const Vec3& reference, const Vec3& direction) {
     return std::atan2(axis.dot(reference.cross(direction)), reference.dot(direction));
@@ -32,11 +34,13 @@ std::vector<PartId> turning_parts(const Document& document, PartId hinge) {
 }
 
 /// From a shape's own frame to a frame with z along `axis` and x along `reference`.
-Frame axis_from_shape(const Document& document, PartId part, const Vec3& centre, const Vec3& axis, const Vec3& reference) {
+Frame axis_from_shape(const Document& document, PartId part, const Vec3& centre, const Vec3& axis,
+                      const Vec3& reference) {
     Mat3 columns;
     columns << reference, axis.cross(reference), axis;
     const Frame world_from_axis{Quat(columns), centre};
-    return world_from_axis.inverse() * world_from_rest(document, part) * document.parts.find(part)->part_from_shape;
+    return world_from_axis.inverse() * world_from_rest(document, part) *
+           document.parts.find(part)->part_from_shape;
 }
 
 }  // namespace
@@ -67,15 +71,16 @@ double interleaving_turn(const PlacedGear& driver, double driver_tooth_rad, cons
     return driver.axis.dot(driven.axis) < 0 ? -turn_about_driver_axis : turn_about_driver_axis;
 }
 
-ToothedPart toothed_part(const Document& document, PartId hinge, int teeth, const Vec3& axis, const Vec3& reference) {
+ToothedPart toothed_part(const Document& document, PartId hinge, int teeth, const Vec3& axis,
+                         const Vec3& reference) {
     ToothedPart best;
     best.gear = placed_gear(document, hinge, teeth);
     if (teeth < 3) return best;
     for (const PartId part : turning_parts(document, hinge)) {
         const Shape* shape = document.shapes.find(document.parts.find(part)->shape);
         if (!shape) continue;
-        const ToothProfile profile =
-            tooth_profile(*shape->mesh, axis_from_shape(document, part, best.gear.centre, axis, reference), teeth);
+        const ToothProfile profile = tooth_profile(
+            *shape->mesh, axis_from_shape(document, part, best.gear.centre, axis, reference), teeth);
         if (profile.strength < clear_teeth || profile.strength <= best.strength + 0.05) continue;
         best.shape_part = part;
         best.strength = profile.strength;
@@ -92,7 +97,8 @@ std::optional<int> teeth_of(const Document& document, PartId hinge) {
     for (const PartId turning : turning_parts(document, hinge)) {
         const Shape* shape = document.shapes.find(document.parts.find(turning)->shape);
         if (!shape) continue;
-        const Frame frame = axis_from_shape(document, turning, gear.centre, gear.axis, any_perpendicular(gear.axis));
+        const Frame frame =
+            axis_from_shape(document, turning, gear.centre, gear.axis, any_perpendicular(gear.axis));
         if (const auto teeth = count_teeth(*shape->mesh, frame)) return teeth;
     }
     return std::nullopt;
@@ -111,7 +117,8 @@ GearPairMeasure measure_gear_pair(const Document& document, const GearPair& pair
     if (driver.shape_part) m.tip_module_m = 2 * driver.tip_radius_m / (pair.driver_teeth + 2);
     m.phase_measured = driver.shape_part && driven.shape_part;
     if (m.phase_measured)
-        m.phase_rad = interleaving_turn(driver.gear, driver.tooth_rad, driven.gear, driven.tooth_rad, reference);
+        m.phase_rad =
+            interleaving_turn(driver.gear, driver.tooth_rad, driven.gear, driven.tooth_rad, reference);
     return m;
 }
 

@@ -8,8 +8,8 @@ namespace pivrak {
 
 /// A gear placed in the world with its pair at rest: a hinge axis and the shapes that turn with it.
 struct PlacedGear {
-    Vec3 centre;     ///< a point on the axis [m]
-    Vec3 axis;       ///< unit, the positive direction of the hinge
+    Vec3 centre;  ///< a point on the axis [m]
+    Vec3 axis;    ///< unit, the positive direction of the hinge
     int teeth = 0;
 };
 
@@ -34,14 +34,15 @@ double interleaving_turn(const PlacedGear& driver, double driver_tooth_rad, cons
 /// nearest part that is fixed below it and shows that many teeth.
 struct ToothedPart {
     PlacedGear gear;
-    PartId shape_part;           ///< the part whose rim was read; none when no rim repeats like that
-    double strength = 0;         ///< 0 to 1
-    double tooth_rad = 0;        ///< middle of a tooth about `gear.axis`, from `reference`
+    PartId shape_part;     ///< the part whose rim was read; none when no rim repeats like that
+    double strength = 0;   ///< 0 to 1
+    double tooth_rad = 0;  ///< middle of a tooth about `gear.axis`, from `reference`
     double tip_radius_m = 0;
 };
 
 /// Reads the teeth of a hinge part at rest, or measures nothing (strength 0) when no shape shows them.
-ToothedPart toothed_part(const Document& document, PartId hinge, int teeth, const Vec3& axis, const Vec3& reference);
+ToothedPart toothed_part(const Document& document, PartId hinge, int teeth, const Vec3& axis,
+                         const Vec3& reference);
 
 /// Counts the teeth of a hinge part's shape or of a shape fixed below it; none when nothing repeats.
 std::optional<int> teeth_of(const Document& document, PartId hinge);
@@ -51,8 +52,8 @@ struct GearPairMeasure {
     double ratio = 0;
     double centre_distance_m = 0;
     double axis_angle_rad = 0;
-    double module_m = 0;             ///< twice the centre distance divided by both tooth counts
-    double tip_module_m = 0;         ///< from the driver's tip radius, ISO 53 addendum; 0 when not measured
+    double module_m = 0;      ///< twice the centre distance divided by both tooth counts
+    double tip_module_m = 0;  ///< from the driver's tip radius, ISO 53 addendum; 0 when not measured
     double phase_rad = 0;
     bool phase_measured = false;
 };

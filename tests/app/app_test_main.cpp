@@ -1,0 +1,27 @@
+#include <gtest/gtest.h>
+
+#include <QApplication>
+#include <QSettings>
+#include <QStandardPaths>
+
+#include "app/shell/surface.h"
+#include "tests/app/app_test.h"
+
+namespace {
+pivrak::Look* shared_look = nullptr;
+}
+
+pivrak::Look& pivrak::test::look() { return *shared_look; }
+
+int main(int argc, char** argv) {
+    testing::InitGoogleTest(&argc, argv);
+    QStandardPaths::setTestModeEnabled(true);
+    pivrak::setSurfaceFormat();
+    QApplication application(argc, argv);
+    QCoreApplication::setApplicationName(QStringLiteral("pivrak-tests"));
+    QCoreApplication::setOrganizationName(QStringLiteral("pivrak-tests"));
+    QSettings().clear();
+    pivrak::Look look(application);
+    shared_look = &look;
+    return RUN_ALL_TESTS();
+}

@@ -1,0 +1,118 @@
+#include <gtest/gtest.h>
+#include <sys/wait.h>
+
+#include <algorithm>
+#include <array>
+#include <cstdio>
+#include <nlohmann/json.hpp>
+
+#include "tests/support/temp_folder.h"
+
+namespace pivrak {
+namespace {
+
+using nlohmann::json;
+using test::TempFolder;
+
+struct Ran {
+    int exit_code;
+    std::string out;
+};
+
+/// Runs the command line program as a person would, errors among the output.
+Ran cli(const std::string& arguments) {
+    FILE* pipe = popen((std::string(PIVRAK_CLI) + " " + arguments + " 2>&1").c_str(), "r");
+    Ran ran{-1, ""};
+    std::array<char, 4096> buffer{};
+    while (const std::size_t count = fread(buffer.data(), 1, buffer.size(), pipe)) ran.out.append(buffer.data(), count);
+    ran.exit_code = WEXITSTATUS(pclose(pipe));
+    return ran;
+}
+
+const std::string station = std::string(DEMO_MODELS) + "/drive-station.obj";
+const std::string finished = std::string(DEMO_MODELS) + "/drive-station.pivrak.glb";
+
+TEST(Cli, HelpNamesEveryCommand) {
+    const Ran help = cli("--help");
+    EXPECT_EQ(help.exit_code, 0);
+    for (const char* command : {"info", "ops", "run", "bake", "check"}) {
+        EXPECT_NE(help.out.find(command), std::string::npos);
+        EXPECT_EQ(cli(std::string(command) + " --help").exit_code, 0);
+    }
+    EXPECT_NE(cli("").exit_code, 0);
+    EXPECT_NE(cli("fly").exit_code, 0);
+}
+
+TEST(Cli, InfoOnTheRawModel) {
+    const Ran ran = cli("info --json " + station);
+    ASSERT_EQ(ran.exit_code, 0) << ran.out;
+    const json info = json::parse(ran.out);
+    EXPECT_EQ(info["parts"].size(), 4u);
+    EXPECT_EQ(info["materials"].size(), 3u);
+    EXPECT_GT(info["triangles"].get<int>(), 30000);
+    EXPECT_NEAR(info["bounds_m"]["max"][0].get<double>() - info["bounds_m"]["min"][0].get<double>(), 2.9159, 1e-3);
+    EXPECT_EQ(info["findings"].size(), 3u) << "three lumps of many pieces";
+    EXPECT_NE(cli("info " + station).out.find("holds 56 loose pieces"), std::string::npos);
+}
+
+TEST(Cli, OpsIsASchema) {
+    const json ops = json::parse(cli("ops --json").out);
+    EXPECT_GT(ops.size(), 12u);
+    for (const json& op : ops)
+        for (const json& argument : op["arguments"]) EXPECT_TRUE(argument.contains("type") && argument.contains("summary"));
+    EXPECT_NE(cli("ops").out.find("pivot.fit_cylinder"), std::string::npos);
+}
+
+TEST(Cli, CheckAnswersWithItsExitCode) {
+    EXPECT_EQ(cli("check " + finished).exit_code, 0);
+    const Ran raw = cli("check --json " + station);
+    EXPECT_EQ(raw.exit_code, 1);
+    EXPECT_EQ(json::parse(raw.out).size(), 3u);
+}
+
+TEST(Cli, RunReportsAndFailsByStep) {
+    TempFolder folder;
+    const json job{{"open", finished}, {"steps", json::array()}, {"deliver", "station.glb"}};
+    folder.write("job.json", job.dump());
+    const Ran good = cli("run --json " + (folder / "job.json").string());
+    ASSERT_EQ(good.exit_code, 0) << good.out;
+    const json result = json::parse(good.out);
+    EXPECT_TRUE(result["ok"].get<bool>());
+    EXPECT_LE(result["delivered"]["read_back"]["largest_error_m"].get<double>(), 1e-5);
+    EXPECT_LE(result["delivered"]["read_back"]["largest_error_deg"].get<double>(), 0.001);
+    json bad = job;
+    bad["steps"] = {{{"op", "part.rename"}, {"part", "Layshaft"}, {"name", ""}}};
+    bad["deliver"] = "never.glb";
+    folder.write("bad.json", bad.dump());
+    const Ran failed = cli("run " + (folder / "bad.json").string());
+    EXPECT_NE(failed.exit_code, 0);
+    EXPECT_NE(failed.out.find("step 1 (part.rename)"), std::string::npos);
+    EXPECT_FALSE(std::filesystem::exists(folder / "never.glb"));
+    folder.write("text.json", "{ not json");
+    EXPECT_NE(cli("run " + (folder / "text.json").string()).exit_code, 0);
+    EXPECT_NE(cli("run " + (folder / "absent.json").string()).exit_code, 0);
+}
+
+TEST(Cli, BakeWritesATable) {
+    TempFolder folder;
+    const Ran ran = cli("bake " + finished + " --clip 'station run' --csv " + (folder / "run.csv").string());
+    ASSERT_EQ(ran.exit_code, 0) << ran.out;
+    const std::string csv = folder.read("run.csv");
+    EXPECT_EQ(csv.substr(0, 15), "frame,part,m00,");
+    EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), 1 + 73 * 100);
+    EXPECT_NE(cli("bake " + finished + " --clip nothing --csv " + (folder / "x.csv").string()).out.find("there is no clip 'nothing'"), std::string::npos);
+}
+
+TEST(Cli, BadFilesAreRefusedInOneLine) {
+    TempFolder folder;
+    folder.write("note.glb", "Hello");
+    for (const char* command : {"info", "check"}) {
+        const Ran ran = cli(std::string(command) + " " + (folder / "note.glb").string());
+        EXPECT_EQ(ran.exit_code, 1);
+        EXPECT_NE(ran.out.find("is not a binary glTF file"), std::string::npos) << ran.out;
+        EXPECT_EQ(std::count(ran.out.begin(), ran.out.end(), '\n'), 1);
+    }
+}
+
+}  // namespace
+}  // namespace pivrak

@@ -1,0 +1,121 @@
+#include "core/checks/findings.h"
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+
+#include "tests/support/documents.h"
+
+namespace pivrak {
+namespace {
+
+const Finding* finding(const std::vector<Finding>& findings, const std::string& code) {
+    const auto found = std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.code == code; });
+    return found == findings.end() ? nullptr : &*found;
+}
+
+std::string message(const Document& d, const std::string& code) {
+    const auto findings = check_document(d);
+    const Finding* found = finding(findings, code);
+    return found ? found->message : "";
+}
+
+Document on_floor() {
+    Document d = empty_document();
+    test::add_shaped(d, "box", with_normals(test::box({0, 0, 0}, {1, 1, 1})));
+    return d;
+}
+
+TEST(Findings, AGoodModelHasNone) {
+    EXPECT_TRUE(check_document(on_floor()).empty());
+    EXPECT_TRUE(check_document(empty_document()).empty());
+}
+
+TEST(Findings, SizeAndGround) {
+    Document d = empty_document();
+    test::add_shaped(d, "box", test::box({0, 0, 0.13}, {390, 1, 1}));
+    EXPECT_EQ(message(d, "size.huge"), "longest side 390.000 m, expected at most 100.000 m: wrong unit?");
+    EXPECT_EQ(message(d, "ground.off"), "lowest point 130.0 mm above the floor (allowed 1.000 mm)");
+    Document tiny = empty_document();
+    test::add_shaped(tiny, "box", test::box({0, 0, -0.002}, {0.004, 0.001, 0}));
+    EXPECT_FALSE(message(tiny, "size.tiny").empty());
+    EXPECT_NE(message(tiny, "ground.off").find("below the floor"), std::string::npos);
+}
+
+TEST(Findings, PiecesNamesAndTextures) {
+    Document d = on_floor();
+    test::add_shaped(d, "box", test::joined(test::box({0, 0, 0}, {1, 1, 1}), test::box({2, 0, 0}, {3, 1, 1})));
+    Image lost;
+    lost.id = d.new_id<ImageId>();
+    lost.name = "rust.png";
+    d.images.set(lost);
+    EXPECT_EQ(message(d, "shape.loose_pieces"), "'box' holds 2 loose pieces (expected 1)");
+    EXPECT_EQ(message(d, "name.duplicate"), "2 parts are called 'box'");
+    EXPECT_EQ(message(d, "texture.missing"), "texture 'rust.png' is missing");
+}
+
+TEST(Findings, APivotOutsideItsShape) {
+    Document d = on_floor();
+    test::make_hinge(d, test::named(d, "box"));
+    EXPECT_TRUE(message(d, "pivot.outside").empty()) << "a corner is not outside";
+    Part part = *d.parts.begin();
+    part.part_from_shape.translation = Vec3(0.5, 0, 0);
+    d.parts.set(part);
+    EXPECT_NE(message(d, "pivot.outside").find("500.0 mm outside"), std::string::npos);
+}
+
+/// A pair of gears whose distance is off by some millimetres and whose second axis is tilted.
+Document gears(double off_m, double tilt_rad, int driven_teeth = 51) {
+    Document d = empty_document();
+    const PartId a = test::add_shaped(d, "small", test::to_mesh(demo::gear({17, 8, 20, 20})));
+    const PartId b = test::add_shaped(d, "large", test::to_mesh(demo::gear({driven_teeth, 8, 20, 20})), {}, {turn_about_axis(0, tilt_rad), Vec3(0.272 + off_m, 0, 0)});
+    test::make_hinge(d, a);
+    test::make_hinge(d, b);
+    test::couple(d, a, b, 17, 51);
+    return d;
+}
+
+TEST(Findings, GearsThatDoNotFit) {
+    EXPECT_TRUE(message(gears(0, 0), "gear.centres").empty());
+    EXPECT_EQ(message(gears(0.002, 0), "gear.centres"), "centres of 'small' and 'large' are 274.0 mm apart, module 8.000 mm × 34 gives 272.0 mm");
+    EXPECT_NE(message(gears(0, 0.01), "gear.axes").find("0.573° apart"), std::string::npos);
+    EXPECT_TRUE(message(gears(0, 0), "gear.axes").empty());
+    EXPECT_FALSE(message(gears(0, 0, 50), "gear.no_teeth").empty());
+}
+
+TEST(Findings, KeysThatDoNothingOrLeaveTheLimits) {
+    Document d = gears(0, 0);
+    test::key(d, test::named(d, "large"), {{0, 0}});
+    EXPECT_EQ(message(d, "keys.driven"), "1 keys of 'large' do nothing: 'small' drives it");
+    Part small = *d.parts.find(test::named(d, "small"));
+    small.joint.turn.limits = Limits{0, 1};
+    d.parts.set(small);
+    test::key(d, small.id, {{0, 0}, {200, 2}});
+    EXPECT_EQ(message(d, "keys.limit"), "'small' is keyed to 114.59° at frame 200, its limits are 0.00° to 57.30°");
+    EXPECT_EQ(message(d, "keys.after_end"), "'small' has a key at frame 200, clip 'clip 1' ends at 120");
+    small.joint.kind = JointKind::Fixed;
+    Document fixed = on_floor();
+    test::key(fixed, test::named(fixed, "box"), {{0, 0}});
+    EXPECT_EQ(message(fixed, "keys.fixed"), "1 keys of 'box' do nothing: its joint is fixed");
+}
+
+TEST(Findings, ADrivenGearStoppedByItsLimitIsToldWithTheFrame) {
+    Document d = gears(0, 0);
+    Part large = *d.parts.find(test::named(d, "large"));
+    large.joint.turn.limits = Limits{-0.5, 0.5};
+    d.parts.set(large);
+    test::key(d, test::named(d, "small"), {{0, 0, Interpolation::Linear}, {120, 12, Interpolation::Linear}});
+    // 0.1 rad a frame at the driver, a third of it at the wheel: 0.5 rad after 15 frames.
+    EXPECT_EQ(message(d, "limit.stops_gear"), "'large' is stopped by its limit -28.65° from frame 15 of 'clip 1'");
+}
+
+TEST(Findings, AreSortedByStageAndTheSameEachTime) {
+    Document d = gears(0.002, 0.01);
+    test::add_shaped(d, "small", test::joined(test::box({0, 0, 1}, {1, 1, 2}), test::box({2, 0, 0}, {3, 1, 1})));
+    const auto findings = check_document(d);
+    EXPECT_TRUE(std::is_sorted(findings.begin(), findings.end(), [](const Finding& a, const Finding& b) { return a.stage < b.stage; }));
+    EXPECT_EQ(findings, check_document(d));
+}
+
+}  // namespace
+}  // namespace pivrak

@@ -1,0 +1,179 @@
+#include "core/io/project_file.h"
+
+#include <gtest/gtest.h>
+#include <csignal>
+#include <sys/resource.h>
+
+#include <random>
+
+#include "core/io/atomic_file.h"
+#include "core/motion/bake.h"
+#include "tests/support/documents.h"
+#include "tests/support/temp_folder.h"
+
+namespace pivrak {
+namespace {
+
+using test::TempFolder;
+
+/// A project with something of everything.
+Document full_document() {
+    Document d = empty_document();
+    d.settings = {LengthUnit::Millimetre, 25};
+    Image image;
+    image.id = d.new_id<ImageId>();
+    image.name = "planks.png";
+    image.mime_type = "image/png";
+    image.bytes = std::make_shared<const std::vector<unsigned char>>(std::vector<unsigned char>{0x89, 'P', 'N', 'G', 1, 2, 3});
+    d.images.set(image);
+    Image lost;
+    lost.id = d.new_id<ImageId>();
+    lost.name = "lost.jpg";
+    d.images.set(lost);
+    Material wood;
+    wood.id = d.new_id<MaterialId>();
+    wood.name = "wood";
+    wood.base_color = {0.1, 0.2, 1.0 / 3, 1};
+    wood.base_color_image = image.id;
+    d.materials.set(wood);
+    Material unused;
+    unused.id = d.new_id<MaterialId>();
+    unused.name = "unused";
+    d.materials.set(unused);
+    Mesh mesh = with_normals(test::box({0, 0, 0}, {1, 2, 1.0 / 3}));
+    mesh.uvs.assign(mesh.positions.size(), Vec2f(0.25f, 0.5f));
+    mesh.submeshes = {{wood.id, 0, 18}, {MaterialId{}, 18, 18}};
+    const PartId hall = test::add_part(d, "Hall");
+    const PartId a = test::add_shaped(d, "Gear ü ∿", mesh, hall, test::world_poses()[1]);
+    const PartId b = test::add_shaped(d, "Gear b", test::to_mesh(demo::gear({17, 8, 20, 20})), hall, test::world_poses()[2]);
+    test::make_hinge(d, a, 1, 0.1);
+    test::make_hinge(d, b, 2);
+    Part part = *d.parts.find(a);
+    part.part_from_shape = test::world_poses()[3];
+    part.joint.turn.limits = Limits{-1.0 / 3, 20};
+    part.shown = false;
+    d.parts.set(part);
+    test::couple(d, a, b, 17, 51, 1.0 / 7);
+    test::key(d, a, {{0, 0, Interpolation::Linear}, {12.5, 1.0 / 3, Interpolation::Smooth}, {40, -0.2, Interpolation::Smooth}});
+    d.sources.push_back({"models/hall.obj"});
+    return d;
+}
+
+TEST(ProjectFile, GivesBackAnEqualDocument) {
+    TempFolder folder;
+    const Document d = full_document();
+    ASSERT_TRUE(save_project(d, folder / "hall.pivrak.glb").ok());
+    const auto back = open_project(folder / "hall.pivrak.glb");
+    ASSERT_TRUE(back.ok()) << back.error().message;
+    EXPECT_TRUE(*back == d);
+    EXPECT_EQ(*project_bytes(*back), *project_bytes(d)) << "and the same bytes again";
+}
+
+TEST(ProjectFile, EvaluatesIdenticallyAtEveryFrame) {
+    const Document d = full_document();
+    const auto back = project_from_bytes(*project_bytes(d), "hall.pivrak.glb");
+    ASSERT_TRUE(back.ok());
+    const auto before = bake_clip(d, {}), after = bake_clip(*back, {});
+    ASSERT_EQ(before->world_from_part.size(), after->world_from_part.size());
+    for (std::size_t i = 0; i < before->world_from_part.size(); ++i) ASSERT_TRUE(before->world_from_part[i] == after->world_from_part[i]);
+}
+
+TEST(ProjectFile, AnEmptyProjectIsAProject) {
+    const auto back = project_from_bytes(*project_bytes(empty_document()), "empty");
+    ASSERT_TRUE(back.ok()) << back.error().message;
+    EXPECT_TRUE(*back == empty_document());
+}
+
+TEST(ProjectFile, FieldsOfNewerVersionsAreKept) {
+    Document d = full_document();
+    d.unknown = {{"weather", {{"wind", 3}}}};
+    Part part = *d.parts.begin();
+    part.unknown = {{"sets", {"frame", "covers"}}};
+    d.parts.set(part);
+    const auto back = project_from_bytes(*project_bytes(d), "hall");
+    ASSERT_TRUE(back.ok());
+    EXPECT_EQ(back->unknown, d.unknown);
+    EXPECT_EQ(back->parts.begin()->unknown, part.unknown);
+}
+
+TEST(ProjectFile, RefusesToOverwriteASourceOrToUseAnotherName) {
+    TempFolder folder;
+    Document d = full_document();
+    EXPECT_EQ(save_project(d, folder / "hall.glb").error().code, "project.name");
+    EXPECT_EQ(save_project(d, folder / "absent/hall.pivrak.glb").error().code, "output.folder");
+    d.sources = {{(folder / "loader.pivrak.glb").string()}};
+    folder.write("loader.pivrak.glb", "precious");
+    EXPECT_EQ(save_project(d, folder / "loader.pivrak.glb").error().code, "output.overwrites_source");
+    EXPECT_EQ(folder.read("loader.pivrak.glb"), "precious");
+}
+
+TEST(ProjectFile, AFailedSaveLeavesTheOldFile) {
+    TempFolder folder;
+    folder.write("hall.pivrak.glb", "old");
+    // The temporary file beside it cannot be made, since its name is taken by a folder.
+    std::filesystem::create_directory((folder / "hall.pivrak.glb").string() + "." + std::to_string(getpid()) + ".part");
+    const auto saved = save_project(full_document(), folder / "hall.pivrak.glb");
+    ASSERT_FALSE(saved.ok());
+    EXPECT_EQ(saved.error().code, "file.write");
+    EXPECT_EQ(folder.read("hall.pivrak.glb"), "old");
+}
+
+TEST(ProjectFile, ADiskThatFillsUpLeavesTheOldFile) {
+    // A limit on the size of files stands for a disk with no room left.
+    TempFolder folder;
+    folder.write("hall.pivrak.glb", "old");
+    const auto ignored = signal(SIGXFSZ, SIG_IGN);
+    rlimit before{};
+    getrlimit(RLIMIT_FSIZE, &before);
+    const rlimit small{1000, before.rlim_max};
+    setrlimit(RLIMIT_FSIZE, &small);
+    const auto saved = save_project(full_document(), folder / "hall.pivrak.glb");
+    setrlimit(RLIMIT_FSIZE, &before);
+    signal(SIGXFSZ, ignored);
+    ASSERT_FALSE(saved.ok());
+    EXPECT_EQ(saved.error().code, "file.write");
+    EXPECT_EQ(folder.read("hall.pivrak.glb"), "old");
+    EXPECT_EQ(std::distance(std::filesystem::directory_iterator(folder.path()), {}), 1) << "nothing is left beside it";
+}
+
+TEST(ProjectFile, PlainGltfAndNewerProjectsAreTold) {
+    const Document d = full_document();
+    std::string bytes = *project_bytes(d);
+    const auto replace = [&](const std::string& from, const std::string& to) {
+        std::string changed = bytes;
+        const auto at = changed.find(from);
+        EXPECT_NE(at, std::string::npos) << from;
+        changed.replace(at, from.size(), to);
+        return project_from_bytes(changed, "hall.pivrak.glb");
+    };
+    EXPECT_EQ(replace("\"pivrak\"", "\"pivxxx\"").error().code, "project.no_rig");
+    EXPECT_EQ(replace("\"version\":1}", "\"version\":9}").error().code, "project.newer");
+    EXPECT_EQ(replace("\"kind\":\"gear\"", "\"kind\":\"goar\"").error().code, "project.damaged");
+    EXPECT_EQ(replace("\"frame_rate\":25", "\"frame_rate\":-5").error().code, "project.damaged");
+    EXPECT_EQ(replace("\"driver_teeth\":17", "\"driver_teeth\":-7").error().code, "project.damaged");
+    EXPECT_EQ(replace("\"linear\"", "\"lineal\"").error().code, "project.damaged");
+}
+
+/// Whatever bytes change, opening answers: a document or an error, never a crash.
+TEST(ProjectFile, SurvivesDamageAnywhere) {
+    const std::string whole = *project_bytes(full_document());
+    std::mt19937 random(17);
+    std::size_t refused = 0;
+    for (int round = 0; round < 1500; ++round) {
+        std::string bytes = whole;
+        if (round % 3 == 0) bytes.resize(random() % bytes.size());
+        for (int i = 0; i < 1 + round % 5 && !bytes.empty(); ++i) bytes[random() % bytes.size()] = static_cast<char>(random());
+        const auto opened = project_from_bytes(bytes, "damaged");
+        if (!opened) {
+            EXPECT_FALSE(opened.error().message.empty());
+            ++refused;
+        } else if (const auto evaluator = Evaluator::compile(*opened); evaluator.ok()) {
+            Pose pose = evaluator->make_pose();
+            evaluator->evaluate(5, pose);
+        }
+    }
+    EXPECT_GT(refused, 500u);
+}
+
+}  // namespace
+}  // namespace pivrak

@@ -1,0 +1,111 @@
+#include "core/operations/job.h"
+
+#include <gtest/gtest.h>
+
+#include "core/io/project_file.h"
+#include "demo/obj_file.h"
+#include "tests/support/documents.h"
+#include "tests/support/temp_folder.h"
+
+namespace pivrak {
+namespace {
+
+using nlohmann::json;
+using test::TempFolder;
+
+const char* const two_boxes =
+    "o lump\nv 0 0 0\nv 1 0 0\nv 1 0 1\nv 0 0 1\nv 0 1 0\nv 1 1 0\nv 1 1 1\nv 0 1 1\n"
+    "f 1 2 3 4\nf 8 7 6 5\nf 1 5 6 2\nf 2 6 7 3\nf 3 7 8 4\nf 4 8 5 1\n"
+    "v 3 0 0\nv 4 0 0\nv 3 1 0\nf 9 10 11\n";
+
+json good_job() {
+    return {{"import", {{"file", "lump.obj"}, {"unit", "m"}}},
+            {"steps",
+             {{{"op", "split.pieces"}, {"parts", "lump/lump"}},
+              {{"op", "joint.set"}, {"parts", "lump 1"}, {"kind", "hinge"}, {"axis", "z"}},
+              {{"op", "key.set"}, {"parts", "lump 1"}, {"frame", 0}, {"value", 0}},
+              {{"op", "key.set"}, {"parts", "lump 1"}, {"frame", 24}, {"value", "90 deg"}},
+              {{"op", "clip.set"}, {"last_frame", 24}}}},
+            {"save", "out.pivrak.glb"},
+            {"deliver", "out.glb"}};
+}
+
+TEST(Job, RunsSavesAndDelivers) {
+    TempFolder folder;
+    folder.write("lump.obj", two_boxes);
+    const auto done = run_job(make_registry(), good_job(), {folder.path(), {}});
+    ASSERT_TRUE(done.ok()) << done.error().message;
+    EXPECT_TRUE(done->saved.has_value());
+    EXPECT_LE(done->delivered->read_back.largest_error_m, 1e-5);
+    const auto back = open_project(folder / "out.pivrak.glb");
+    ASSERT_TRUE(back.ok());
+    EXPECT_TRUE(*back == done->document);
+    const auto again = run_job(make_registry(), {{"open", "out.pivrak.glb"}, {"deliver", "again.glb"}}, {folder.path(), {}});
+    ASSERT_TRUE(again.ok());
+    EXPECT_EQ(folder.read("again.glb"), folder.read("out.glb")) << "the same rig gives the same bytes";
+}
+
+TEST(Job, AFailingStepIsNamedAndNothingIsWritten) {
+    TempFolder folder;
+    folder.write("lump.obj", two_boxes);
+    json job = good_job();
+    job["steps"][2]["parts"] = "lump 9";
+    const auto done = run_job(make_registry(), job, {folder.path(), {}});
+    ASSERT_FALSE(done.ok());
+    EXPECT_EQ(done.error().subject, "3");
+    EXPECT_EQ(done.error().message, "step 3 (key.set): there is no part 'lump 9'; did you mean 'lump 1'?");
+    EXPECT_FALSE(std::filesystem::exists(folder / "out.pivrak.glb"));
+    EXPECT_FALSE(std::filesystem::exists(folder / "out.glb"));
+}
+
+TEST(Job, NothingIsWrittenWhenTheDeliveryOrTheSaveCannotBe) {
+    TempFolder folder;
+    folder.write("lump.obj", two_boxes);
+    json job = good_job();
+    job["deliver"] = "absent/out.glb";
+    EXPECT_EQ(run_job(make_registry(), job, {folder.path(), {}}).error().code, "output.folder");
+    job = good_job();
+    job["save"] = "out.glb";
+    EXPECT_EQ(run_job(make_registry(), job, {folder.path(), {}}).error().code, "project.name");
+    EXPECT_FALSE(std::filesystem::exists(folder / "out.pivrak.glb"));
+    EXPECT_FALSE(std::filesystem::exists(folder / "out.glb"));
+}
+
+TEST(Job, RefusesWhatIsNoJob) {
+    const Registry registry = make_registry();
+    for (const json& job : {json::array(), json{{"colour", "red"}}, json{{"steps", "all"}}, json{{"open", 3}}, json{{"open", "a.pivrak.glb"}, {"import", "b.obj"}}})
+        EXPECT_EQ(run_job(registry, job, {}).error().code, "job.format") << job.dump();
+    EXPECT_EQ(run_job(registry, {{"open", "absent.pivrak.glb"}}, {}).error().code, "file.read");
+    EXPECT_EQ(run_job(registry, {{"import", "absent.obj"}}, {}).error().message.substr(0, 26), "step import (model.import)");
+    EXPECT_EQ(run_job(registry, {{"steps", {3}}}, {}).error().code, "operation.unknown");
+}
+
+/// The drive station from its raw file: every pivot must be where its builder put the shaft.
+TEST(DriveStation, PivotsAreFoundWhereTheBuilderPutTheShafts) {
+    TempFolder folder;
+    const demo::StationFigures truth;
+    const auto components = demo::drive_station(truth);
+    const auto texts = demo::obj_texts(components, "drive-station.mtl");
+    folder.write("drive-station.obj", texts.obj);
+    folder.write("drive-station.mtl", texts.mtl);
+    const auto done = run_job(make_registry(), {{"import", {{"file", "drive-station.obj"}}}, {"steps", demo::drive_station_steps(components)}}, {folder.path(), {}});
+    ASSERT_TRUE(done.ok()) << done.error().message;
+    const Document& d = done->document;
+    const std::vector<std::pair<const char*, Vec3>> axes{{"Motor shaft", truth.motor_axis}, {"Pinion 17T", truth.motor_axis},  {"Layshaft", truth.layshaft_axis}, {"Wheel 51T", truth.layshaft_axis},
+                                                         {"Sprocket 19T", truth.layshaft_axis}, {"Sprocket 38T", truth.bull_axis}, {"Bull wheel", truth.bull_axis},   {"Carrier", truth.bull_axis}};
+    for (const auto& [name, axis_mm] : axes) {
+        SCOPED_TRACE(name);
+        const Frame world = world_from_rest(d, test::named(d, name));
+        const Vec3 off = world.translation - 1e-3 * axis_mm;
+        EXPECT_LT(Vec3(off.x(), 0, off.z()).norm(), 0.05e-3) << "within 0.05 mm";
+        EXPECT_LT(std::acos(std::min(1.0, world.axis(0).y())), 0.02 * rad_per_deg) << "within 0.02 degrees";
+    }
+    const GearPair& gear = d.couplings.begin()->gear;
+    EXPECT_TRUE(gear.phase_measured);
+    // The chain's two links are one piece each, and every bolt is a part of its own.
+    EXPECT_TRUE(find_part(d, "Inner link").ok());
+    EXPECT_TRUE(find_part(d, "Bolt Ring 12").ok());
+}
+
+}  // namespace
+}  // namespace pivrak

@@ -1,0 +1,78 @@
+// Loads a delivered file with an independent loader, plays it with that loader's mixer, and compares the world
+// matrix of every part at every frame with the table that `pivrak-cli bake` wrote.
+// usage: node compare_three.mjs FILE.glb TABLE.csv FRAMES_A_SECOND
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { pathToFileURL } from 'node:url';
+
+const require = createRequire(process.env.OUTSIDE_MODULES + '/');
+globalThis.self = globalThis;
+globalThis.ProgressEvent ??= class {};
+const three = await import(pathToFileURL(require.resolve('three')).href.replace('three.cjs', 'three.module.js'));
+const { GLTFLoader } = await import(pathToFileURL(require.resolve('three/examples/jsm/loaders/GLTFLoader.js')).href);
+
+const allowed_m = 1e-5;
+const allowed_deg = 0.001;
+const [file, table, rate] = process.argv.slice(2);
+
+// The table, as frame -> part -> 16 numbers row by row. Names with commas are quoted.
+const rows = readFileSync(table, 'utf8').trim().split('\n').slice(1).map((line) => {
+  const numbers = line.split(',').slice(-16).map(Number);
+  const head = line.split(',').slice(0, -16).join(',');
+  const comma = head.indexOf(',');
+  return { frame: Number(head.slice(0, comma)), part: head.slice(comma + 1).replace(/^"|"$/g, '').replace(/""/g, '"'), numbers };
+});
+
+// glTF is Y up with Z to the front, the table Z up with X to the front.
+const coreFromGltf = new three.Matrix4().set(0, 0, 1, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1);
+const gltfFromCore = coreFromGltf.clone().transpose();
+
+const bytes = readFileSync(file);
+const gltf = await new GLTFLoader().parseAsync(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength), '');
+
+// The loader changes names for its own use and keeps the file's under userData; paths are built from these.
+const nodes = new Map();
+const used = new Map();
+const visit = (object, above) => {
+  const association = gltf.parser.associations.get(object);
+  if (association?.nodes === undefined) return object.children.forEach((child) => visit(child, above));
+  const path = above + gltf.parser.json.nodes[association.nodes].name;
+  nodes.set(`${path}#${used.get(path) ?? 0}`, object);
+  used.set(path, (used.get(path) ?? 0) + 1);
+  object.children.forEach((child) => visit(child, path + '/'));
+};
+gltf.scene.children.forEach((child) => visit(child, ''));
+
+const mixer = new three.AnimationMixer(gltf.scene);
+const action = mixer.clipAction(gltf.animations[0]);
+action.setLoop(three.LoopOnce);
+action.clampWhenFinished = true;
+action.play();
+
+const first = rows[0].frame;
+let worst_m = 0, worst_deg = 0, compared = 0, frame = NaN;
+let seen = new Map();
+for (const row of rows) {
+  if (row.frame !== frame) {
+    frame = row.frame;
+    seen = new Map();
+    mixer.setTime((frame - first) / Number(rate));
+    gltf.scene.updateMatrixWorld(true);
+  }
+  const index = seen.get(row.part) ?? 0;
+  seen.set(row.part, index + 1);
+  const object = nodes.get(`${row.part}#${index}`);
+  if (!object) throw new Error(`no node '${row.part}' in ${file}`);
+  const theirs = coreFromGltf.clone().multiply(object.matrixWorld).multiply(gltfFromCore);
+  const ours = new three.Matrix4().set(...row.numbers);
+  const a = new three.Vector3(), b = new three.Vector3(), qa = new three.Quaternion(), qb = new three.Quaternion(), s = new three.Vector3();
+  theirs.decompose(a, qa, s);
+  ours.decompose(b, qb, s);
+  const turn = qa.conjugate().multiply(qb);
+  const degrees = (2 * Math.atan2(Math.hypot(turn.x, turn.y, turn.z), Math.abs(turn.w)) * 180) / Math.PI;
+  worst_m = Math.max(worst_m, a.distanceTo(b));
+  worst_deg = Math.max(worst_deg, degrees);
+  ++compared;
+}
+console.log(`${compared} frames of parts compared: largest error ${worst_m.toExponential(2)} m, ${worst_deg.toExponential(2)} degrees`);
+if (compared < 100 || !(worst_m <= allowed_m) || !(worst_deg <= allowed_deg)) process.exit(1);

@@ -1,0 +1,57 @@
+#pragma once
+
+#include "core/geometry/creases.h"
+#include "core/geometry/mesh.h"
+#include "demo/gear_shapes.h"
+#include "demo/solid.h"
+
+namespace pivrak::test {
+
+/// A solid of the demo's builder as a mesh in metres, with normals.
+inline Mesh to_mesh(const demo::Solid& solid, double scale = 1e-3) {
+    Mesh mesh;
+    for (const Vec3& v : solid.vertices()) mesh.positions.push_back((scale * v).cast<float>());
+    for (const auto& t : solid.triangles()) mesh.indices.insert(mesh.indices.end(), t.begin(), t.end());
+    mesh.submeshes.push_back({MaterialId{}, 0, static_cast<std::uint32_t>(mesh.indices.size())});
+    return with_normals(mesh);
+}
+
+/// A box by its corners, 12 triangles on 8 shared vertices, no normals.
+inline Mesh box(const Vec3& low, const Vec3& high) {
+    Mesh mesh;
+    for (int i = 0; i < 8; ++i)
+        mesh.positions.push_back(Vec3(i & 1 ? high.x() : low.x(), i & 2 ? high.y() : low.y(), i & 4 ? high.z() : low.z()).cast<float>());
+    mesh.indices = {0, 2, 3, 0, 3, 1, 4, 5, 7, 4, 7, 6, 0, 1, 5, 0, 5, 4, 2, 6, 7, 2, 7, 3, 0, 4, 6, 0, 6, 2, 1, 3, 7, 1, 7, 5};
+    mesh.submeshes.push_back({MaterialId{}, 0, 36});
+    return mesh;
+}
+
+/// Both meshes as one, no vertex shared.
+inline Mesh joined(const Mesh& a, const Mesh& b) {
+    Mesh out = a;
+    const auto first = static_cast<std::uint32_t>(a.positions.size());
+    out.positions.insert(out.positions.end(), b.positions.begin(), b.positions.end());
+    if (!a.normals.empty()) out.normals.insert(out.normals.end(), b.normals.begin(), b.normals.end());
+    for (const std::uint32_t i : b.indices) out.indices.push_back(first + i);
+    out.submeshes = {{MaterialId{}, 0, static_cast<std::uint32_t>(out.indices.size())}};
+    return out;
+}
+
+/// Every triangle with corners of its own, as files with hard edges have them.
+inline Mesh unshared(const Mesh& mesh) {
+    Mesh out;
+    for (const std::uint32_t i : mesh.indices) {
+        out.indices.push_back(static_cast<std::uint32_t>(out.positions.size()));
+        out.positions.push_back(mesh.positions[i]);
+    }
+    out.submeshes = mesh.submeshes;
+    return out;
+}
+
+/// Poses that no symmetry favours, for tests that must hold anywhere.
+inline std::vector<Frame> world_poses() {
+    const auto pose = [](double angle, Vec3 axis, Vec3 at) { return Frame{Quat(Eigen::AngleAxisd(angle, axis.normalized())), at}; };
+    return {Frame{}, pose(0.7, {1, 2, 3}, {1.5, -0.4, 2}), pose(2.9, {-3, 1, 0.2}, {-20, 7, 0.1}), pose(pi / 2, {0, 1, 0}, {0, 0, 5})};
+}
+
+}  // namespace pivrak::test

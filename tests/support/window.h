@@ -1,0 +1,152 @@
+#pragma once
+
+#include <QApplication>
+#include <QComboBox>
+#include <QSettings>
+#include <QTest>
+
+#include "app/shell/main_window.h"
+#include "demo/drive_station.h"
+
+namespace pivrak::test {
+
+/// A real window and the hands of a person: mouse and keys only, by the names of the widgets.
+class Hands {
+public:
+    Look& look;
+    Session session;
+    QString open_answer, save_answer;
+    Questions::Unsaved unsaved_answer = Questions::Unsaved::Discard;
+    MainWindow window;
+    QStringList refusals, told;
+
+    explicit Hands(Look& shared_look, const QString& examples = {})
+        : look(shared_look),
+          window(session, shared_look,
+                 Questions{[this](QWidget*, const QString&, const QString&) { return open_answer; }, [this](QWidget*, const QString&, const QString&, const QString&) { return save_answer; },
+                           [this](QWidget*) { return unsaved_answer; }},
+                 examples) {
+        QObject::connect(&session, &Session::told, &window, [this](const QString& text, bool refused) { (refused ? refusals : told) << text; });
+        window.show();
+        window.activateWindow();
+        (void)QTest::qWaitForWindowActive(&window);
+        settle();
+    }
+
+    void settle() {
+        session.settle();
+        QTest::qWait(30);
+    }
+
+    /// The visible widget of that name.
+    template <class T = QWidget>
+    T* find(const char* name) {
+        for (T* widget : window.findChildren<T*>(QLatin1String(name)))
+            if (widget->isVisible()) return widget;
+        return nullptr;
+    }
+
+    void click(const char* name) {
+        QWidget* widget = find(name);
+        ASSERT_NE(widget, nullptr) << name << " is not there";
+        ASSERT_TRUE(widget->isEnabled()) << name << " is grey";
+        QTest::mouseClick(widget, Qt::LeftButton);
+        settle();
+    }
+
+    void type(const char* name, const QString& text, bool enter = true) {
+        auto* edit = find<QLineEdit>(name);
+        ASSERT_NE(edit, nullptr) << name << " is not there";
+        ASSERT_TRUE(edit->isEnabled()) << name << " is grey";
+        QTest::mouseClick(edit, Qt::LeftButton);
+        QTest::keyClick(edit, Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClicks(edit, text);
+        if (enter) QTest::keyClick(edit, Qt::Key_Return);
+        settle();
+    }
+
+    /// Steps through a combo box with the keyboard until it shows a value.
+    void choose(const char* name, const QString& value) {
+        auto* combo = find<QComboBox>(name);
+        ASSERT_NE(combo, nullptr) << name;
+        ASSERT_TRUE(combo->isEnabled()) << name << " is grey";
+        combo->setFocus();
+        const int wanted = combo->findData(value);
+        ASSERT_GE(wanted, 0) << value.toStdString();
+        for (int i = 0; combo->currentIndex() != wanted && i < combo->count(); ++i) QTest::keyClick(combo, combo->currentIndex() < wanted ? Qt::Key_Down : Qt::Key_Up);
+        settle();
+    }
+
+    /// A key on the window, with the focus in the view, where no field takes it.
+    void key(int key, Qt::KeyboardModifiers modifiers = {}) {
+        window.view().setFocus();
+        QTest::keyClick(&window.view(), static_cast<Qt::Key>(key), modifiers);
+        settle();
+    }
+
+    void clickRow(PartId part, Qt::KeyboardModifiers modifiers = {}) {
+        const QPoint row = window.parts().rowOf(part);
+        QTest::mouseClick(window.parts().tree().viewport(), Qt::LeftButton, modifiers, row);
+        settle();
+    }
+
+    /// A pixel that shows a part and nothing before it.
+    std::optional<QPoint> visiblePixel(PartId id) {
+        Viewport& view = window.view();
+        const Part* part = session.shownDocument().parts.find(id);
+        const Shape* shape = part ? session.shownDocument().shapes.find(part->shape) : nullptr;
+        if (!shape) return std::nullopt;
+        const Frame world = session.worldFromPart(id) * part->part_from_shape;
+        for (std::size_t t = 0; t < shape->mesh->triangle_count(); t += 1 + shape->mesh->triangle_count() / 500) {
+            const Vec3 middle = (shape->mesh->corner(t, 0) + shape->mesh->corner(t, 1) + shape->mesh->corner(t, 2)) / 3.0;
+            const Vec3 seen = view.camera().project(world.point(middle));
+            const QPoint pixel(static_cast<int>(seen.x()), static_cast<int>(seen.y()));
+            const QWidget* above = view.childAt(pixel);
+            if (view.rect().contains(pixel) && (!above || above->testAttribute(Qt::WA_TransparentForMouseEvents)) && view.partAt(pixel) == id) return pixel;
+        }
+        return std::nullopt;
+    }
+
+    void clickInView(PartId part, Qt::KeyboardModifiers modifiers = {}) {
+        const auto pixel = visiblePixel(part);
+        ASSERT_TRUE(pixel.has_value()) << "not to be seen";
+        QTest::mouseClick(&window.view(), Qt::LeftButton, modifiers, *pixel);
+        settle();
+    }
+
+    void drag(QWidget* widget, QPoint from, QPoint to, Qt::KeyboardModifiers modifiers = {}, Qt::MouseButton button = Qt::LeftButton) {
+        QTest::mousePress(widget, button, modifiers, from);
+        for (int i = 1; i <= 8; ++i) {
+            const QPoint at = from + (to - from) * i / 8;
+            QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, button, modifiers);
+            QApplication::sendEvent(widget, &move);
+        }
+        QTest::mouseRelease(widget, button, modifiers, to);
+        settle();
+    }
+
+    PartId named(const std::string& name) {
+        const auto found = find_part(session.document(), name);
+        EXPECT_TRUE(found.ok()) << name;
+        return found ? *found : PartId{};
+    }
+
+    QString text(const char* label) {
+        const QLabel* found = find<QLabel>(label);
+        return found ? found->text() : QStringLiteral("(no such label)");
+    }
+};
+
+/// The name a component of the raw station gets when its lump breaks into pieces.
+inline std::string piece_name(const std::string& component) {
+    std::map<std::string, int> total, number;
+    const auto components = demo::drive_station();
+    for (const auto& c : components) ++total[c.lump];
+    for (const auto& c : components) {
+        ++number[c.lump];
+        if (c.name == component) return fmt::format("{} {:0{}}", c.lump, number[c.lump], std::to_string(total[c.lump]).size());
+    }
+    return "";
+}
+
+}  // namespace pivrak::test
