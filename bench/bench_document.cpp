@@ -22,7 +22,8 @@ void BM_edit(benchmark::State& state) {
     std::size_t steps = 0;
     const std::size_t before = mallinfo2().uordblks;
     for (auto _ : state) {
-        const nlohmann::json step{{"op", "part.show"}, {"parts", {first + steps * 37 % 10000}}, {"shown", false}};
+        const nlohmann::json step{
+            {"op", "part.show"}, {"parts", {first + steps * 37 % 10000}}, {"shown", false}};
         auto outcome = registry.run(history.document(), step);
         if (!outcome) state.SkipWithError(outcome.error().message.c_str());
         history.push(std::move(outcome->document), "Show or hide", step);

@@ -50,7 +50,9 @@ QPolygonF Protractor::arc(const Camera& camera, double from, double to, double s
     return line;
 }
 
-void Protractor::paint_ticks(QPainter& painter, const Camera& camera, const QColor& color) const {
+void Protractor::paint_ticks(QPainter& painter, const Camera& camera, const QColor& color,
+                             QColor plate) const {
+    plate.setAlphaF(0.78f);
     const double pixels_per_degree = radius_m / camera.metres_per_pixel(centre) * rad_per_deg;
     const int step = pixels_per_degree > 6     ? 1
                      : pixels_per_degree > 2.2 ? 5
@@ -86,7 +88,7 @@ void Protractor::paint(QPainter& painter, const Camera& camera, const Theme& the
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(color, 2));
     painter.drawPolyline(arc(camera, 0, 2 * pi, 1.0));
-    paint_ticks(painter, camera, color);
+    paint_ticks(painter, camera, color, theme.card);
     paint_limits(painter, camera, theme);
 
     const double shown = std::abs(turn_rad) > 2 * pi ? std::remainder(turn_rad, 2 * pi) : turn_rad;

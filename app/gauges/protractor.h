@@ -37,7 +37,7 @@ public:
 
 private:
     QPolygonF arc(const Camera& camera, double from_rad, double to_rad, double radius_share) const;
-    void paint_ticks(QPainter& painter, const Camera& camera, const QColor& color) const;
+    void paint_ticks(QPainter& painter, const Camera& camera, const QColor& color, QColor plate) const;
     void paint_limits(QPainter& painter, const Camera& camera, const Theme& theme) const;
 };
 

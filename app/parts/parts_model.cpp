@@ -7,36 +7,6 @@ namespace {
 const QString part_mime = QStringLiteral("application/x-pivrak-parts");
 }
 
-ChannelMark channelMark(const Session& session, PartId id) {
-    const Document& document = session.shownDocument();
-    const Part* part = document.parts.find(id);
-    if (!part || part->joint.kind != JointKind::Hinge) return ChannelMark::None;
-    const ChannelRef channel{id, ChannelKind::Turn};
-    if (const auto& limits = part->joint.turn.limits) {
-        const double turn = session.turnOf(id);
-        if (turn <= limits->min || turn >= limits->max) return ChannelMark::AtLimit;
-    }
-    if (coupling_driving(document, channel)) return ChannelMark::Driven;
-    const Track* track = session.clip().track(channel);
-    return track && !track->keys.empty() ? ChannelMark::Keyed : ChannelMark::Free;
-}
-
-QString markSign(ChannelMark mark) {
-    switch (mark) {
-        case ChannelMark::None:
-            return {};
-        case ChannelMark::Free:
-            return QStringLiteral("○");
-        case ChannelMark::Keyed:
-            return QStringLiteral("◆");
-        case ChannelMark::Driven:
-            return QStringLiteral("∿");
-        case ChannelMark::AtLimit:
-            return QStringLiteral("⊣");
-    }
-    return {};
-}
-
 PartsModel::PartsModel(Session& session, QObject* parent) : QAbstractItemModel(parent), session_(session) {
     connect(&session_, &Session::documentChanged, this, &PartsModel::rebuild);
     connect(&session_, &Session::previewChanged, this, &PartsModel::rebuild);

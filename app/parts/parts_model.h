@@ -4,15 +4,9 @@
 #include <unordered_map>
 #include <vector>
 
-#include "app/session/session.h"
+#include "app/parts/channel_mark.h"
 
 namespace pivrak {
-
-/// What moves a part's channel, as the tree and the time strip mark it.
-enum class ChannelMark { None, Free, Keyed, Driven, AtLimit };
-ChannelMark channelMark(const Session& session, PartId part);
-/// The sign of a mark; its form alone tells the marks apart.
-QString markSign(ChannelMark mark);
 
 /// The tree of parts for item views: one column, ids under Qt::UserRole.
 class PartsModel : public QAbstractItemModel {

@@ -40,12 +40,7 @@ public:
         painter->drawText(
             text, Qt::AlignVCenter,
             painter->fontMetrics().elidedText(index.data().toString(), Qt::ElideMiddle, text.width()));
-        painter->setPen(mark == ChannelMark::Keyed     ? theme.saffron
-                        : mark == ChannelMark::Driven  ? theme.steel
-                        : mark == ChannelMark::AtLimit ? theme.rust
-                                                       : theme.softInk);
-        painter->drawText(option.rect.adjusted(0, 0, -8, 0), Qt::AlignVCenter | Qt::AlignRight,
-                          markSign(mark));
+        paintMark(*painter, QPointF(option.rect.right() - 14, option.rect.center().y() + 0.5), mark, theme);
         if (hovered || !shown)
             paintEye(*painter, QRectF(eyeRect(option.rect)).center(), shown, theme.softInk);
         painter->restore();

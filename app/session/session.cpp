@@ -6,7 +6,6 @@
 
 #include "core/io/project_file.h"
 #include "core/operations/channel_access.h"
-#include "core/operations/job.h"
 
 namespace pivrak {
 
@@ -294,11 +293,16 @@ void Session::deliverTo(const std::filesystem::path& path) {
         [document = document(), path](const Progress& progress) {
             return deliver(document, path, {}, progress);
         },
-        [this](Result<Delivery> delivery) {
+        [this, path](Result<Delivery> delivery) {
             if (!delivery) return refuse(delivery.error());
             last_delivery_ = std::move(*delivery);
             emit delivered();
-            emit told(tr("Delivered %1").arg(text(summary(*last_delivery_))), false);
+            const ReadBack& r = last_delivery_->read_back;
+            emit told(tr("Delivered %1: largest error %2 mm, %3°")
+                          .arg(text(path.filename().string()))
+                          .arg(r.largest_error_m * 1e3, 0, 'f', 6)
+                          .arg(r.largest_error_rad * deg_per_rad, 0, 'f', 6),
+                      false);
         });
 }
 

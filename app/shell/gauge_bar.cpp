@@ -88,7 +88,7 @@ void GaugeBar::paintEvent(QPaintEvent*) {
 
 void GaugeBar::tell(const QString& text, bool refused) {
     refused_ = refused;
-    message_->setText(refused ? tr("✕ %1").arg(text) : text);
+    message_->setText(refused ? tr("⚠ %1").arg(text) : text);
     message_->setToolTip(text);
     style();
     fade_.start();

@@ -102,6 +102,8 @@ QLabel[role="bad"] { color: @rust; }
 QLabel[role="number"] { font-family: "B612 Mono"; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: @paper; border: none; }
 QTreeView, QListView, QTableView { background: @paper; border: none; outline: none; selection-background-color: @raspberryTint; selection-color: @ink; }
+QDialog { border: 1px solid @petrolLight; }
+QListView::item { padding: 3px 4px; }
 QTreeView::item { height: 21px; }
 QTreeView::item:selected { background: @raspberryTint; color: @ink; }
 QTreeView::item:hover:!selected { background: @card; }

@@ -17,7 +17,7 @@ void Card::addRow(const QString& label, QWidget* field) {
     auto* row = new QHBoxLayout;
     auto* name = new QLabel(label);
     name->setBuddy(field);
-    name->setMinimumWidth(88);
+    name->setMinimumWidth(96);
     row->addWidget(name);
     row->addWidget(field, 1);
     layout_->addLayout(row);

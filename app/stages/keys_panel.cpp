@@ -113,7 +113,7 @@ void KeysPanel::refresh() {
     const Key* here = track ? track->key_at(session().frame()) : nullptr;
     remove_->setEnabled(here != nullptr);
     state_->setText(!why.isEmpty() ? why
-                    : here         ? tr("◆ keyed at frame %1").arg(session().frame())
+                    : here         ? tr("keyed at frame %1").arg(session().frame())
                                    : tr("no key at frame %1").arg(session().frame()));
     if (!value_->hasFocus() || !value_->isModified())
         value_->setText(why.isEmpty()

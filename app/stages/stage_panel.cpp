@@ -38,7 +38,7 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     preview_->setProperty("card", "true");
     preview_text_->setWordWrap(true);
     preview_text_->setObjectName(QStringLiteral("previewText"));
-    auto* accept = makeButton(tr("Accept  ⏎"), "acceptPreview", true);
+    auto* accept = makeButton(tr("Accept  ↵"), "acceptPreview", true);
     auto* leave = makeButton(tr("Leave  Esc"), "leavePreview");
     auto* preview_layout = new QVBoxLayout(preview_);
     preview_layout->setContentsMargins(12, 9, 12, 10);

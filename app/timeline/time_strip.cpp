@@ -7,7 +7,7 @@
 #include <QVBoxLayout>
 #include <cmath>
 
-#include "app/parts/parts_model.h"
+#include "app/parts/channel_mark.h"
 
 namespace pivrak {
 namespace {
@@ -132,11 +132,7 @@ void TimeLanes::paintLane(QPainter& painter, int row, ChannelRef channel) const 
     const QString name = QString::fromStdString(channel_name(session_.shownDocument(), channel));
     painter.drawText(QRectF(14, top, label_width - 50, lane_height), Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(name, Qt::ElideMiddle, label_width - 54));
-    const ChannelMark mark = channelMark(session_, channel.part);
-    painter.setPen(mark == ChannelMark::Keyed    ? theme.saffron
-                   : mark == ChannelMark::Driven ? theme.steel
-                                                 : theme.softInk);
-    painter.drawText(QRectF(label_width - 40, top, 20, lane_height), Qt::AlignCenter, markSign(mark));
+    paintMark(painter, QPointF(label_width - 30, middle), channelMark(session_, channel.part), theme);
     if (coupling_driving(session_.shownDocument(), channel))
         paintDriven(painter, channel, middle);
     else if (const Track* track = session_.clip().track(channel))

@@ -247,18 +247,27 @@ std::optional<Protractor> Viewport::gauge() const {
     dial.turn_rad = session_.turnOf(part->id);
     dial.limits = part->joint.turn.limits;
     dial.driven = coupling_driving(session_.document(), {part->id, ChannelKind::Turn}) != nullptr;
-    // Just outside what turns; never so small that it cannot be gripped, nor larger than the view.
-    double reach = 0;
-    for (const PartId below : Tree(session_.shownDocument()).branch(part->id)) {
+    placeDial(dial, *part);
+    return dial;
+}
+
+/// The dial stands just outside what turns, at the end that faces the eye, so that it is not hidden in the
+/// machine; never so small that it cannot be gripped, nor larger than the view.
+void Viewport::placeDial(Protractor& dial, const Part& part) const {
+    double reach = 0, low = 0, high = 0;
+    for (const PartId below : Tree(session_.shownDocument()).branch(part.id)) {
         const Bounds bounds = boundsOf({below});
         if (bounds.empty()) continue;
         const Vec3 half = 0.5 * bounds.size(), from = bounds.middle() - dial.centre;
-        reach = std::max(reach, (from - from.dot(dial.axis) * dial.axis).norm() +
+        const double along = from.dot(dial.axis), half_along = half.dot(dial.axis.cwiseAbs());
+        reach = std::max(reach, (from - along * dial.axis).norm() +
                                     (half - half.cwiseProduct(dial.axis.cwiseAbs())).maxCoeff());
+        low = std::min(low, along - half_along);
+        high = std::max(high, along + half_along);
     }
+    dial.centre += (camera_.back().dot(dial.axis) > 0 ? high : low) * dial.axis;
     const double pixel = camera_.metres_per_pixel(dial.centre), view = std::min(width(), height());
-    dial.radius_m = std::clamp(1.08 * reach, 60 * pixel, 0.36 * view * pixel);
-    return dial;
+    dial.radius_m = std::clamp(1.12 * reach, 64 * pixel, 0.36 * view * pixel);
 }
 
 void Viewport::placeGaugeEntry() {

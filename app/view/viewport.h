@@ -71,6 +71,7 @@ private:
     void pickBox(const QRectF& box, Qt::KeyboardModifiers modifiers);
     void combineSelection(const std::vector<PartId>& picked, Qt::KeyboardModifiers modifiers);
     void dragGauge(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    void placeDial(Protractor& dial, const Part& part) const;
     void placeGaugeEntry();
     void applyTyped();
     void repaintAll();

@@ -32,7 +32,8 @@ public:
             return Error{"obj.no_vertices",
                          fmt::format("'{}' holds no vertex: it is not an OBJ model", file_), file_};
         if (faces_ == 0)
-            return Error{"import.nothing", fmt::format("'{}' holds no triangle, only points or lines", file_), file_};
+            return Error{"import.nothing", fmt::format("'{}' holds no triangle, only points or lines", file_),
+                         file_};
         return {};
     }
 

@@ -143,7 +143,7 @@ std::string format_length(double metres) {
     if (size >= 1.0) return format_length(metres, LengthUnit::Metre, 3);
     if (size >= 0.01) return format_length(metres, LengthUnit::Millimetre, 1);
     if (size >= 1e-6 || size == 0) return format_length(metres, LengthUnit::Millimetre, 3);
-    return fmt::format("{:.1e} mm", metres * 1e3);
+    return "below 0.001 mm";
 }
 
 std::string format_angle(double radians, int decimals) {

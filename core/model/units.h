@@ -26,7 +26,8 @@ Result<double> parse_quantity(std::string_view text, Dimension dimension,
 
 /// A length with its unit and at most `decimals` decimals, for example `272.0 mm`.
 std::string format_length(double metres, LengthUnit unit, int decimals);
-/// A length in the unit that reads best: micrometres as mm with three decimals, up to metres.
+/// A length in the unit that reads best, from thousandths of a millimetre to metres; what is smaller, but not
+/// nothing, is called so.
 std::string format_length(double metres);
 /// An angle in degrees, for example `45.00°`.
 std::string format_angle(double radians, int decimals = 2);

@@ -11,7 +11,9 @@ namespace {
 pivrak::Look* shared_look = nullptr;
 }
 
-pivrak::Look& pivrak::test::look() { return *shared_look; }
+pivrak::Look& pivrak::test::look() {
+    return *shared_look;
+}
 
 int main(int argc, char** argv) {
     testing::InitGoogleTest(&argc, argv);

@@ -54,7 +54,8 @@ TEST(Camera, ZoomKeepsWhatIsUnderThePointer) {
         const Vec2 pixel(520, 130);
         const auto under = [&] {
             const Ray r = c.ray(pixel);
-            return Vec3(r.origin + r.direction * ((Vec3(0, 0, 0.5) - r.origin).dot(c.back()) / r.direction.dot(c.back())));
+            return Vec3(r.origin + r.direction * ((Vec3(0, 0, 0.5) - r.origin).dot(c.back()) /
+                                                  r.direction.dot(c.back())));
         };
         const Vec3 before = under();
         c.zoom(0.5, pixel);

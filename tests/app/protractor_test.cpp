@@ -30,7 +30,8 @@ TEST(Protractor, ReadsTheAngleOfAPlaceOnItFromAnySide) {
         for (const double elevation : {0.2, 0.9, -0.4}) {
             const Protractor d = dial(Vec3(0, 0.6, 0.8), Vec3(1, 0, 0));
             const Camera c = view(azimuth, elevation);
-            for (double angle = -3; angle < 3; angle += 0.37) EXPECT_NEAR(d.angle_at(c, c.project(d.place(angle)).head<2>()), angle, 1e-9);
+            for (double angle = -3; angle < 3; angle += 0.37)
+                EXPECT_NEAR(d.angle_at(c, c.project(d.place(angle)).head<2>()), angle, 1e-9);
         }
 }
 
@@ -39,7 +40,8 @@ TEST(Protractor, SeenEdgeOnItStillReads) {
     const Protractor d = dial(Vec3::UnitZ(), Vec3::UnitX());
     Camera c = view(0, 0);
     c.perspective = false;
-    for (const double angle : {-1.2, -0.4, 0.0, 0.6, 1.3}) EXPECT_NEAR(d.angle_at(c, c.project(d.place(angle)).head<2>()), angle, 1e-6);
+    for (const double angle : {-1.2, -0.4, 0.0, 0.6, 1.3})
+        EXPECT_NEAR(d.angle_at(c, c.project(d.place(angle)).head<2>()), angle, 1e-6);
 }
 
 TEST(Protractor, TheKnobIsWhereTheNeedlePoints) {
@@ -53,7 +55,8 @@ TEST(Protractor, TheKnobIsWhereTheNeedlePoints) {
 TEST(TurnDrag, CountsFullTurnsWhereTheDialCloses) {
     TurnDrag drag(0, 0);
     double turn = 0;
-    for (double angle = 0; angle < 6 * pi; angle += 0.2) turn = drag.move(std::remainder(angle, 2 * pi), false, false, {});
+    for (double angle = 0; angle < 6 * pi; angle += 0.2)
+        turn = drag.move(std::remainder(angle, 2 * pi), false, false, {});
     EXPECT_NEAR(turn, 6 * pi, 0.21);
 }
 
@@ -64,7 +67,8 @@ TEST(TurnDrag, CoarseStepsFineAndLimits) {
     EXPECT_NEAR(fine.move(0.5, false, true, {}), 0.05, 1e-12);
     TurnDrag limited(0, 0);
     EXPECT_EQ(limited.move(2.0, false, false, Limits{-1, 0.7}), 0.7);
-    EXPECT_NEAR(limited.move(0.5, false, false, Limits{-1, 0.7}), 0.5, 1e-12) << "and comes off the limit with the hand";
+    EXPECT_NEAR(limited.move(0.5, false, false, Limits{-1, 0.7}), 0.5, 1e-12)
+        << "and comes off the limit with the hand";
 }
 
 TEST(Ruler, FramesToPixelsAndBack) {

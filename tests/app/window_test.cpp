@@ -27,7 +27,8 @@ TEST(Window, FromARawModelToADeliveredClip) {
     Hands hands(test::look());
     TempFolder folder;
     const QString delivery = QString::fromStdString((folder / "window.glb").string());
-    const std::string motor = piece_name("Motor shaft"), pinion = piece_name("Pinion 17T"), layshaft = piece_name("Layshaft"), wheel = piece_name("Wheel 51T");
+    const std::string motor = piece_name("Motor shaft"), pinion = piece_name("Pinion 17T"),
+                      layshaft = piece_name("Layshaft"), wheel = piece_name("Wheel 51T");
 
     hands.type("importPath", raw_station);
     ASSERT_NE(hands.session.previewed(), nullptr);
@@ -77,7 +78,8 @@ TEST(Window, FromARawModelToADeliveredClip) {
     hands.key(Qt::Key_5);
     EXPECT_EQ(hands.find<QLineEdit>("driverTeeth")->text(), "17") << "counted on the shape";
     EXPECT_EQ(hands.find<QLineEdit>("drivenTeeth")->text(), "51");
-    EXPECT_TRUE(hands.text("gearFacts").contains("272.00 mm = 8.00 mm × 34")) << hands.text("gearFacts").toStdString();
+    EXPECT_TRUE(hands.text("gearFacts").contains("272.00 mm = 8.00 mm × 34"))
+        << hands.text("gearFacts").toStdString();
     hands.click("coupleGears");
     ASSERT_EQ(hands.session.document().couplings.size(), 1u) << hands.refusals.join("; ").toStdString();
 
@@ -99,7 +101,9 @@ TEST(Window, FromARawModelToADeliveredClip) {
     QTest::qWait(500);
     hands.key(Qt::Key_Space);
     EXPECT_GT(hands.session.frame(), 5);
-    EXPECT_NEAR(hands.session.turnOf(hands.named(layshaft)) - before, -hands.session.frame() / 72 * 2 * pi, 1e-9) << "a third of the motor, the other way";
+    EXPECT_NEAR(hands.session.turnOf(hands.named(layshaft)) - before, -hands.session.frame() / 72 * 2 * pi,
+                1e-9)
+        << "a third of the motor, the other way";
     const double stopped = hands.session.frame();
     QTest::qWait(120);
     EXPECT_EQ(hands.session.frame(), stopped);
@@ -114,18 +118,31 @@ TEST(Window, FromARawModelToADeliveredClip) {
     EXPECT_TRUE(hands.refusals.isEmpty()) << hands.refusals.join("; ").toStdString();
 
     // The same through one job: an equal project, and the same bytes delivered.
-    const json job{{"import", {{"file", raw_station.toStdString()}, {"unit", "auto"}, {"up", "auto"}}},
-                   {"steps",
-                    {{{"op", "split.pieces"}, {"parts", {"steel", "paint", "cast"}}, {"weld", "0.01 mm"}},
-                     {{"op", "pivot.fit_cylinder"}, {"parts", {pinion, wheel, motor, layshaft}}, {"axis", "x"}},
-                     {{"op", "tree.parent"}, {"parts", {pinion}}, {"under", motor}},
-                     {{"op", "tree.parent"}, {"parts", {wheel}}, {"under", layshaft}},
-                     {{"op", "joint.set"}, {"parts", {motor, layshaft}}, {"kind", "hinge"}},
-                     {{"op", "coupling.gear"}, {"driver", motor}, {"driven", layshaft}, {"driver_teeth", 17}, {"driven_teeth", 51}},
-                     {{"op", "clip.set"}, {"last_frame", 72}},
-                     {{"op", "key.set"}, {"parts", {motor}}, {"frame", 0}, {"value", "0 deg"}, {"interpolation", "linear"}},
-                     {{"op", "key.set"}, {"parts", {motor}}, {"frame", 72}, {"value", "1080 deg"}, {"interpolation", "linear"}}}},
-                   {"deliver", "job.glb"}};
+    const json job{
+        {"import", {{"file", raw_station.toStdString()}, {"unit", "auto"}, {"up", "auto"}}},
+        {"steps",
+         {{{"op", "split.pieces"}, {"parts", {"steel", "paint", "cast"}}, {"weld", "0.01 mm"}},
+          {{"op", "pivot.fit_cylinder"}, {"parts", {pinion, wheel, motor, layshaft}}, {"axis", "x"}},
+          {{"op", "tree.parent"}, {"parts", {pinion}}, {"under", motor}},
+          {{"op", "tree.parent"}, {"parts", {wheel}}, {"under", layshaft}},
+          {{"op", "joint.set"}, {"parts", {motor, layshaft}}, {"kind", "hinge"}},
+          {{"op", "coupling.gear"},
+           {"driver", motor},
+           {"driven", layshaft},
+           {"driver_teeth", 17},
+           {"driven_teeth", 51}},
+          {{"op", "clip.set"}, {"last_frame", 72}},
+          {{"op", "key.set"},
+           {"parts", {motor}},
+           {"frame", 0},
+           {"value", "0 deg"},
+           {"interpolation", "linear"}},
+          {{"op", "key.set"},
+           {"parts", {motor}},
+           {"frame", 72},
+           {"value", "1080 deg"},
+           {"interpolation", "linear"}}}},
+        {"deliver", "job.glb"}};
     const auto done = run_job(make_registry(), job, {folder.path(), {}});
     ASSERT_TRUE(done.ok()) << done.error().message;
     EXPECT_TRUE(done->document == hands.session.document());
@@ -176,7 +193,8 @@ TEST_F(Station, ATurnCanBeTypedWithUnitsAndIsRefusedInWords) {
     const Document before = hands.session.document();
     hands.type("gaugeEntry", "3 mm");
     ASSERT_FALSE(hands.refusals.isEmpty());
-    EXPECT_TRUE(hands.refusals.back().contains("cannot be read as an angle")) << hands.refusals.back().toStdString();
+    EXPECT_TRUE(hands.refusals.back().contains("cannot be read as an angle"))
+        << hands.refusals.back().toStdString();
     EXPECT_TRUE(hands.session.document() == before);
 }
 
@@ -196,7 +214,8 @@ TEST_F(Station, ADrivenHingeSaysWhoDrivesIt) {
     EXPECT_TRUE(dial->driven);
     const Document before = hands.session.document();
     const Vec2 knob = dial->knob(hands.window.view().camera());
-    hands.drag(&hands.window.view(), QPoint(static_cast<int>(knob.x()), static_cast<int>(knob.y())), QPoint(10, 10));
+    hands.drag(&hands.window.view(), QPoint(static_cast<int>(knob.x()), static_cast<int>(knob.y())),
+               QPoint(10, 10));
     ASSERT_FALSE(hands.refusals.isEmpty());
     EXPECT_TRUE(hands.refusals.back().contains("driven by 'Motor shaft'"));
     EXPECT_TRUE(hands.session.document() == before);
@@ -209,7 +228,9 @@ TEST_F(Station, LimitsAreTypedTakenAndHold) {
     hands.key(Qt::Key_4);
     hands.type("limitMin", "-20", true);
     hands.type("limitMax", "1/8 turn", true);
-    const auto limits = [&] { return hands.session.document().parts.find(hands.named("Motor shaft"))->joint.turn.limits; };
+    const auto limits = [&] {
+        return hands.session.document().parts.find(hands.named("Motor shaft"))->joint.turn.limits;
+    };
     ASSERT_TRUE(limits().has_value());
     EXPECT_NEAR(limits()->max, pi / 4, 1e-12);
     hands.type("gaugeEntry", "80");
@@ -245,7 +266,8 @@ TEST_F(Station, LookingRound) {
     const Vec3 target = view.camera().target;
     hands.drag(&view, QPoint(300, 200), QPoint(340, 200), Qt::ShiftModifier, Qt::MiddleButton);
     EXPECT_GT((view.camera().target - target).norm(), 0.01);
-    QWheelEvent wheel(QPointF(200, 200), view.mapToGlobal(QPointF(200, 200)), {}, {0, 240}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QWheelEvent wheel(QPointF(200, 200), view.mapToGlobal(QPointF(200, 200)), {}, {0, 240}, Qt::NoButton,
+                      Qt::NoModifier, Qt::NoScrollPhase, false);
     QApplication::sendEvent(&view, &wheel);
     EXPECT_LT(view.camera().distance, distance);
     QWidget* compass = hands.find("compassDial");
@@ -272,7 +294,8 @@ TEST_F(Station, TheFilterFindsParts) {
     const QPoint row = hands.window.parts().rowOf(hands.named("Planet 2"));
     QTest::mouseClick(hands.window.parts().tree().viewport(), Qt::LeftButton, {}, row);
     EXPECT_EQ(hands.session.primary(), hands.named("Planet 2"));
-    EXPECT_LT(hands.window.parts().rowOf(hands.named("Bed plate")).y(), 0 + 60) << "carriers of what is found stay";
+    EXPECT_LT(hands.window.parts().rowOf(hands.named("Bed plate")).y(), 0 + 60)
+        << "carriers of what is found stay";
 }
 
 TEST_F(Station, TheFinderRunsActionsAndSaysWhyNot) {
@@ -311,7 +334,8 @@ TEST_F(Station, SavingOpeningAndUnsavedWork) {
     EXPECT_TRUE(find_part(hands.session.document(), "Door").ok()) << "stayed";
     hands.save_answer = QString::fromStdString((folder / "station").string());
     hands.key(Qt::Key_S, Qt::ControlModifier | Qt::ShiftModifier);
-    EXPECT_TRUE(std::filesystem::exists(folder / "station.pivrak.glb")) << hands.refusals.join("; ").toStdString();
+    EXPECT_TRUE(std::filesystem::exists(folder / "station.pivrak.glb"))
+        << hands.refusals.join("; ").toStdString();
     EXPECT_FALSE(hands.session.isModified());
     const Document saved = hands.session.document();
     hands.session.newProject();
@@ -323,8 +347,13 @@ TEST_F(Station, SavingOpeningAndUnsavedWork) {
 TEST_F(Station, BadFilesAreRefusedAndTheProjectStays) {
     TempFolder folder;
     const Document before = hands.session.document();
-    const std::vector<std::pair<std::string, std::string>> files{{"note.glb", "Hello"}, {"empty.obj", ""}, {"nan.obj", "v 0 0 nan\nf 1 1 1\n"}, {"index.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n"},
-                                                                 {"cut.glb", std::string("glTF\2\0\0\0\xff\0\0\0\x10\0\0\0JSON{}", 22)}, {"broken.pivrak.glb", "glTF"}};
+    const std::vector<std::pair<std::string, std::string>> files{
+        {"note.glb", "Hello"},
+        {"empty.obj", ""},
+        {"nan.obj", "v 0 0 nan\nf 1 1 1\n"},
+        {"index.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n"},
+        {"cut.glb", std::string("glTF\2\0\0\0\xff\0\0\0\x10\0\0\0JSON{}", 22)},
+        {"broken.pivrak.glb", "glTF"}};
     for (const auto& [name, bytes] : files) {
         SCOPED_TRACE(name);
         folder.write(name, bytes);
@@ -332,7 +361,8 @@ TEST_F(Station, BadFilesAreRefusedAndTheProjectStays) {
         hands.window.openFile(QString::fromStdString((folder / name).string()));
         hands.settle();
         ASSERT_EQ(hands.refusals.size(), 1);
-        EXPECT_TRUE(hands.refusals.front().contains(QString::fromStdString(name))) << hands.refusals.front().toStdString();
+        EXPECT_TRUE(hands.refusals.front().contains(QString::fromStdString(name)))
+            << hands.refusals.front().toStdString();
         EXPECT_TRUE(hands.session.document() == before);
         EXPECT_EQ(hands.session.previewed(), nullptr);
     }
@@ -367,13 +397,15 @@ TEST_F(Station, StagesByTheRailAndKeysByTheirShortcuts) {
     hands.clickRow(hands.named("Motor shaft"));
     hands.type("frameEntry", "20");
     hands.key(Qt::Key_K);
-    EXPECT_NE(hands.session.clip().track({hands.named("Motor shaft"), ChannelKind::Turn})->key_at(20), nullptr);
+    EXPECT_NE(hands.session.clip().track({hands.named("Motor shaft"), ChannelKind::Turn})->key_at(20),
+              nullptr);
     hands.key(Qt::Key_BracketRight);
     EXPECT_EQ(hands.session.frame(), 72);
     hands.key(Qt::Key_BracketLeft);
     EXPECT_EQ(hands.session.frame(), 20);
     hands.click("removeKey");
-    EXPECT_EQ(hands.session.clip().track({hands.named("Motor shaft"), ChannelKind::Turn})->key_at(20), nullptr);
+    EXPECT_EQ(hands.session.clip().track({hands.named("Motor shaft"), ChannelKind::Turn})->key_at(20),
+              nullptr);
     hands.key(Qt::Key_J);
     EXPECT_TRUE(hands.session.autoKey());
     auto* lanes = hands.find<TimeLanes>("timeLanes");
@@ -398,10 +430,17 @@ TEST_F(Station, EveryButtonAndFieldHasAName) {
         hands.session.setStage(static_cast<Stage>(stage));
         hands.settle();
         for (const QWidget* widget : hands.window.findChildren<QWidget*>()) {
-            const bool used = qobject_cast<const QAbstractButton*>(widget) || qobject_cast<const QLineEdit*>(widget) || qobject_cast<const QComboBox*>(widget);
-            const bool inner = widget->objectName().startsWith("qt_") || qobject_cast<const QComboBox*>(widget->parentWidget()) || qobject_cast<const QLineEdit*>(widget->parentWidget()) ||
-                               widget->parentWidget()->inherits("QTableWidget") || widget->parentWidget()->inherits("QMenuBar");
-            if (used && widget->isVisible() && !inner) { EXPECT_FALSE(widget->objectName().isEmpty()) << widget->metaObject()->className(); }
+            const bool used = qobject_cast<const QAbstractButton*>(widget) ||
+                              qobject_cast<const QLineEdit*>(widget) ||
+                              qobject_cast<const QComboBox*>(widget);
+            const bool inner = widget->objectName().startsWith("qt_") ||
+                               qobject_cast<const QComboBox*>(widget->parentWidget()) ||
+                               qobject_cast<const QLineEdit*>(widget->parentWidget()) ||
+                               widget->parentWidget()->inherits("QTableWidget") ||
+                               widget->parentWidget()->inherits("QMenuBar");
+            if (used && widget->isVisible() && !inner) {
+                EXPECT_FALSE(widget->objectName().isEmpty()) << widget->metaObject()->className();
+            }
         }
     }
 }

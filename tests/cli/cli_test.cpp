@@ -24,7 +24,8 @@ Ran cli(const std::string& arguments) {
     FILE* pipe = popen((std::string(PIVRAK_CLI) + " " + arguments + " 2>&1").c_str(), "r");
     Ran ran{-1, ""};
     std::array<char, 4096> buffer{};
-    while (const std::size_t count = fread(buffer.data(), 1, buffer.size(), pipe)) ran.out.append(buffer.data(), count);
+    while (const std::size_t count = fread(buffer.data(), 1, buffer.size(), pipe))
+        ran.out.append(buffer.data(), count);
     ran.exit_code = WEXITSTATUS(pclose(pipe));
     return ran;
 }
@@ -50,7 +51,8 @@ TEST(Cli, InfoOnTheRawModel) {
     EXPECT_EQ(info["parts"].size(), 4u);
     EXPECT_EQ(info["materials"].size(), 3u);
     EXPECT_GT(info["triangles"].get<int>(), 30000);
-    EXPECT_NEAR(info["bounds_m"]["max"][0].get<double>() - info["bounds_m"]["min"][0].get<double>(), 2.9159, 1e-3);
+    EXPECT_NEAR(info["bounds_m"]["max"][0].get<double>() - info["bounds_m"]["min"][0].get<double>(), 2.9159,
+                1e-3);
     EXPECT_EQ(info["findings"].size(), 3u) << "three lumps of many pieces";
     EXPECT_NE(cli("info " + station).out.find("holds 56 loose pieces"), std::string::npos);
 }
@@ -59,7 +61,8 @@ TEST(Cli, OpsIsASchema) {
     const json ops = json::parse(cli("ops --json").out);
     EXPECT_GT(ops.size(), 12u);
     for (const json& op : ops)
-        for (const json& argument : op["arguments"]) EXPECT_TRUE(argument.contains("type") && argument.contains("summary"));
+        for (const json& argument : op["arguments"])
+            EXPECT_TRUE(argument.contains("type") && argument.contains("summary"));
     EXPECT_NE(cli("ops").out.find("pivot.fit_cylinder"), std::string::npos);
 }
 
@@ -100,7 +103,9 @@ TEST(Cli, BakeWritesATable) {
     const std::string csv = folder.read("run.csv");
     EXPECT_EQ(csv.substr(0, 15), "frame,part,m00,");
     EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), 1 + 73 * 100);
-    EXPECT_NE(cli("bake " + finished + " --clip nothing --csv " + (folder / "x.csv").string()).out.find("there is no clip 'nothing'"), std::string::npos);
+    EXPECT_NE(cli("bake " + finished + " --clip nothing --csv " + (folder / "x.csv").string())
+                  .out.find("there is no clip 'nothing'"),
+              std::string::npos);
 }
 
 TEST(Cli, BadFilesAreRefusedInOneLine) {

@@ -7,7 +7,8 @@
 
 namespace pivrak::test {
 
-inline PartId add_part(Document& document, const std::string& name, PartId parent = {}, const Frame& rest = {}) {
+inline PartId add_part(Document& document, const std::string& name, PartId parent = {},
+                       const Frame& rest = {}) {
     Part part;
     part.id = document.new_id<PartId>();
     part.name = name;
@@ -17,7 +18,8 @@ inline PartId add_part(Document& document, const std::string& name, PartId paren
     return part.id;
 }
 
-inline PartId add_shaped(Document& document, const std::string& name, Mesh mesh, PartId parent = {}, const Frame& rest = {}) {
+inline PartId add_shaped(Document& document, const std::string& name, Mesh mesh, PartId parent = {},
+                         const Frame& rest = {}) {
     const ShapeId shape = document.new_id<ShapeId>();
     document.shapes.set(make_shape(shape, name, std::move(mesh)));
     const PartId id = add_part(document, name, parent, rest);
@@ -35,8 +37,15 @@ inline void make_hinge(Document& document, PartId id, int axis = 2, double value
     document.parts.set(part);
 }
 
-inline void couple(Document& document, PartId driver, PartId driven, int driver_teeth, int driven_teeth, double phase = 0) {
-    document.couplings.set({document.new_id<CouplingId>(), {{driver, ChannelKind::Turn}, {driven, ChannelKind::Turn}, driver_teeth, driven_teeth, phase, false}});
+inline void couple(Document& document, PartId driver, PartId driven, int driver_teeth, int driven_teeth,
+                   double phase = 0) {
+    document.couplings.set({document.new_id<CouplingId>(),
+                            {{driver, ChannelKind::Turn},
+                             {driven, ChannelKind::Turn},
+                             driver_teeth,
+                             driven_teeth,
+                             phase,
+                             false}});
 }
 
 inline void key(Document& document, PartId part, std::vector<Key> keys) {
@@ -80,7 +89,8 @@ inline std::vector<Vec3> vertex_places(const Document& document) {
 inline double largest_move(const std::vector<Vec3>& a, const std::vector<Vec3>& b) {
     EXPECT_EQ(a.size(), b.size());
     double largest = a.size() == b.size() ? 0 : 1e300;
-    for (std::size_t i = 0; i < std::min(a.size(), b.size()); ++i) largest = std::max(largest, (a[i] - b[i]).norm());
+    for (std::size_t i = 0; i < std::min(a.size(), b.size()); ++i)
+        largest = std::max(largest, (a[i] - b[i]).norm());
     return largest;
 }
 

@@ -20,8 +20,11 @@ inline Mesh to_mesh(const demo::Solid& solid, double scale = 1e-3) {
 inline Mesh box(const Vec3& low, const Vec3& high) {
     Mesh mesh;
     for (int i = 0; i < 8; ++i)
-        mesh.positions.push_back(Vec3(i & 1 ? high.x() : low.x(), i & 2 ? high.y() : low.y(), i & 4 ? high.z() : low.z()).cast<float>());
-    mesh.indices = {0, 2, 3, 0, 3, 1, 4, 5, 7, 4, 7, 6, 0, 1, 5, 0, 5, 4, 2, 6, 7, 2, 7, 3, 0, 4, 6, 0, 6, 2, 1, 3, 7, 1, 7, 5};
+        mesh.positions.push_back(
+            Vec3(i & 1 ? high.x() : low.x(), i & 2 ? high.y() : low.y(), i & 4 ? high.z() : low.z())
+                .cast<float>());
+    mesh.indices = {0, 2, 3, 0, 3, 1, 4, 5, 7, 4, 7, 6, 0, 1, 5, 0, 5, 4,
+                    2, 6, 7, 2, 7, 3, 0, 4, 6, 0, 6, 2, 1, 3, 7, 1, 7, 5};
     mesh.submeshes.push_back({MaterialId{}, 0, 36});
     return mesh;
 }
@@ -50,8 +53,11 @@ inline Mesh unshared(const Mesh& mesh) {
 
 /// Poses that no symmetry favours, for tests that must hold anywhere.
 inline std::vector<Frame> world_poses() {
-    const auto pose = [](double angle, Vec3 axis, Vec3 at) { return Frame{Quat(Eigen::AngleAxisd(angle, axis.normalized())), at}; };
-    return {Frame{}, pose(0.7, {1, 2, 3}, {1.5, -0.4, 2}), pose(2.9, {-3, 1, 0.2}, {-20, 7, 0.1}), pose(pi / 2, {0, 1, 0}, {0, 0, 5})};
+    const auto pose = [](double angle, Vec3 axis, Vec3 at) {
+        return Frame{Quat(Eigen::AngleAxisd(angle, axis.normalized())), at};
+    };
+    return {Frame{}, pose(0.7, {1, 2, 3}, {1.5, -0.4, 2}), pose(2.9, {-3, 1, 0.2}, {-20, 7, 0.1}),
+            pose(pi / 2, {0, 1, 0}, {0, 0, 5})};
 }
 
 }  // namespace pivrak::test

@@ -1,10 +1,10 @@
 #pragma once
 
-#include <fstream>
+#include <unistd.h>
 #include <filesystem>
+#include <fstream>
 #include <string>
 #include <string_view>
-#include <unistd.h>
 
 namespace pivrak::test {
 

@@ -1,5 +1,8 @@
 #pragma once
 
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
 #include <QApplication>
 #include <QComboBox>
 #include <QSettings>
@@ -23,10 +26,13 @@ public:
     explicit Hands(Look& shared_look, const QString& examples = {})
         : look(shared_look),
           window(session, shared_look,
-                 Questions{[this](QWidget*, const QString&, const QString&) { return open_answer; }, [this](QWidget*, const QString&, const QString&, const QString&) { return save_answer; },
-                           [this](QWidget*) { return unsaved_answer; }},
+                 Questions{
+                     [this](QWidget*, const QString&, const QString&) { return open_answer; },
+                     [this](QWidget*, const QString&, const QString&, const QString&) { return save_answer; },
+                     [this](QWidget*) { return unsaved_answer; }},
                  examples) {
-        QObject::connect(&session, &Session::told, &window, [this](const QString& text, bool refused) { (refused ? refusals : told) << text; });
+        QObject::connect(&session, &Session::told, &window,
+                         [this](const QString& text, bool refused) { (refused ? refusals : told) << text; });
         window.show();
         window.activateWindow();
         (void)QTest::qWaitForWindowActive(&window);
@@ -73,7 +79,8 @@ public:
         combo->setFocus();
         const int wanted = combo->findData(value);
         ASSERT_GE(wanted, 0) << value.toStdString();
-        for (int i = 0; combo->currentIndex() != wanted && i < combo->count(); ++i) QTest::keyClick(combo, combo->currentIndex() < wanted ? Qt::Key_Down : Qt::Key_Up);
+        for (int i = 0; combo->currentIndex() != wanted && i < combo->count(); ++i)
+            QTest::keyClick(combo, combo->currentIndex() < wanted ? Qt::Key_Down : Qt::Key_Up);
         settle();
     }
 
@@ -97,12 +104,17 @@ public:
         const Shape* shape = part ? session.shownDocument().shapes.find(part->shape) : nullptr;
         if (!shape) return std::nullopt;
         const Frame world = session.worldFromPart(id) * part->part_from_shape;
-        for (std::size_t t = 0; t < shape->mesh->triangle_count(); t += 1 + shape->mesh->triangle_count() / 500) {
-            const Vec3 middle = (shape->mesh->corner(t, 0) + shape->mesh->corner(t, 1) + shape->mesh->corner(t, 2)) / 3.0;
+        for (std::size_t t = 0; t < shape->mesh->triangle_count();
+             t += 1 + shape->mesh->triangle_count() / 500) {
+            const Vec3 middle =
+                (shape->mesh->corner(t, 0) + shape->mesh->corner(t, 1) + shape->mesh->corner(t, 2)) / 3.0;
             const Vec3 seen = view.camera().project(world.point(middle));
             const QPoint pixel(static_cast<int>(seen.x()), static_cast<int>(seen.y()));
             const QWidget* above = view.childAt(pixel);
-            if (view.rect().contains(pixel) && (!above || above->testAttribute(Qt::WA_TransparentForMouseEvents)) && view.partAt(pixel) == id) return pixel;
+            if (view.rect().contains(pixel) &&
+                (!above || above->testAttribute(Qt::WA_TransparentForMouseEvents)) &&
+                view.partAt(pixel) == id)
+                return pixel;
         }
         return std::nullopt;
     }
@@ -114,7 +126,8 @@ public:
         settle();
     }
 
-    void drag(QWidget* widget, QPoint from, QPoint to, Qt::KeyboardModifiers modifiers = {}, Qt::MouseButton button = Qt::LeftButton) {
+    void drag(QWidget* widget, QPoint from, QPoint to, Qt::KeyboardModifiers modifiers = {},
+              Qt::MouseButton button = Qt::LeftButton) {
         QTest::mousePress(widget, button, modifiers, from);
         for (int i = 1; i <= 8; ++i) {
             const QPoint at = from + (to - from) * i / 8;
@@ -144,7 +157,8 @@ inline std::string piece_name(const std::string& component) {
     for (const auto& c : components) ++total[c.lump];
     for (const auto& c : components) {
         ++number[c.lump];
-        if (c.name == component) return fmt::format("{} {:0{}}", c.lump, number[c.lump], std::to_string(total[c.lump]).size());
+        if (c.name == component)
+            return fmt::format("{} {:0{}}", c.lump, number[c.lump], std::to_string(total[c.lump]).size());
     }
     return "";
 }

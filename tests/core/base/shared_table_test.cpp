@@ -41,7 +41,9 @@ TEST(SharedTable, BehavesLikeAMapUnderRandomEdits) {
     for (std::uint64_t id = 1; id <= 700; ++id) {
         const Entry* found = table.find(PartId{id});
         ASSERT_EQ(found != nullptr, expected.contains(id));
-        if (found) { EXPECT_EQ(found->value, expected[id]); }
+        if (found) {
+            EXPECT_EQ(found->value, expected[id]);
+        }
     }
 }
 

@@ -10,7 +10,8 @@ namespace pivrak {
 namespace {
 
 const Finding* finding(const std::vector<Finding>& findings, const std::string& code) {
-    const auto found = std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.code == code; });
+    const auto found =
+        std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.code == code; });
     return found == findings.end() ? nullptr : &*found;
 }
 
@@ -44,7 +45,8 @@ TEST(Findings, SizeAndGround) {
 
 TEST(Findings, PiecesNamesAndTextures) {
     Document d = on_floor();
-    test::add_shaped(d, "box", test::joined(test::box({0, 0, 0}, {1, 1, 1}), test::box({2, 0, 0}, {3, 1, 1})));
+    test::add_shaped(d, "box",
+                     test::joined(test::box({0, 0, 0}, {1, 1, 1}), test::box({2, 0, 0}, {3, 1, 1})));
     Image lost;
     lost.id = d.new_id<ImageId>();
     lost.name = "rust.png";
@@ -68,7 +70,8 @@ TEST(Findings, APivotOutsideItsShape) {
 Document gears(double off_m, double tilt_rad, int driven_teeth = 51) {
     Document d = empty_document();
     const PartId a = test::add_shaped(d, "small", test::to_mesh(demo::gear({17, 8, 20, 20})));
-    const PartId b = test::add_shaped(d, "large", test::to_mesh(demo::gear({driven_teeth, 8, 20, 20})), {}, {turn_about_axis(0, tilt_rad), Vec3(0.272 + off_m, 0, 0)});
+    const PartId b = test::add_shaped(d, "large", test::to_mesh(demo::gear({driven_teeth, 8, 20, 20})), {},
+                                      {turn_about_axis(0, tilt_rad), Vec3(0.272 + off_m, 0, 0)});
     test::make_hinge(d, a);
     test::make_hinge(d, b);
     test::couple(d, a, b, 17, 51);
@@ -77,7 +80,8 @@ Document gears(double off_m, double tilt_rad, int driven_teeth = 51) {
 
 TEST(Findings, GearsThatDoNotFit) {
     EXPECT_TRUE(message(gears(0, 0), "gear.centres").empty());
-    EXPECT_EQ(message(gears(0.002, 0), "gear.centres"), "centres of 'small' and 'large' are 274.0 mm apart, module 8.000 mm × 34 gives 272.0 mm");
+    EXPECT_EQ(message(gears(0.002, 0), "gear.centres"),
+              "centres of 'small' and 'large' are 274.0 mm apart, module 8.000 mm × 34 gives 272.0 mm");
     EXPECT_NE(message(gears(0, 0.01), "gear.axes").find("0.573° apart"), std::string::npos);
     EXPECT_TRUE(message(gears(0, 0), "gear.axes").empty());
     EXPECT_FALSE(message(gears(0, 0, 50), "gear.no_teeth").empty());
@@ -91,7 +95,8 @@ TEST(Findings, KeysThatDoNothingOrLeaveTheLimits) {
     small.joint.turn.limits = Limits{0, 1};
     d.parts.set(small);
     test::key(d, small.id, {{0, 0}, {200, 2}});
-    EXPECT_EQ(message(d, "keys.limit"), "'small' is keyed to 114.59° at frame 200, its limits are 0.00° to 57.30°");
+    EXPECT_EQ(message(d, "keys.limit"),
+              "'small' is keyed to 114.59° at frame 200, its limits are 0.00° to 57.30°");
     EXPECT_EQ(message(d, "keys.after_end"), "'small' has a key at frame 200, clip 'clip 1' ends at 120");
     small.joint.kind = JointKind::Fixed;
     Document fixed = on_floor();
@@ -106,14 +111,17 @@ TEST(Findings, ADrivenGearStoppedByItsLimitIsToldWithTheFrame) {
     d.parts.set(large);
     test::key(d, test::named(d, "small"), {{0, 0, Interpolation::Linear}, {120, 12, Interpolation::Linear}});
     // 0.1 rad a frame at the driver, a third of it at the wheel: 0.5 rad after 15 frames.
-    EXPECT_EQ(message(d, "limit.stops_gear"), "'large' is stopped by its limit -28.65° from frame 15 of 'clip 1'");
+    EXPECT_EQ(message(d, "limit.stops_gear"),
+              "'large' is stopped by its limit -28.65° from frame 15 of 'clip 1'");
 }
 
 TEST(Findings, AreSortedByStageAndTheSameEachTime) {
     Document d = gears(0.002, 0.01);
-    test::add_shaped(d, "small", test::joined(test::box({0, 0, 1}, {1, 1, 2}), test::box({2, 0, 0}, {3, 1, 1})));
+    test::add_shaped(d, "small",
+                     test::joined(test::box({0, 0, 1}, {1, 1, 2}), test::box({2, 0, 0}, {3, 1, 1})));
     const auto findings = check_document(d);
-    EXPECT_TRUE(std::is_sorted(findings.begin(), findings.end(), [](const Finding& a, const Finding& b) { return a.stage < b.stage; }));
+    EXPECT_TRUE(std::is_sorted(findings.begin(), findings.end(),
+                               [](const Finding& a, const Finding& b) { return a.stage < b.stage; }));
     EXPECT_EQ(findings, check_document(d));
 }
 

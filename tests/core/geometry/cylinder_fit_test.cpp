@@ -19,9 +19,13 @@ double off_axis(const CylinderFit& fit, const Vec3& p) {
     return (from - from.dot(fit.axis_direction) * fit.axis_direction).norm();
 }
 
-double tilt(const CylinderFit& fit, const Vec3& axis) { return std::atan2(fit.axis_direction.cross(axis).norm(), std::abs(fit.axis_direction.dot(axis))); }
+double tilt(const CylinderFit& fit, const Vec3& axis) {
+    return std::atan2(fit.axis_direction.cross(axis).norm(), std::abs(fit.axis_direction.dot(axis)));
+}
 
-Solid stepped_shaft() { return demo::revolve({{0, -200}, {27, -200}, {30, -197}, {30, -50}, {38, -46}, {38, 160}, {0, 160}}, 40); }
+Solid stepped_shaft() {
+    return demo::revolve({{0, -200}, {27, -200}, {30, -197}, {30, -50}, {38, -46}, {38, 160}, {0, 160}}, 40);
+}
 
 Solid gear_with_holes() {
     demo::GearData data{51, 8, 80, 42, 78, 14, 30, 6, 34};
@@ -65,7 +69,9 @@ TEST(FitCylinder, FindsTheAxisOfRoundPartsInAnyPose) {
             EXPECT_LT(tilt(*fit, placed.axis(2)), 0.001 * rad_per_deg);
             EXPECT_LT(off_axis(*fit, placed.translation), 2e-6) << "2 micrometres";
             EXPECT_LT(fit->residual_m, 1e-6);
-            if (c.radius_mm > 0) { EXPECT_NEAR(fit->radius_m, c.radius_mm * 1e-3, 2e-6); }
+            if (c.radius_mm > 0) {
+                EXPECT_NEAR(fit->radius_m, c.radius_mm * 1e-3, 2e-6);
+            }
         }
 }
 
@@ -112,9 +118,15 @@ TEST(FitCylinder, RefusesWhatIsNotRound) {
     flat.indices = {0, 1, 2};
     Mesh degenerate = flat;
     degenerate.positions[2] = {2, 0, 0};
-    for (const Refused& c : {Refused{"cube", test::box({0, 0, 0}, {1, 1, 1}), "fit.not_round"}, Refused{"long box", test::box({0, 0, 0}, {4, 1, 0.5}), "fit.not_round"},
-                             Refused{"one triangle", flat, "fit.not_round"}, Refused{"triangle without area", degenerate, "fit.empty"}, Refused{"nothing", Mesh{}, "fit.empty"},
-                             Refused{"plate with bolt holes", test::to_mesh(demo::extrude(demo::rectangle(400, 300, 10), demo::hole_ring(4, 120, 8, 24), 0, 20)), "fit.not_round"}}) {
+    for (const Refused& c :
+         {Refused{"cube", test::box({0, 0, 0}, {1, 1, 1}), "fit.not_round"},
+          Refused{"long box", test::box({0, 0, 0}, {4, 1, 0.5}), "fit.not_round"},
+          Refused{"one triangle", flat, "fit.not_round"},
+          Refused{"triangle without area", degenerate, "fit.empty"}, Refused{"nothing", Mesh{}, "fit.empty"},
+          Refused{"plate with bolt holes",
+                  test::to_mesh(
+                      demo::extrude(demo::rectangle(400, 300, 10), demo::hole_ring(4, 120, 8, 24), 0, 20)),
+                  "fit.not_round"}}) {
         SCOPED_TRACE(c.name);
         const auto fit = fit_cylinder(c.mesh);
         ASSERT_FALSE(fit.ok());

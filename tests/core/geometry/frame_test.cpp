@@ -9,7 +9,8 @@ namespace {
 
 TEST(Frame, ComposesLikeMatrices) {
     for (const Frame& a : test::world_poses())
-        for (const Frame& b : test::world_poses()) EXPECT_TRUE((a * b).matrix().isApprox(a.matrix() * b.matrix(), 1e-13));
+        for (const Frame& b : test::world_poses())
+            EXPECT_TRUE((a * b).matrix().isApprox(a.matrix() * b.matrix(), 1e-13));
 }
 
 TEST(Frame, InverseUndoes) {
@@ -49,7 +50,8 @@ TEST(Frame, AimedFrameAimsAndTurnsNoMoreThanItMust) {
             EXPECT_LT((aimed.axis(axis) - direction).norm(), 1e-12);
             EXPECT_EQ(aimed.translation, Vec3(1, 2, 3));
             // The smallest turn between two directions is the angle between them.
-            EXPECT_NEAR(angle_between(start.rotation, aimed.rotation), std::acos(start.axis(axis).dot(direction)), 1e-12);
+            EXPECT_NEAR(angle_between(start.rotation, aimed.rotation),
+                        std::acos(start.axis(axis).dot(direction)), 1e-12);
         }
 }
 

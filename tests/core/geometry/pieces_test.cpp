@@ -23,18 +23,21 @@ TEST(LoosePieces, NamedCases) {
         double weld_m;
         std::uint32_t pieces;
     };
-    for (const Case& c : {Case{"nothing", Mesh{}, 1e-5, 0}, Case{"one box", box({0, 0, 0}, {1, 1, 1}), 0, 1},
-                          Case{"one box of unshared corners, welded", unshared(box({0, 0, 0}, {1, 1, 1})), 1e-5, 1},
-                          Case{"equal corners weld at tolerance zero", unshared(box({0, 0, 0}, {1, 1, 1})), 0, 1},
-                          Case{"two boxes apart", joined(box({0, 0, 0}, {1, 1, 1}), box({2, 0, 0}, {3, 1, 1})), 1e-5, 2},
-                          Case{"corners 0.02 mm apart, weld 0.01 mm", near, 1e-5, 2}, Case{"corners 0.02 mm apart, weld 0.03 mm", near, 3e-5, 1}}) {
+    for (const Case& c :
+         {Case{"nothing", Mesh{}, 1e-5, 0}, Case{"one box", box({0, 0, 0}, {1, 1, 1}), 0, 1},
+          Case{"one box of unshared corners, welded", unshared(box({0, 0, 0}, {1, 1, 1})), 1e-5, 1},
+          Case{"equal corners weld at tolerance zero", unshared(box({0, 0, 0}, {1, 1, 1})), 0, 1},
+          Case{"two boxes apart", joined(box({0, 0, 0}, {1, 1, 1}), box({2, 0, 0}, {3, 1, 1})), 1e-5, 2},
+          Case{"corners 0.02 mm apart, weld 0.01 mm", near, 1e-5, 2},
+          Case{"corners 0.02 mm apart, weld 0.03 mm", near, 3e-5, 1}}) {
         SCOPED_TRACE(c.name);
         EXPECT_EQ(label_loose_pieces(c.mesh, {.weld_m = c.weld_m}).count, c.pieces);
     }
 }
 
 TEST(LoosePieces, LabelsFollowTheFirstTriangle) {
-    const Mesh mesh = joined(joined(box({5, 0, 0}, {6, 1, 1}), box({0, 0, 0}, {1, 1, 1})), box({9, 0, 0}, {10, 1, 1}));
+    const Mesh mesh =
+        joined(joined(box({5, 0, 0}, {6, 1, 1}), box({0, 0, 0}, {1, 1, 1})), box({9, 0, 0}, {10, 1, 1}));
     const TriangleLabels labels = label_loose_pieces(mesh);
     EXPECT_EQ(labels.of_triangle.front(), 0u);
     EXPECT_EQ(labels.of_triangle[12], 1u);
@@ -47,7 +50,8 @@ std::size_t flood_count(const Mesh& mesh, double weld) {
     std::vector<std::vector<std::uint32_t>> next(n);
     for (std::uint32_t a = 0; a < n; ++a)
         for (std::uint32_t b = 0; b < n; ++b)
-            if ((mesh.positions[a].cast<double>() - mesh.positions[b].cast<double>()).norm() <= weld) next[a].push_back(b);
+            if ((mesh.positions[a].cast<double>() - mesh.positions[b].cast<double>()).norm() <= weld)
+                next[a].push_back(b);
     for (std::size_t i = 0; i < mesh.indices.size(); i += 3)
         for (std::size_t k = 0; k < 3; ++k) {
             next[mesh.indices[i + k]].push_back(mesh.indices[i + (k + 1) % 3]);
@@ -84,7 +88,8 @@ TEST(LoosePieces, AgreesWithFloodFillOnRandomSoups) {
                 mesh.positions.push_back({place(random), place(random), place(random)});
             }
         const double weld = 0.0004 * (round + 1);
-        EXPECT_EQ(label_loose_pieces(mesh, {.weld_m = weld}).count, flood_count(mesh, weld)) << "weld " << weld;
+        EXPECT_EQ(label_loose_pieces(mesh, {.weld_m = weld}).count, flood_count(mesh, weld))
+            << "weld " << weld;
     }
 }
 
@@ -96,7 +101,8 @@ TEST(LoosePieces, PiecesKeepEveryTriangleAndItsPlace) {
     const auto collect = [](const Mesh& m, std::multiset<std::array<float, 9>>& into) {
         for (std::size_t t = 0; t < m.triangle_count(); ++t) {
             std::array<float, 9> corners{};
-            for (int k = 0; k < 9; ++k) corners[static_cast<std::size_t>(k)] = static_cast<float>(m.corner(t, k / 3)[k % 3]);
+            for (int k = 0; k < 9; ++k)
+                corners[static_cast<std::size_t>(k)] = static_cast<float>(m.corner(t, k / 3)[k % 3]);
             into.insert(corners);
         }
     };
@@ -111,7 +117,8 @@ TEST(LoosePieces, PiecesKeepEveryTriangleAndItsPlace) {
 
 TEST(LabelByMaterial, OneLabelForEachMaterialThatIsUsed) {
     Mesh mesh = box({0, 0, 0}, {1, 1, 1});
-    mesh.submeshes = {{MaterialId{4}, 0, 12}, {MaterialId{9}, 12, 0}, {MaterialId{7}, 12, 12}, {MaterialId{4}, 24, 12}};
+    mesh.submeshes = {
+        {MaterialId{4}, 0, 12}, {MaterialId{9}, 12, 0}, {MaterialId{7}, 12, 12}, {MaterialId{4}, 24, 12}};
     const TriangleLabels labels = label_by_material(mesh);
     EXPECT_EQ(labels.count, 2u);
     EXPECT_EQ(labels.of_triangle, (std::vector<std::uint32_t>{0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0}));
@@ -135,7 +142,8 @@ TEST(ExtractLabelled, KeepsMaterialsNormalsAndTextureCoordinates) {
 }
 
 TEST(ConnectedVertices, JoinsOnlyWhatTrianglesJoin) {
-    const std::vector<std::uint32_t> roots = connected_vertices(joined(box({0, 0, 0}, {1, 1, 1}), box({0, 0, 0}, {1, 1, 1})));
+    const std::vector<std::uint32_t> roots =
+        connected_vertices(joined(box({0, 0, 0}, {1, 1, 1}), box({0, 0, 0}, {1, 1, 1})));
     EXPECT_EQ(std::set<std::uint32_t>(roots.begin(), roots.end()).size(), 2u);
 }
 

@@ -46,7 +46,8 @@ TEST(ToothProfile, FindsTheMiddleOfATooth) {
             SCOPED_TRACE(teeth);
             EXPECT_GT(profile.strength, 0.5);
             EXPECT_NEAR(std::remainder(profile.phase_rad - first, pitch), 0, 1e-5 * pitch);
-            EXPECT_NEAR(profile.tip_radius_m, 4e-3 * (teeth + 2) / 2, 1e-6) << "tip circle, ISO 53: module (z + 2) / 2";
+            EXPECT_NEAR(profile.tip_radius_m, 4e-3 * (teeth + 2) / 2, 1e-6)
+                << "tip circle, ISO 53: module (z + 2) / 2";
         }
 }
 

@@ -4,8 +4,8 @@
 
 #include <random>
 
-#include "core/io/gltf_sample.h"
 #include "core/io/gltf_read.h"
+#include "core/io/gltf_sample.h"
 #include "core/io/thin_samples.h"
 #include "tests/support/documents.h"
 #include "tests/support/temp_folder.h"
@@ -18,9 +18,12 @@ using test::TempFolder;
 /// A carrier that swings, a gear on it that spins fast, and another that it drives.
 Document machine() {
     Document d = empty_document();
-    const PartId carrier = test::add_shaped(d, "carrier", test::to_mesh(demo::shaft(20, 0, 3000, 2, 24)), {}, test::world_poses()[1]);
-    const PartId gear = test::add_shaped(d, "gear", test::to_mesh(demo::gear({17, 8, 20, 20})), carrier, {Quat(1, 0, 0, 0), Vec3(0, 0, 3)});
-    const PartId wheel = test::add_shaped(d, "wheel", test::to_mesh(demo::gear({51, 8, 20, 20})), carrier, {Quat(1, 0, 0, 0), Vec3(0.272, 0, 3)});
+    const PartId carrier = test::add_shaped(d, "carrier", test::to_mesh(demo::shaft(20, 0, 3000, 2, 24)), {},
+                                            test::world_poses()[1]);
+    const PartId gear = test::add_shaped(d, "gear", test::to_mesh(demo::gear({17, 8, 20, 20})), carrier,
+                                         {Quat(1, 0, 0, 0), Vec3(0, 0, 3)});
+    const PartId wheel = test::add_shaped(d, "wheel", test::to_mesh(demo::gear({51, 8, 20, 20})), carrier,
+                                          {Quat(1, 0, 0, 0), Vec3(0.272, 0, 3)});
     test::make_hinge(d, carrier, 0);
     test::make_hinge(d, gear, 2);
     test::make_hinge(d, wheel, 2);
@@ -29,7 +32,9 @@ Document machine() {
     d.parts.set(part);
     test::couple(d, gear, wheel, 17, 51, 0.3);
     test::key(d, gear, {{0, 0, Interpolation::Linear}, {72, 6 * pi, Interpolation::Linear}});
-    test::key(d, carrier, {{0, 0, Interpolation::Smooth}, {30, 1.2, Interpolation::Smooth}, {72, -0.4, Interpolation::Smooth}});
+    test::key(
+        d, carrier,
+        {{0, 0, Interpolation::Smooth}, {30, 1.2, Interpolation::Smooth}, {72, -0.4, Interpolation::Smooth}});
     Clip clip = clip_or_first(d);
     clip.last_frame = 72;
     d.clips.set(clip);
@@ -50,7 +55,8 @@ TEST(Deliver, ReadsBackWithinAHundredthOfAMillimetreAndAThousandthOfADegree) {
 TEST(Deliver, EvenTurnsKeepFewSamples) {
     Document d = machine();
     Clip clip = clip_or_first(d);
-    std::erase_if(clip.tracks, [&](const Track& track) { return d.parts.find(track.channel.part)->name == "carrier"; });
+    std::erase_if(clip.tracks,
+                  [&](const Track& track) { return d.parts.find(track.channel.part)->name == "carrier"; });
     d.clips.set(clip);
     const auto delivery = delivery_bytes(d);
     ASSERT_TRUE(delivery.ok());
@@ -71,7 +77,8 @@ TEST(Deliver, TheComparisonSeesAFileThatIsWrong) {
     EXPECT_NEAR(moved->largest_error_m, 0.001, 1e-5);
     EXPECT_EQ(moved->part_m, "wheel");
     Document faster = d;
-    test::key(faster, test::named(faster, "gear"), {{0, 0, Interpolation::Linear}, {72, 6.01 * pi, Interpolation::Linear}});
+    test::key(faster, test::named(faster, "gear"),
+              {{0, 0, Interpolation::Linear}, {72, 6.01 * pi, Interpolation::Linear}});
     EXPECT_NEAR(compare_delivery(faster, bytes, "machine.glb")->largest_error_rad, 0.01 * pi, 1e-5);
     Document renamed = test::run(d, {{"op", "part.rename"}, {"part", "wheel"}, {"name", "disc"}});
     EXPECT_EQ(compare_delivery(renamed, bytes, "machine.glb").error().code, "delivery.part_missing");
@@ -107,7 +114,8 @@ TEST(Deliver, WritesOnlyWhereItMay) {
 
 TEST(Deliver, CanBeCancelledAndThenWritesNothing) {
     TempFolder folder;
-    const auto delivery = deliver(machine(), folder / "machine.glb", {}, Progress([](double fraction, std::string_view) { return fraction < 0.5; }));
+    const auto delivery = deliver(machine(), folder / "machine.glb", {},
+                                  Progress([](double fraction, std::string_view) { return fraction < 0.5; }));
     EXPECT_EQ(delivery.error().code, "bake.cancelled");
     EXPECT_FALSE(std::filesystem::exists(folder / "machine.glb"));
 }
@@ -132,7 +140,8 @@ TEST(ThinRotations, WhatIsLeftOutCanBePutBack) {
         for (std::size_t k = 0; k + 1 < kept.size(); ++k)
             for (std::size_t i = kept[k]; i <= kept[k + 1]; ++i) {
                 const double t = (times[i] - times[kept[k]]) / (times[kept[k + 1]] - times[kept[k]]);
-                ASSERT_LE(angle_between(values[kept[k]].slerp(t, values[kept[k + 1]]), values[i]), options.rotation_rad * 1.0001);
+                ASSERT_LE(angle_between(values[kept[k]].slerp(t, values[kept[k + 1]]), values[i]),
+                          options.rotation_rad * 1.0001);
             }
     }
 }
@@ -164,7 +173,8 @@ TEST(GltfPlayer, FollowsTheSpecificationBetweenSamples) {
     const auto made = GltfPlayer::make(*file, 0);
     ASSERT_TRUE(made.ok());
     EXPECT_NEAR(angle_between(made->world_from_nodes(0.5)[0].rotation, turn_about_axis(2, pi / 4)), 0, 1e-6);
-    EXPECT_NEAR(angle_between(made->world_from_nodes(99)[0].rotation, turn_about_axis(2, pi / 2)), 0, 1e-6) << "holds after its end";
+    EXPECT_NEAR(angle_between(made->world_from_nodes(99)[0].rotation, turn_about_axis(2, pi / 2)), 0, 1e-6)
+        << "holds after its end";
     EXPECT_EQ(GltfPlayer::make(*file, 7).error().code, "gltf.animation");
 }
 

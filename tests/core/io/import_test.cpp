@@ -19,7 +19,8 @@ const char* const cube_obj =
     "v 0 0 0\nv 2 0 0\nv 2 0 3\nv 0 0 3\nv 0 1 0\nv 2 1 0\nv 2 1 3\nv 0 1 3\n"
     "f 1 2 3 4\nf 8 7 6 5\nf 1 5 6 2\nf 2 6 7 3\nf 3 7 8 4\nf 4 8 5 1\n";
 
-Result<ImportOutcome> import_text(const TempFolder& folder, const std::string& name, std::string_view bytes, const ImportOptions& options = {}) {
+Result<ImportOutcome> import_text(const TempFolder& folder, const std::string& name, std::string_view bytes,
+                                  const ImportOptions& options = {}) {
     return import_model(empty_document(), folder.write(name, bytes), options);
 }
 
@@ -45,7 +46,8 @@ TEST(Import, ObjKeepsNamesMaterialsAndMeasures) {
     EXPECT_EQ(triangle_count(d), 12u);
     ASSERT_EQ(d.materials.size(), 1u);
     EXPECT_EQ(d.materials.begin()->name, "wood");
-    EXPECT_NEAR(d.materials.begin()->base_color[0], 0.2140, 1e-4) << "IEC 61966-2-1: 0.5 on a screen is 0.2140 linear";
+    EXPECT_NEAR(d.materials.begin()->base_color[0], 0.2140, 1e-4)
+        << "IEC 61966-2-1: 0.5 on a screen is 0.2140 linear";
     // Y up in the file: its z is our x, its x our y, its y our z.
     EXPECT_LT((document_bounds(d).size() - Vec3(3, 2, 1)).norm(), 1e-6);
     ASSERT_EQ(d.sources.size(), 1u);
@@ -59,7 +61,9 @@ TEST(Import, UnitAndUpCanBeGiven) {
 }
 
 TEST(Import, GuessesMillimetresAndCentimetresAndSaysSo) {
-    for (const auto& [size, unit, metres] : {std::tuple(2500.0, "millimetres", 2.5), std::tuple(390.0, "centimetres", 3.9), std::tuple(4.0, "metres", 4.0)}) {
+    for (const auto& [size, unit, metres] :
+         {std::tuple(2500.0, "millimetres", 2.5), std::tuple(390.0, "centimetres", 3.9),
+          std::tuple(4.0, "metres", 4.0)}) {
         TempFolder folder;
         const std::string text = fmt::format("v 0 0 0\nv {} 0 0\nv 0 1 0\nf 1 2 3\n", size);
         const auto in = import_text(folder, "part.obj", text);
@@ -72,7 +76,9 @@ TEST(Import, GuessesMillimetresAndCentimetresAndSaysSo) {
 
 TEST(Import, NormalsAndTextureCoordinatesStay) {
     TempFolder folder;
-    const auto in = import_text(folder, "p.obj", "v 0 0 0\nv 1 0 0\nv 0 0 1\nvt 0.25 0.75\nvt 1 0\nvt 0 1\nvn 0 1 0\nf 1/1/1 3/3/1 2/2/1\n");
+    const auto in = import_text(
+        folder, "p.obj",
+        "v 0 0 0\nv 1 0 0\nv 0 0 1\nvt 0.25 0.75\nvt 1 0\nvt 0 1\nvn 0 1 0\nf 1/1/1 3/3/1 2/2/1\n");
     ASSERT_TRUE(in.ok()) << in.error().message;
     const Mesh& mesh = *in->document.shapes.begin()->mesh;
     ASSERT_EQ(mesh.normals.size(), 3u);
@@ -95,7 +101,8 @@ TEST(Import, UnevenAndMirroredScaleGoesIntoTheShape) {
         const char* name;
         std::vector<double> scale;
     };
-    for (const Case& c : {Case{"uneven", {2, 3, 0.5}}, Case{"mirrored", {-1, 1, 1}}, Case{"mirrored and uneven", {2, -3, 0.5}}}) {
+    for (const Case& c : {Case{"uneven", {2, 3, 0.5}}, Case{"mirrored", {-1, 1, 1}},
+                          Case{"mirrored and uneven", {2, -3, 0.5}}}) {
         SCOPED_TRACE(c.name);
         TempFolder folder;
         const auto turn = Eigen::Quaterniond(Eigen::AngleAxisd(0.6, Eigen::Vector3d(1, 2, 3).normalized()));
@@ -112,7 +119,9 @@ TEST(Import, UnevenAndMirroredScaleGoesIntoTheShape) {
         Bounds expected;
         for (int corner = 0; corner < 8; ++corner) {
             const Eigen::Vector3d in_file(corner & 1 ? 2 : 0, corner & 2 ? 3 : 0, corner & 4 ? 1 : 0);
-            const Eigen::Vector3d world = turn * Eigen::Vector3d(in_file.cwiseProduct(Eigen::Vector3d(c.scale[0], c.scale[1], c.scale[2]))) + Eigen::Vector3d(1, 2, 3);
+            const Eigen::Vector3d world = turn * Eigen::Vector3d(in_file.cwiseProduct(
+                                                     Eigen::Vector3d(c.scale[0], c.scale[1], c.scale[2]))) +
+                                          Eigen::Vector3d(1, 2, 3);
             expected.add(Vec3(world.z(), world.x(), world.y()));
         }
         const Bounds found = document_bounds(in->document);
@@ -120,11 +129,15 @@ TEST(Import, UnevenAndMirroredScaleGoesIntoTheShape) {
         // Faces still look outwards: the signed volume stays positive.
         const Mesh& mesh = *in->document.shapes.begin()->mesh;
         double volume = 0;
-        for (std::size_t t = 0; t < mesh.triangle_count(); ++t) volume += mesh.corner(t, 0).dot(mesh.corner(t, 1).cross(mesh.corner(t, 2))) / 6;
+        for (std::size_t t = 0; t < mesh.triangle_count(); ++t)
+            volume += mesh.corner(t, 0).dot(mesh.corner(t, 1).cross(mesh.corner(t, 2))) / 6;
         EXPECT_NEAR(volume, 6 * std::abs(c.scale[0] * c.scale[1] * c.scale[2]), 1e-4);
         for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
-            const Vec3 face = (mesh.corner(t, 1) - mesh.corner(t, 0)).cross(mesh.corner(t, 2) - mesh.corner(t, 0)).normalized();
-            EXPECT_GT(face.dot(mesh.normals[mesh.indices[3 * t]].cast<double>()), 0.999) << "normals go with the faces";
+            const Vec3 face = (mesh.corner(t, 1) - mesh.corner(t, 0))
+                                  .cross(mesh.corner(t, 2) - mesh.corner(t, 0))
+                                  .normalized();
+            EXPECT_GT(face.dot(mesh.normals[mesh.indices[3 * t]].cast<double>()), 0.999)
+                << "normals go with the faces";
         }
     }
 }
@@ -133,7 +146,9 @@ TEST(Import, NodesWithOneMeshShareItsShape) {
     const Document d = empty_document();
     GltfBuilder builder(d);
     const int mesh = builder.add_mesh(with_normals(test::box({0, 0, 0}, {1, 1, 1})), "link");
-    for (int i = 0; i < 5; ++i) builder.add_root(builder.add_node("link " + std::to_string(i), {Quat(1, 0, 0, 0), Vec3(i, 0, 0)}, mesh));
+    for (int i = 0; i < 5; ++i)
+        builder.add_root(
+            builder.add_node("link " + std::to_string(i), {Quat(1, 0, 0, 0), Vec3(i, 0, 0)}, mesh));
     TempFolder folder;
     const auto in = import_text(folder, "links.glb", *builder.finish());
     ASSERT_TRUE(in.ok()) << in.error().message;
@@ -148,7 +163,9 @@ TEST(Import, AMissingTextureIsToldAndKeptAsMissing) {
     ASSERT_EQ(in->document.images.size(), 1u);
     EXPECT_TRUE(in->document.images.begin()->missing());
     bool told = false;
-    for (const std::string& message : in->messages) told |= message.find("'planks.png'") != std::string::npos && message.find("'wood'") != std::string::npos;
+    for (const std::string& message : in->messages)
+        told |=
+            message.find("'planks.png'") != std::string::npos && message.find("'wood'") != std::string::npos;
     EXPECT_TRUE(told);
 }
 
@@ -196,17 +213,25 @@ std::string glb_of_version(char version) {
 
 INSTANTIATE_TEST_SUITE_P(
     Import, BrokenFile,
-    testing::Values(Broken{"truncated_glb", "cut.glb", truncated_glb(), "glb.truncated", "is cut off"}, Broken{"tiny_glb", "tiny.glb", "glTF\2\0\0", "glb.truncated", "is cut off"},
-                    Broken{"old_glb", "old.glb", glb_of_version(1), "glb.version", "version 1"}, Broken{"text_as_glb", "note.glb", "Hello, this is no model", "glb.not_glb", "begins with 'Hell'"},
-                    Broken{"empty_glb", "empty.glb", "", "file.empty", "is empty"}, Broken{"empty_obj", "empty.obj", "", "file.empty", "is empty"},
-                    Broken{"obj_nan", "nan.obj", "v 0 0 0\nv nan 0 0\nv 0 1 0\nf 1 2 3\n", "obj.not_finite", "line 2"},
-                    Broken{"obj_inf", "inf.obj", "v 0 0 0\nv 0 -inf 0\nv 0 1 0\nf 1 2 3\n", "obj.not_finite", "line 2"},
-                    Broken{"obj_index_too_large", "index.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 4\n", "obj.index", "line 4"},
-                    Broken{"obj_index_zero", "zero.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 0 1 2\n", "obj.index", "index 0"},
-                    Broken{"obj_index_negative", "negative.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf -1 -2 -4\n", "obj.index", "index -4"},
-                    Broken{"obj_face_of_letters", "letters.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf a b c\n", "obj.index", "line 4"},
-                    Broken{"obj_text", "story.obj", "Once upon a time\n", "obj.no_vertices", "no vertex"}, Broken{"obj_no_face", "cloud.obj", "v 0 0 0\nv 1 0 0\n", "import.nothing", "no triangle"},
-                    Broken{"other_format", "model.xyz", "1 2 3", "import.format", ".glb"}),
+    testing::Values(
+        Broken{"truncated_glb", "cut.glb", truncated_glb(), "glb.truncated", "is cut off"},
+        Broken{"tiny_glb", "tiny.glb", "glTF\2\0\0", "glb.truncated", "is cut off"},
+        Broken{"old_glb", "old.glb", glb_of_version(1), "glb.version", "version 1"},
+        Broken{"text_as_glb", "note.glb", "Hello, this is no model", "glb.not_glb", "begins with 'Hell'"},
+        Broken{"empty_glb", "empty.glb", "", "file.empty", "is empty"},
+        Broken{"empty_obj", "empty.obj", "", "file.empty", "is empty"},
+        Broken{"obj_nan", "nan.obj", "v 0 0 0\nv nan 0 0\nv 0 1 0\nf 1 2 3\n", "obj.not_finite", "line 2"},
+        Broken{"obj_inf", "inf.obj", "v 0 0 0\nv 0 -inf 0\nv 0 1 0\nf 1 2 3\n", "obj.not_finite", "line 2"},
+        Broken{"obj_index_too_large", "index.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 4\n", "obj.index",
+               "line 4"},
+        Broken{"obj_index_zero", "zero.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 0 1 2\n", "obj.index", "index 0"},
+        Broken{"obj_index_negative", "negative.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf -1 -2 -4\n", "obj.index",
+               "index -4"},
+        Broken{"obj_face_of_letters", "letters.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf a b c\n", "obj.index",
+               "line 4"},
+        Broken{"obj_text", "story.obj", "Once upon a time\n", "obj.no_vertices", "no vertex"},
+        Broken{"obj_no_face", "cloud.obj", "v 0 0 0\nv 1 0 0\n", "import.nothing", "no triangle"},
+        Broken{"other_format", "model.xyz", "1 2 3", "import.format", ".glb"}),
     [](const auto& info) { return std::string(info.param.name); });
 
 TEST(Import, AFileOrFolderThatCannotBeReadIsNamed) {
@@ -218,7 +243,8 @@ TEST(Import, AFileOrFolderThatCannotBeReadIsNamed) {
 
 TEST(Import, CanBeCancelled) {
     TempFolder folder;
-    const auto in = import_model(empty_document(), folder.write("cube.obj", cube_obj), {}, Progress([](double, std::string_view) { return false; }));
+    const auto in = import_model(empty_document(), folder.write("cube.obj", cube_obj), {},
+                                 Progress([](double, std::string_view) { return false; }));
     ASSERT_FALSE(in.ok());
     EXPECT_EQ(in.error().code, "import.cancelled");
 }

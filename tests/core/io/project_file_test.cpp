@@ -1,8 +1,8 @@
 #include "core/io/project_file.h"
 
 #include <gtest/gtest.h>
-#include <csignal>
 #include <sys/resource.h>
+#include <csignal>
 
 #include <random>
 
@@ -24,7 +24,8 @@ Document full_document() {
     image.id = d.new_id<ImageId>();
     image.name = "planks.png";
     image.mime_type = "image/png";
-    image.bytes = std::make_shared<const std::vector<unsigned char>>(std::vector<unsigned char>{0x89, 'P', 'N', 'G', 1, 2, 3});
+    image.bytes = std::make_shared<const std::vector<unsigned char>>(
+        std::vector<unsigned char>{0x89, 'P', 'N', 'G', 1, 2, 3});
     d.images.set(image);
     Image lost;
     lost.id = d.new_id<ImageId>();
@@ -45,7 +46,8 @@ Document full_document() {
     mesh.submeshes = {{wood.id, 0, 18}, {MaterialId{}, 18, 18}};
     const PartId hall = test::add_part(d, "Hall");
     const PartId a = test::add_shaped(d, "Gear ü ∿", mesh, hall, test::world_poses()[1]);
-    const PartId b = test::add_shaped(d, "Gear b", test::to_mesh(demo::gear({17, 8, 20, 20})), hall, test::world_poses()[2]);
+    const PartId b = test::add_shaped(d, "Gear b", test::to_mesh(demo::gear({17, 8, 20, 20})), hall,
+                                      test::world_poses()[2]);
     test::make_hinge(d, a, 1, 0.1);
     test::make_hinge(d, b, 2);
     Part part = *d.parts.find(a);
@@ -54,7 +56,10 @@ Document full_document() {
     part.shown = false;
     d.parts.set(part);
     test::couple(d, a, b, 17, 51, 1.0 / 7);
-    test::key(d, a, {{0, 0, Interpolation::Linear}, {12.5, 1.0 / 3, Interpolation::Smooth}, {40, -0.2, Interpolation::Smooth}});
+    test::key(d, a,
+              {{0, 0, Interpolation::Linear},
+               {12.5, 1.0 / 3, Interpolation::Smooth},
+               {40, -0.2, Interpolation::Smooth}});
     d.sources.push_back({"models/hall.obj"});
     return d;
 }
@@ -75,7 +80,8 @@ TEST(ProjectFile, EvaluatesIdenticallyAtEveryFrame) {
     ASSERT_TRUE(back.ok());
     const auto before = bake_clip(d, {}), after = bake_clip(*back, {});
     ASSERT_EQ(before->world_from_part.size(), after->world_from_part.size());
-    for (std::size_t i = 0; i < before->world_from_part.size(); ++i) ASSERT_TRUE(before->world_from_part[i] == after->world_from_part[i]);
+    for (std::size_t i = 0; i < before->world_from_part.size(); ++i)
+        ASSERT_TRUE(before->world_from_part[i] == after->world_from_part[i]);
 }
 
 TEST(ProjectFile, AnEmptyProjectIsAProject) {
@@ -111,7 +117,8 @@ TEST(ProjectFile, AFailedSaveLeavesTheOldFile) {
     TempFolder folder;
     folder.write("hall.pivrak.glb", "old");
     // The temporary file beside it cannot be made, since its name is taken by a folder.
-    std::filesystem::create_directory((folder / "hall.pivrak.glb").string() + "." + std::to_string(getpid()) + ".part");
+    std::filesystem::create_directory((folder / "hall.pivrak.glb").string() + "." + std::to_string(getpid()) +
+                                      ".part");
     const auto saved = save_project(full_document(), folder / "hall.pivrak.glb");
     ASSERT_FALSE(saved.ok());
     EXPECT_EQ(saved.error().code, "file.write");
@@ -133,7 +140,8 @@ TEST(ProjectFile, ADiskThatFillsUpLeavesTheOldFile) {
     ASSERT_FALSE(saved.ok());
     EXPECT_EQ(saved.error().code, "file.write");
     EXPECT_EQ(folder.read("hall.pivrak.glb"), "old");
-    EXPECT_EQ(std::distance(std::filesystem::directory_iterator(folder.path()), {}), 1) << "nothing is left beside it";
+    EXPECT_EQ(std::distance(std::filesystem::directory_iterator(folder.path()), {}), 1)
+        << "nothing is left beside it";
 }
 
 TEST(ProjectFile, PlainGltfAndNewerProjectsAreTold) {
@@ -162,7 +170,8 @@ TEST(ProjectFile, SurvivesDamageAnywhere) {
     for (int round = 0; round < 1500; ++round) {
         std::string bytes = whole;
         if (round % 3 == 0) bytes.resize(random() % bytes.size());
-        for (int i = 0; i < 1 + round % 5 && !bytes.empty(); ++i) bytes[random() % bytes.size()] = static_cast<char>(random());
+        for (int i = 0; i < 1 + round % 5 && !bytes.empty(); ++i)
+            bytes[random() % bytes.size()] = static_cast<char>(random());
         const auto opened = project_from_bytes(bytes, "damaged");
         if (!opened) {
             EXPECT_FALSE(opened.error().message.empty());

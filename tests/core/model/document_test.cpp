@@ -59,13 +59,15 @@ TEST(WorldFromRest, GoesThroughAllCarriers) {
 
 TEST(Reparent, KeepsThePlaceAndRefusesLoops) {
     Document d = hall();
-    const PartId bed = *find_part(d, "Bed"), bolt = *find_part(d, "Bed/Bolt"), hall_id = *find_part(d, "Hall");
+    const PartId bed = *find_part(d, "Bed"), bolt = *find_part(d, "Bed/Bolt"),
+                 hall_id = *find_part(d, "Hall");
     const Frame before = world_from_rest(d, bolt);
     ASSERT_TRUE(reparent(d, bolt, {}).ok());
     EXPECT_TRUE(world_from_rest(d, bolt).matrix().isApprox(before.matrix(), 1e-14));
     const Document untouched = d;
     EXPECT_EQ(reparent(d, hall_id, bed).error().code, "tree.loop");
-    EXPECT_NE(reparent(d, hall_id, bed).error().message.find("'Hall' cannot go under 'Bed'"), std::string::npos);
+    EXPECT_NE(reparent(d, hall_id, bed).error().message.find("'Hall' cannot go under 'Bed'"),
+              std::string::npos);
     EXPECT_EQ(reparent(d, bed, bed).error().message, "'Bed' cannot carry itself");
     EXPECT_TRUE(d == untouched);
 }
@@ -77,19 +79,26 @@ TEST(Edits, RandomPivotsAndParentsMoveNothing) {
     Document d = empty_document();
     std::vector<PartId> ids;
     for (int i = 0; i < 12; ++i) {
-        const Frame rest{Quat(Eigen::AngleAxisd(place(random), Vec3(place(random), place(random), 1).normalized())), Vec3(place(random), place(random), place(random))};
-        ids.push_back(add_shaped(d, "part " + std::to_string(i), test::box({0, 0, 0}, {1, 2, 0.5}), i % 3 && !ids.empty() ? ids[random() % ids.size()] : PartId{}, rest));
+        const Frame rest{
+            Quat(Eigen::AngleAxisd(place(random), Vec3(place(random), place(random), 1).normalized())),
+            Vec3(place(random), place(random), place(random))};
+        ids.push_back(add_shaped(d, "part " + std::to_string(i), test::box({0, 0, 0}, {1, 2, 0.5}),
+                                 i % 3 && !ids.empty() ? ids[random() % ids.size()] : PartId{}, rest));
     }
     const std::vector<Vec3> before = test::vertex_places(d);
     for (int step = 0; step < 400; ++step) {
         const PartId part = ids[random() % ids.size()], other = ids[random() % ids.size()];
         if (step % 2) {
-            const Frame pivot{Quat(Eigen::AngleAxisd(place(random), Vec3(1, place(random), place(random)).normalized())), Vec3(place(random), place(random), place(random))};
+            const Frame pivot{
+                Quat(Eigen::AngleAxisd(place(random), Vec3(1, place(random), place(random)).normalized())),
+                Vec3(place(random), place(random), place(random))};
             move_pivot(d, part, pivot);
             EXPECT_LT((world_from_rest(d, part).translation - pivot.translation).norm(), 1e-12);
         } else {
             const Document untouched = d;
-            if (!reparent(d, part, random() % 4 ? other : PartId{})) { EXPECT_TRUE(d == untouched); }
+            if (!reparent(d, part, random() % 4 ? other : PartId{})) {
+                EXPECT_TRUE(d == untouched);
+            }
         }
         for (const Part& p : d.parts) ASSERT_NEAR(p.parent_from_rest.rotation.norm(), 1, 1e-12);
     }
@@ -98,7 +107,9 @@ TEST(Edits, RandomPivotsAndParentsMoveNothing) {
 
 TEST(RemoveBranch, TakesCouplingsKeysAndShapesAlong) {
     Document d = hall();
-    const PartId bed = *find_part(d, "Bed"), top = add_shaped(d, "Gear", test::box({0, 0, 0}, {1, 1, 1}), bed), other = add_shaped(d, "Other", test::box({0, 0, 0}, {1, 1, 1}));
+    const PartId bed = *find_part(d, "Bed"),
+                 top = add_shaped(d, "Gear", test::box({0, 0, 0}, {1, 1, 1}), bed),
+                 other = add_shaped(d, "Other", test::box({0, 0, 0}, {1, 1, 1}));
     test::make_hinge(d, top);
     test::make_hinge(d, other);
     test::couple(d, top, other, 10, 20);

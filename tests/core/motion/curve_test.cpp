@@ -11,7 +11,9 @@ namespace {
 constexpr auto L = Interpolation::Linear;
 constexpr auto S = Interpolation::Smooth;
 
-double at(const std::vector<Key>& keys, double frame) { return sample_curve(compile_curve(keys), frame); }
+double at(const std::vector<Key>& keys, double frame) {
+    return sample_curve(compile_curve(keys), frame);
+}
 
 TEST(Curve, PassesThroughItsKeysAndHoldsOutside) {
     const std::vector<Key> keys{{0, 1, S}, {10, 5, L}, {15, -2, S}, {40, 3, S}};
@@ -23,7 +25,8 @@ TEST(Curve, PassesThroughItsKeysAndHoldsOutside) {
 
 TEST(Curve, LinearIsAStraightLine) {
     const std::vector<Key> keys{{0, 0, L}, {72, 18.84955592153876, L}};
-    for (int frame = 0; frame <= 72; ++frame) EXPECT_NEAR(at(keys, frame), 18.84955592153876 * frame / 72, 1e-13);
+    for (int frame = 0; frame <= 72; ++frame)
+        EXPECT_NEAR(at(keys, frame), 18.84955592153876 * frame / 72, 1e-13);
 }
 
 TEST(Curve, SmoothBetweenTwoKeysIsTheCubicThatStartsAndEndsLevel) {
@@ -55,7 +58,8 @@ TEST(Curve, SmoothHasNoKinkAtAnInnerKey) {
     const std::vector<Key> keys{{0, 0, S}, {10, 2, S}, {30, 3, S}, {35, 9, S}};
     const double h = 1e-5;
     for (const double frame : {10.0, 30.0}) {
-        const double before = (at(keys, frame) - at(keys, frame - h)) / h, after = (at(keys, frame + h) - at(keys, frame)) / h;
+        const double before = (at(keys, frame) - at(keys, frame - h)) / h,
+                     after = (at(keys, frame + h) - at(keys, frame)) / h;
         EXPECT_NEAR(before, after, 1e-4);
     }
 }

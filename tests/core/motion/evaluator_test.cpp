@@ -39,7 +39,8 @@ Vec3 place(const Document& d, PartId part, double frame) {
 
 TEST(Evaluator, TwoHingesGiveThePlaneArmOfTheTextbook) {
     // Closed form: x = a cos p + b cos(p + q), y = a sin p + b sin(p + q).
-    for (const auto& [p, q] : {std::pair(0.0, 0.0), std::pair(0.3, 1.1), std::pair(-2.0, 2.5), std::pair(7.0, -9.0)}) {
+    for (const auto& [p, q] :
+         {std::pair(0.0, 0.0), std::pair(0.3, 1.1), std::pair(-2.0, 2.5), std::pair(7.0, -9.0)}) {
         Arm arm;
         make_hinge(arm.d, arm.upper, 2, p);
         make_hinge(arm.d, arm.fore, 2, q);
@@ -59,7 +60,8 @@ TEST(Evaluator, KeysTakePrecedenceAndLimitsHold) {
     ASSERT_TRUE(evaluator.ok());
     Pose pose = evaluator->make_pose();
     const std::size_t slot = *evaluator->channel_slot({arm.upper, ChannelKind::Turn});
-    for (const auto& [frame, turn] : {std::pair(0.0, 0.0), std::pair(5.0, 1.0), std::pair(10.0, 1.5), std::pair(-4.0, 0.0)}) {
+    for (const auto& [frame, turn] :
+         {std::pair(0.0, 0.0), std::pair(5.0, 1.0), std::pair(10.0, 1.5), std::pair(-4.0, 0.0)}) {
         evaluator->evaluate(frame, pose);
         EXPECT_DOUBLE_EQ(pose.channels[slot], turn);
     }
@@ -73,7 +75,8 @@ TEST(Evaluator, CouplingsRunInTheOrderTheyNeedWhateverTheirIds) {
         gears.push_back(add_part(d, "gear " + std::to_string(i)));
         make_hinge(d, gears.back());
     }
-    for (std::size_t i = 11; i >= 1; --i) couple(d, gears[i - 1], gears[i], i % 2 ? 10 : 30, i % 2 ? 30 : 10, 0.01);
+    for (std::size_t i = 11; i >= 1; --i)
+        couple(d, gears[i - 1], gears[i], i % 2 ? 10 : 30, i % 2 ? 30 : 10, 0.01);
     test::key(d, gears.front(), {{0, 0, L}, {10, 9, L}});
     const auto evaluator = Evaluator::compile(d);
     ASSERT_TRUE(evaluator.ok());
@@ -113,7 +116,8 @@ TEST(Evaluator, NamesEveryChannelOfALoop) {
     const auto evaluator = Evaluator::compile(d);
     ASSERT_FALSE(evaluator.ok());
     EXPECT_EQ(evaluator.error().code, "rig.loop");
-    for (const char* name : {"first turn", "second turn", "third turn"}) EXPECT_NE(evaluator.error().message.find(name), std::string::npos) << evaluator.error().message;
+    for (const char* name : {"first turn", "second turn", "third turn"})
+        EXPECT_NE(evaluator.error().message.find(name), std::string::npos) << evaluator.error().message;
     EXPECT_EQ(evaluator.error().message.find("outside"), std::string::npos);
 }
 
@@ -209,7 +213,8 @@ TEST(Bake, TableHasOneLineForEachPartAndFrameWithExactNumbers) {
 
 TEST(Bake, CanBeCancelled) {
     Arm arm;
-    const auto bake = bake_clip(arm.d, {}, Progress([](double fraction, std::string_view) { return fraction < 0.5; }));
+    const auto bake =
+        bake_clip(arm.d, {}, Progress([](double fraction, std::string_view) { return fraction < 0.5; }));
     ASSERT_FALSE(bake.ok());
     EXPECT_EQ(bake.error().code, "bake.cancelled");
 }

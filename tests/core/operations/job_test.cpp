@@ -40,7 +40,8 @@ TEST(Job, RunsSavesAndDelivers) {
     const auto back = open_project(folder / "out.pivrak.glb");
     ASSERT_TRUE(back.ok());
     EXPECT_TRUE(*back == done->document);
-    const auto again = run_job(make_registry(), {{"open", "out.pivrak.glb"}, {"deliver", "again.glb"}}, {folder.path(), {}});
+    const auto again =
+        run_job(make_registry(), {{"open", "out.pivrak.glb"}, {"deliver", "again.glb"}}, {folder.path(), {}});
     ASSERT_TRUE(again.ok());
     EXPECT_EQ(folder.read("again.glb"), folder.read("out.glb")) << "the same rig gives the same bytes";
 }
@@ -73,10 +74,12 @@ TEST(Job, NothingIsWrittenWhenTheDeliveryOrTheSaveCannotBe) {
 
 TEST(Job, RefusesWhatIsNoJob) {
     const Registry registry = make_registry();
-    for (const json& job : {json::array(), json{{"colour", "red"}}, json{{"steps", "all"}}, json{{"open", 3}}, json{{"open", "a.pivrak.glb"}, {"import", "b.obj"}}})
+    for (const json& job : {json::array(), json{{"colour", "red"}}, json{{"steps", "all"}}, json{{"open", 3}},
+                            json{{"open", "a.pivrak.glb"}, {"import", "b.obj"}}})
         EXPECT_EQ(run_job(registry, job, {}).error().code, "job.format") << job.dump();
     EXPECT_EQ(run_job(registry, {{"open", "absent.pivrak.glb"}}, {}).error().code, "file.read");
-    EXPECT_EQ(run_job(registry, {{"import", "absent.obj"}}, {}).error().message.substr(0, 26), "step import (model.import)");
+    EXPECT_EQ(run_job(registry, {{"import", "absent.obj"}}, {}).error().message.substr(0, 26),
+              "step import (model.import)");
     EXPECT_EQ(run_job(registry, {{"steps", {3}}}, {}).error().code, "operation.unknown");
 }
 
@@ -88,11 +91,17 @@ TEST(DriveStation, PivotsAreFoundWhereTheBuilderPutTheShafts) {
     const auto texts = demo::obj_texts(components, "drive-station.mtl");
     folder.write("drive-station.obj", texts.obj);
     folder.write("drive-station.mtl", texts.mtl);
-    const auto done = run_job(make_registry(), {{"import", {{"file", "drive-station.obj"}}}, {"steps", demo::drive_station_steps(components)}}, {folder.path(), {}});
+    const auto done = run_job(
+        make_registry(),
+        {{"import", {{"file", "drive-station.obj"}}}, {"steps", demo::drive_station_steps(components)}},
+        {folder.path(), {}});
     ASSERT_TRUE(done.ok()) << done.error().message;
     const Document& d = done->document;
-    const std::vector<std::pair<const char*, Vec3>> axes{{"Motor shaft", truth.motor_axis}, {"Pinion 17T", truth.motor_axis},  {"Layshaft", truth.layshaft_axis}, {"Wheel 51T", truth.layshaft_axis},
-                                                         {"Sprocket 19T", truth.layshaft_axis}, {"Sprocket 38T", truth.bull_axis}, {"Bull wheel", truth.bull_axis},   {"Carrier", truth.bull_axis}};
+    const std::vector<std::pair<const char*, Vec3>> axes{
+        {"Motor shaft", truth.motor_axis},     {"Pinion 17T", truth.motor_axis},
+        {"Layshaft", truth.layshaft_axis},     {"Wheel 51T", truth.layshaft_axis},
+        {"Sprocket 19T", truth.layshaft_axis}, {"Sprocket 38T", truth.bull_axis},
+        {"Bull wheel", truth.bull_axis},       {"Carrier", truth.bull_axis}};
     for (const auto& [name, axis_mm] : axes) {
         SCOPED_TRACE(name);
         const Frame world = world_from_rest(d, test::named(d, name));

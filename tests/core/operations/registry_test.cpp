@@ -47,13 +47,20 @@ TEST(Registry, RefusesWhatItCannotRead) {
         json step;
         const char* code;
     };
-    for (const Case& c : {Case{json::array(), "operation.unknown"}, Case{{{"op", 3}}, "operation.unknown"}, Case{{{"op", "part.fly"}}, "operation.unknown"},
-                          Case{{{"op", "part.rename"}, {"part", "a"}}, "argument.missing"}, Case{{{"op", "part.rename"}, {"part", "a"}, {"name", "x"}, {"colour", "red"}}, "argument.unknown"},
-                          Case{{{"op", "part.rename"}, {"part", "a"}, {"name", 5}}, "argument.type"}, Case{{{"op", "part.rename"}, {"part", 99}, {"name", "x"}}, "part.unknown"},
-                          Case{{{"op", "part.rename"}, {"part", true}, {"name", "x"}}, "argument.type"}, Case{{{"op", "part.remove"}, {"parts", json::array()}}, "argument.missing"},
-                          Case{{{"op", "part.show"}, {"parts", "a"}, {"shown", "yes"}}, "argument.type"}, Case{{{"op", "joint.set"}, {"parts", "a"}, {"kind", "ball"}}, "argument.type"},
-                          Case{{{"op", "split.pieces"}, {"parts", "a"}, {"weld", "3 deg"}}, "quantity.syntax"}, Case{{{"op", "split.pieces"}, {"parts", "a"}, {"weld", {1}}}, "argument.type"},
-                          Case{{{"op", "key.set"}, {"parts", "a"}, {"frame", nullptr}}, "argument.missing"}}) {
+    for (const Case& c :
+         {Case{json::array(), "operation.unknown"}, Case{{{"op", 3}}, "operation.unknown"},
+          Case{{{"op", "part.fly"}}, "operation.unknown"},
+          Case{{{"op", "part.rename"}, {"part", "a"}}, "argument.missing"},
+          Case{{{"op", "part.rename"}, {"part", "a"}, {"name", "x"}, {"colour", "red"}}, "argument.unknown"},
+          Case{{{"op", "part.rename"}, {"part", "a"}, {"name", 5}}, "argument.type"},
+          Case{{{"op", "part.rename"}, {"part", 99}, {"name", "x"}}, "part.unknown"},
+          Case{{{"op", "part.rename"}, {"part", true}, {"name", "x"}}, "argument.type"},
+          Case{{{"op", "part.remove"}, {"parts", json::array()}}, "argument.missing"},
+          Case{{{"op", "part.show"}, {"parts", "a"}, {"shown", "yes"}}, "argument.type"},
+          Case{{{"op", "joint.set"}, {"parts", "a"}, {"kind", "ball"}}, "argument.type"},
+          Case{{{"op", "split.pieces"}, {"parts", "a"}, {"weld", "3 deg"}}, "quantity.syntax"},
+          Case{{{"op", "split.pieces"}, {"parts", "a"}, {"weld", {1}}}, "argument.type"},
+          Case{{{"op", "key.set"}, {"parts", "a"}, {"frame", nullptr}}, "argument.missing"}}) {
         SCOPED_TRACE(c.step.dump());
         const Document before = d;
         EXPECT_EQ(refusal(d, c.step).code, c.code);
@@ -73,12 +80,15 @@ TEST(PartOperations, RenameRefusesEmptyNamesAndSlashes) {
     const Document d = two_parts();
     EXPECT_EQ(refusal(d, {{"op", "part.rename"}, {"part", "a"}, {"name", "  "}}).code, "name.empty");
     EXPECT_EQ(refusal(d, {{"op", "part.rename"}, {"part", "a"}, {"name", "a/b"}}).code, "name.slash");
-    EXPECT_TRUE(find_part(run(d, {{"op", "part.rename"}, {"part", "a"}, {"name", "Welle ∅40"}}), "Welle ∅40").ok());
+    EXPECT_TRUE(
+        find_part(run(d, {{"op", "part.rename"}, {"part", "a"}, {"name", "Welle ∅40"}}), "Welle ∅40").ok());
 }
 
 TEST(SplitOperations, PiecesHangUnderTheirSourceAndStay) {
     Document d = empty_document();
-    Mesh lump = with_normals(test::joined(test::box({0, 0, 0}, {1, 1, 1}), test::joined(test::box({2, 0, 0}, {3, 1, 1}), test::box({5, 5, 5}, {6, 7, 8}))));
+    Mesh lump = with_normals(
+        test::joined(test::box({0, 0, 0}, {1, 1, 1}),
+                     test::joined(test::box({2, 0, 0}, {3, 1, 1}), test::box({5, 5, 5}, {6, 7, 8}))));
     const PartId source = test::add_shaped(d, "lump", lump, {}, test::world_poses()[1]);
     const auto outcome = make_registry().run(d, {{"op", "split.pieces"}, {"parts", "lump"}});
     ASSERT_TRUE(outcome.ok());
@@ -100,8 +110,10 @@ TEST(SplitOperations, PiecesHangUnderTheirSourceAndStay) {
 TEST(SplitOperations, SayWhatCannotBeBroken) {
     Document d = two_parts();
     test::add_part(d, "datum");
-    EXPECT_EQ(refusal(d, {{"op", "split.pieces"}, {"parts", {"a", "datum"}}}).message, "nothing to break apart: 'a' is one piece, 'datum' has no shape");
-    EXPECT_EQ(refusal(d, {{"op", "split.material"}, {"parts", "a"}}).message, "nothing to break apart: 'a' has one material");
+    EXPECT_EQ(refusal(d, {{"op", "split.pieces"}, {"parts", {"a", "datum"}}}).message,
+              "nothing to break apart: 'a' is one piece, 'datum' has no shape");
+    EXPECT_EQ(refusal(d, {{"op", "split.material"}, {"parts", "a"}}).message,
+              "nothing to break apart: 'a' has one material");
     EXPECT_EQ(refusal(d, {{"op", "split.pieces"}, {"parts", "a"}, {"weld", -1}}).code, "split.weld");
 }
 
@@ -124,7 +136,9 @@ TEST(SplitOperations, ByMaterialNamesThemAfterIt) {
 
 TEST(SplitOperations, PartsThatShareAShapeShareItsPieces) {
     Document d = empty_document();
-    const PartId first = test::add_shaped(d, "left", with_normals(test::joined(test::box({0, 0, 0}, {1, 1, 1}), test::box({2, 0, 0}, {3, 1, 1}))));
+    const PartId first = test::add_shaped(
+        d, "left",
+        with_normals(test::joined(test::box({0, 0, 0}, {1, 1, 1}), test::box({2, 0, 0}, {3, 1, 1}))));
     Part second = *d.parts.find(first);
     second.id = d.new_id<PartId>();
     second.name = "right";
@@ -136,10 +150,15 @@ TEST(SplitOperations, PartsThatShareAShapeShareItsPieces) {
 
 TEST(PivotOperations, NothingVisibleMoves) {
     Document d = empty_document();
-    const PartId shaft = test::add_shaped(d, "shaft", test::to_mesh(demo::shaft(30, -200, 200, 2, 32).turn(1, 0.4).move({300, 20, -50})), {}, test::world_poses()[1]);
-    test::add_shaped(d, "key", with_normals(test::box({0, 0, 0}, {0.1, 0.1, 0.1})), shaft, test::world_poses()[2]);
+    const PartId shaft = test::add_shaped(
+        d, "shaft", test::to_mesh(demo::shaft(30, -200, 200, 2, 32).turn(1, 0.4).move({300, 20, -50})), {},
+        test::world_poses()[1]);
+    test::add_shaped(d, "key", with_normals(test::box({0, 0, 0}, {0.1, 0.1, 0.1})), shaft,
+                     test::world_poses()[2]);
     const auto before = test::vertex_places(d);
-    for (const json& step : {json{{"op", "pivot.fit_cylinder"}, {"parts", "shaft"}}, json{{"op", "pivot.fit_cylinder"}, {"parts", "shaft"}, {"axis", "z"}}, json{{"op", "pivot.bounds"}, {"parts", {"shaft", "key"}}},
+    for (const json& step : {json{{"op", "pivot.fit_cylinder"}, {"parts", "shaft"}},
+                             json{{"op", "pivot.fit_cylinder"}, {"parts", "shaft"}, {"axis", "z"}},
+                             json{{"op", "pivot.bounds"}, {"parts", {"shaft", "key"}}},
                              json{{"op", "pivot.bounds"}, {"parts", "shaft"}, {"at", "base"}}}) {
         SCOPED_TRACE(step.dump());
         const Document after = run(d, step);
@@ -151,9 +170,12 @@ TEST(PivotOperations, NothingVisibleMoves) {
 TEST(PivotOperations, FitPutsTheChosenAxisOnTheShaft) {
     Document d = empty_document();
     const Frame pose = test::world_poses()[1];
-    const PartId shaft = test::add_shaped(d, "shaft", test::to_mesh(demo::shaft(30, -200, 200, 2, 32)), {}, pose);
+    const PartId shaft =
+        test::add_shaped(d, "shaft", test::to_mesh(demo::shaft(30, -200, 200, 2, 32)), {}, pose);
     for (int axis = 0; axis < 3; ++axis) {
-        const Frame fitted = world_from_rest(run(d, {{"op", "pivot.fit_cylinder"}, {"parts", "shaft"}, {"axis", std::string(1, "xyz"[axis])}}), shaft);
+        const Frame fitted = world_from_rest(
+            run(d, {{"op", "pivot.fit_cylinder"}, {"parts", "shaft"}, {"axis", std::string(1, "xyz"[axis])}}),
+            shaft);
         EXPECT_LT(fitted.axis(axis).cross(pose.axis(2)).norm(), 1e-6);
         EXPECT_LT((fitted.translation - pose.translation).cross(pose.axis(2)).norm(), 1e-6);
     }
@@ -171,8 +193,10 @@ TEST(PivotOperations, AxesOfParallelShaftsPointTheSameWay) {
 TEST(PivotOperations, RefusalsNameThePart) {
     Document d = two_parts();
     test::add_part(d, "datum");
-    EXPECT_NE(refusal(d, {{"op", "pivot.fit_cylinder"}, {"parts", "a"}}).message.find("'a' is not round"), std::string::npos);
-    EXPECT_EQ(refusal(d, {{"op", "pivot.bounds"}, {"parts", "datum"}}).message, "'datum' has no shape to measure");
+    EXPECT_NE(refusal(d, {{"op", "pivot.fit_cylinder"}, {"parts", "a"}}).message.find("'a' is not round"),
+              std::string::npos);
+    EXPECT_EQ(refusal(d, {{"op", "pivot.bounds"}, {"parts", "datum"}}).message,
+              "'datum' has no shape to measure");
 }
 
 TEST(PivotOperations, KeysOnThePartAreReported) {
@@ -186,22 +210,32 @@ TEST(PivotOperations, KeysOnThePartAreReported) {
 }
 
 TEST(JointOperations, LimitsAreTakenChangedAndFreed) {
-    Document d = run(two_parts(), {{"op", "joint.set"}, {"parts", {"a", "b"}}, {"kind", "hinge"}, {"axis", "z"}, {"min", "-30 deg"}, {"max", "1/4 turn"}});
+    Document d = run(two_parts(), {{"op", "joint.set"},
+                                   {"parts", {"a", "b"}},
+                                   {"kind", "hinge"},
+                                   {"axis", "z"},
+                                   {"min", "-30 deg"},
+                                   {"max", "1/4 turn"}});
     const auto joint = [&] { return d.parts.find(test::named(d, "b"))->joint; };
     EXPECT_NEAR(joint().turn.limits->max, pi / 2, 1e-12);
     d = run(d, {{"op", "joint.set"}, {"parts", "b"}, {"kind", "hinge"}, {"max", 0.25}});
     EXPECT_NEAR(joint().turn.limits->min, -pi / 6, 1e-12);
     EXPECT_EQ(joint().turn.limits->max, 0.25);
     EXPECT_EQ(joint().axis, 2) << "left out means as it is";
-    EXPECT_EQ(refusal(d, {{"op", "joint.set"}, {"parts", "b"}, {"kind", "hinge"}, {"min", 1}}).code, "limits.inverted");
+    EXPECT_EQ(refusal(d, {{"op", "joint.set"}, {"parts", "b"}, {"kind", "hinge"}, {"min", 1}}).code,
+              "limits.inverted");
     d = run(d, {{"op", "joint.set"}, {"parts", "b"}, {"kind", "hinge"}, {"unlimited", true}});
     EXPECT_FALSE(joint().turn.limits.has_value());
-    EXPECT_EQ(refusal(d, {{"op", "joint.set"}, {"parts", "b"}, {"kind", "hinge"}, {"min", 1}}).code, "limits.half");
-    EXPECT_EQ(refusal(d, {{"op", "joint.set"}, {"parts", "b"}, {"kind", "hinge"}, {"min", "1/0"}, {"max", 1}}).code, "quantity.not_finite");
+    EXPECT_EQ(refusal(d, {{"op", "joint.set"}, {"parts", "b"}, {"kind", "hinge"}, {"min", 1}}).code,
+              "limits.half");
+    EXPECT_EQ(
+        refusal(d, {{"op", "joint.set"}, {"parts", "b"}, {"kind", "hinge"}, {"min", "1/0"}, {"max", 1}}).code,
+        "quantity.not_finite");
 }
 
 TEST(JointOperations, ALimitStopsTheHandAndSaysSo) {
-    const Document d = run(two_parts(), {{"op", "joint.set"}, {"parts", "a"}, {"kind", "hinge"}, {"min", 0}, {"max", 1}});
+    const Document d =
+        run(two_parts(), {{"op", "joint.set"}, {"parts", "a"}, {"kind", "hinge"}, {"min", 0}, {"max", 1}});
     const auto outcome = make_registry().run(d, {{"op", "channel.set"}, {"parts", "a"}, {"value", 5}});
     ASSERT_TRUE(outcome.ok());
     EXPECT_EQ(outcome->document.parts.find(test::named(d, "a"))->joint.turn.value, 1);
@@ -212,7 +246,8 @@ TEST(JointOperations, ALimitStopsTheHandAndSaysSo) {
 Document two_gears() {
     Document d = empty_document();
     test::add_shaped(d, "small", test::to_mesh(demo::gear({17, 8, 20, 20})));
-    test::add_shaped(d, "large", test::to_mesh(demo::gear({51, 8, 20, 20})), {}, {Quat(1, 0, 0, 0), Vec3(0.272, 0, 0)});
+    test::add_shaped(d, "large", test::to_mesh(demo::gear({51, 8, 20, 20})), {},
+                     {Quat(1, 0, 0, 0), Vec3(0.272, 0, 0)});
     return run(d, {{"op", "joint.set"}, {"parts", {"small", "large"}}, {"kind", "hinge"}, {"axis", "z"}});
 }
 
@@ -220,13 +255,21 @@ TEST(CouplingOperations, RefuseWhatMakesNoSenseByName) {
     const Document d = two_gears();
     const json pair{{"op", "coupling.gear"}, {"driver", "small"}, {"driven", "large"}};
     const Document coupled = run(d, pair);
-    EXPECT_EQ(refusal(coupled, pair).message, "'large' is driven by 'small' already; remove that gear pair first");
-    EXPECT_EQ(refusal(d, {{"op", "coupling.gear"}, {"driver", "small"}, {"driven", "small"}}).code, "gear.itself");
-    EXPECT_EQ(refusal(d, {{"op", "coupling.gear"}, {"driver", "small"}, {"driven", "large"}, {"driver_teeth", 0}}).code, "gear.teeth");
-    EXPECT_EQ(refusal(coupled, {{"op", "coupling.gear"}, {"driver", "large"}, {"driven", "small"}}).code, "rig.loop");
-    EXPECT_EQ(refusal(coupled, {{"op", "channel.set"}, {"parts", "large"}, {"value", 1}}).message, "'large' is driven by 'small'; turn that one");
+    EXPECT_EQ(refusal(coupled, pair).message,
+              "'large' is driven by 'small' already; remove that gear pair first");
+    EXPECT_EQ(refusal(d, {{"op", "coupling.gear"}, {"driver", "small"}, {"driven", "small"}}).code,
+              "gear.itself");
+    EXPECT_EQ(
+        refusal(d, {{"op", "coupling.gear"}, {"driver", "small"}, {"driven", "large"}, {"driver_teeth", 0}})
+            .code,
+        "gear.teeth");
+    EXPECT_EQ(refusal(coupled, {{"op", "coupling.gear"}, {"driver", "large"}, {"driven", "small"}}).code,
+              "rig.loop");
+    EXPECT_EQ(refusal(coupled, {{"op", "channel.set"}, {"parts", "large"}, {"value", 1}}).message,
+              "'large' is driven by 'small'; turn that one");
     EXPECT_EQ(refusal(coupled, {{"op", "key.set"}, {"parts", "large"}, {"frame", 0}}).code, "channel.driven");
-    EXPECT_EQ(refusal(coupled, {{"op", "joint.set"}, {"parts", "small"}, {"kind", "fixed"}}).code, "joint.coupled");
+    EXPECT_EQ(refusal(coupled, {{"op", "joint.set"}, {"parts", "small"}, {"kind", "fixed"}}).code,
+              "joint.coupled");
     EXPECT_EQ(refusal(d, {{"op", "coupling.remove"}, {"driven", "large"}}).code, "gear.none");
     EXPECT_TRUE(run(coupled, {{"op", "coupling.remove"}, {"driven", "large"}}).couplings.empty());
     const Document fixed = run(d, {{"op", "joint.set"}, {"parts", "large"}, {"kind", "fixed"}});
@@ -235,7 +278,12 @@ TEST(CouplingOperations, RefuseWhatMakesNoSenseByName) {
 
 TEST(KeyOperations, SetReplaceAndRemove) {
     Document d = run(two_parts(), {{"op", "joint.set"}, {"parts", "a"}, {"kind", "hinge"}});
-    for (const double frame : {10.0, 0.0, 5.0}) d = run(d, {{"op", "key.set"}, {"parts", "a"}, {"frame", frame}, {"value", frame}, {"interpolation", "linear"}});
+    for (const double frame : {10.0, 0.0, 5.0})
+        d = run(d, {{"op", "key.set"},
+                    {"parts", "a"},
+                    {"frame", frame},
+                    {"value", frame},
+                    {"interpolation", "linear"}});
     const auto track = [&] { return clip_or_first(d).track({test::named(d, "a"), ChannelKind::Turn}); };
     ASSERT_EQ(track()->keys.size(), 3u);
     EXPECT_EQ(track()->keys[1].frame, 5);
@@ -250,11 +298,16 @@ TEST(KeyOperations, SetReplaceAndRemove) {
     d = run(d, {{"op", "key.remove"}, {"parts", "a"}});
     EXPECT_EQ(track(), nullptr);
     EXPECT_EQ(refusal(d, {{"op", "key.set"}, {"parts", "b"}, {"frame", 0}}).code, "channel.fixed");
-    EXPECT_EQ(refusal(d, {{"op", "key.set"}, {"parts", "a"}, {"frame", 0}, {"clip", "no such"}}).code, "clip.unknown");
+    EXPECT_EQ(refusal(d, {{"op", "key.set"}, {"parts", "a"}, {"frame", 0}, {"clip", "no such"}}).code,
+              "clip.unknown");
 }
 
 TEST(ClipOperations, RangeNameAndLoop) {
-    Document d = run(two_parts(), {{"op", "clip.set"}, {"name", "station run"}, {"first_frame", 1}, {"last_frame", 13}, {"loop", false}});
+    Document d = run(two_parts(), {{"op", "clip.set"},
+                                   {"name", "station run"},
+                                   {"first_frame", 1},
+                                   {"last_frame", 13},
+                                   {"loop", false}});
     EXPECT_EQ(clip_or_first(d).name, "station run");
     EXPECT_EQ(clip_or_first(d).last_frame, 13);
     EXPECT_FALSE(clip_or_first(d).loop);
@@ -268,8 +321,10 @@ TEST(History, UndoToTheStartAndRedoToTheEndGiveEqualDocuments) {
     const Registry registry = make_registry();
     History history(two_gears());
     const Document start = history.document();
-    for (const json& step : {json{{"op", "part.rename"}, {"part", "small"}, {"name", "pinion"}}, json{{"op", "coupling.gear"}, {"driver", "pinion"}, {"driven", "large"}},
-                             json{{"op", "key.set"}, {"parts", "pinion"}, {"frame", 0}, {"value", 0}}, json{{"op", "tree.parent"}, {"parts", "large"}, {"under", "pinion"}},
+    for (const json& step : {json{{"op", "part.rename"}, {"part", "small"}, {"name", "pinion"}},
+                             json{{"op", "coupling.gear"}, {"driver", "pinion"}, {"driven", "large"}},
+                             json{{"op", "key.set"}, {"parts", "pinion"}, {"frame", 0}, {"value", 0}},
+                             json{{"op", "tree.parent"}, {"parts", "large"}, {"under", "pinion"}},
                              json{{"op", "part.remove"}, {"parts", "large"}}}) {
         auto outcome = registry.run(history.document(), step);
         ASSERT_TRUE(outcome.ok()) << outcome.error().message;

@@ -21,15 +21,20 @@ TEST(GearRatio, SignFollowsTheAxes) {
         int driver, driven;
         double ratio;
     };
-    for (const Case& c : {Case{"equal gears, parallel axes", {0, 0, 1}, {0, 0, 1}, 20, 20, -1.0}, Case{"reduction", {0, 0, 1}, {0, 0, 1}, 17, 51, -17.0 / 51},
-                          Case{"axes against each other", {0, 0, 1}, {0, 0, -1}, 17, 51, 17.0 / 51}, Case{"step up", {1, 0, 0}, {1, 0, 0}, 40, 10, -4.0}}) {
+    for (const Case& c : {Case{"equal gears, parallel axes", {0, 0, 1}, {0, 0, 1}, 20, 20, -1.0},
+                          Case{"reduction", {0, 0, 1}, {0, 0, 1}, 17, 51, -17.0 / 51},
+                          Case{"axes against each other", {0, 0, 1}, {0, 0, -1}, 17, 51, 17.0 / 51},
+                          Case{"step up", {1, 0, 0}, {1, 0, 0}, 40, 10, -4.0}}) {
         SCOPED_TRACE(c.name);
-        EXPECT_DOUBLE_EQ(gear_ratio({Vec3::Zero(), c.driver_axis, c.driver}, {Vec3::UnitX(), c.driven_axis, c.driven}), c.ratio);
+        EXPECT_DOUBLE_EQ(
+            gear_ratio({Vec3::Zero(), c.driver_axis, c.driver}, {Vec3::UnitX(), c.driven_axis, c.driven}),
+            c.ratio);
     }
 }
 
 TEST(CentreDistance, IgnoresWhereAlongTheAxesThePivotsAre) {
-    EXPECT_NEAR(centre_distance({Vec3(0, 0, 0), Vec3::UnitZ(), 17}, {Vec3(0.272, 0, 5), Vec3::UnitZ(), 51}), 0.272, 1e-15);
+    EXPECT_NEAR(centre_distance({Vec3(0, 0, 0), Vec3::UnitZ(), 17}, {Vec3(0.272, 0, 5), Vec3::UnitZ(), 51}),
+                0.272, 1e-15);
 }
 
 /// Two gears as a modeller leaves them: teeth at any angle, pivots fitted, axes perhaps opposite.
@@ -38,7 +43,8 @@ struct Pair {
     PartId driver, driven;
 };
 
-Pair placed_pair(int driver_teeth, int driven_teeth, double driver_phase, double driven_phase, double direction_rad, bool opposite, const Frame& world) {
+Pair placed_pair(int driver_teeth, int driven_teeth, double driver_phase, double driven_phase,
+                 double direction_rad, bool opposite, const Frame& world) {
     Pair pair;
     demo::GearData a{driver_teeth, 8, 40, 12}, b{driven_teeth, 8, 30, 12};
     a.first_tooth_rad = driver_phase;
@@ -49,7 +55,8 @@ Pair placed_pair(int driver_teeth, int driven_teeth, double driver_phase, double
     const Frame at{Quat(1, 0, 0, 0), distance * Vec3(std::cos(direction_rad), std::sin(direction_rad), 0)};
     const Frame turned{turn_about_axis(0, opposite ? pi : 0), Vec3(0, 0, 0)};
     pair.driver = test::add_shaped(pair.document, "driver", test::to_mesh(demo::gear(a)), {}, world);
-    pair.driven = test::add_shaped(pair.document, "driven", test::to_mesh(demo::gear(b)), {}, world * at * turned);
+    pair.driven =
+        test::add_shaped(pair.document, "driven", test::to_mesh(demo::gear(b)), {}, world * at * turned);
     test::make_hinge(pair.document, pair.driver, 2);
     test::make_hinge(pair.document, pair.driven, 2);
     return pair;
@@ -60,7 +67,8 @@ using Bvh = fcl::BVHModel<fcl::OBBRSSd>;
 std::shared_ptr<Bvh> to_fcl(const Mesh& mesh) {
     auto model = std::make_shared<Bvh>();
     model->beginModel();
-    for (std::size_t t = 0; t < mesh.triangle_count(); ++t) model->addTriangle(mesh.corner(t, 0), mesh.corner(t, 1), mesh.corner(t, 2));
+    for (std::size_t t = 0; t < mesh.triangle_count(); ++t)
+        model->addTriangle(mesh.corner(t, 0), mesh.corner(t, 1), mesh.corner(t, 2));
     model->endModel();
     return model;
 }
@@ -72,21 +80,24 @@ bool is_inside(const Mesh& mesh, const Vec3& p) {
     for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
         const Vec3 a = mesh.corner(t, 0) - p, b = mesh.corner(t, 1) - p, c = mesh.corner(t, 2) - p;
         const double la = a.norm(), lb = b.norm(), lc = c.norm();
-        sum += 2 * std::atan2(a.dot(b.cross(c)), la * lb * lc + a.dot(b) * lc + b.dot(c) * la + c.dot(a) * lb);
+        sum +=
+            2 * std::atan2(a.dot(b.cross(c)), la * lb * lc + a.dot(b) * lc + b.dot(c) * la + c.dot(a) * lb);
     }
     return sum > 2 * pi;
 }
 
 /// How deep the rim of one gear stands in the other, by FCL's distance from each rim point inside it to its
 /// surface. Rim points are taken half way along the width, where only flanks, tips and roots are near.
-double deepest_point(const Mesh& rim, const Frame& world_from_rim, const Mesh& other, Bvh& other_fcl, const Frame& world_from_other, double reach) {
+double deepest_point(const Mesh& rim, const Frame& world_from_rim, const Mesh& other, Bvh& other_fcl,
+                     const Frame& world_from_other, double reach) {
     const Frame other_from_rim = world_from_other.inverse() * world_from_rim;
     const auto point = std::make_shared<fcl::Sphered>(1e-9);
     double deepest = 0;
     for (const Vec3f& v : rim.positions) {
         const Vec3 p = other_from_rim.point(Vec3(v.x(), v.y(), 0));
         if (p.head<2>().norm() > reach || !is_inside(other, p)) continue;
-        fcl::CollisionObjectd mesh(std::shared_ptr<fcl::CollisionGeometryd>(&other_fcl, [](auto*) {})), sphere(point, Eigen::Matrix3d::Identity(), p);
+        fcl::CollisionObjectd mesh(std::shared_ptr<fcl::CollisionGeometryd>(&other_fcl, [](auto*) {})),
+            sphere(point, Eigen::Matrix3d::Identity(), p);
         fcl::DistanceRequestd request;
         fcl::DistanceResultd result;
         fcl::distance(&mesh, &sphere, request, result);
@@ -106,10 +117,12 @@ double interference_modules(const Document& document, PartId driver, PartId driv
     const double a_tip = 0.5 * mesh_bounds(*a).longest(), b_tip = 0.5 * mesh_bounds(*b).longest();
     double worst = 0;
     for (int i = 0; i < steps; ++i) {
-        evaluator->evaluate(0, pose, HeldChannel{*evaluator->channel_slot({driver, ChannelKind::Turn}), 2 * pi * i / steps});
+        evaluator->evaluate(
+            0, pose, HeldChannel{*evaluator->channel_slot({driver, ChannelKind::Turn}), 2 * pi * i / steps});
         const Frame& fa = pose.world_from_part[*evaluator->part_slot(driver)];
         const Frame& fb = pose.world_from_part[*evaluator->part_slot(driven)];
-        worst = std::max({worst, deepest_point(*a, fa, *b, *b_fcl, fb, b_tip * 1.01), deepest_point(*b, fb, *a, *a_fcl, fa, a_tip * 1.01)});
+        worst = std::max({worst, deepest_point(*a, fa, *b, *b_fcl, fb, b_tip * 1.01),
+                          deepest_point(*b, fb, *a, *a_fcl, fa, a_tip * 1.01)});
     }
     return worst / module_m;
 }
@@ -123,11 +136,14 @@ TEST(GearPair, MeshedTeethDoNotCutIntoEachOther) {
         Frame world;
     };
     const auto poses = test::world_poses();
-    for (const Case& c : {Case{"17 and 51, as the demo's", 17, 51, 0.083, 0.041, 0.21, false, poses[0]}, Case{"24 and 31, anywhere", 24, 31, 0.4, 1.3, -2.2, false, poses[1]},
+    for (const Case& c : {Case{"17 and 51, as the demo's", 17, 51, 0.083, 0.041, 0.21, false, poses[0]},
+                          Case{"24 and 31, anywhere", 24, 31, 0.4, 1.3, -2.2, false, poses[1]},
                           Case{"axes against each other", 20, 33, 0.1, 0.7, 1.1, true, poses[2]}}) {
         SCOPED_TRACE(c.name);
-        Pair pair = placed_pair(c.driver, c.driven, c.driver_phase, c.driven_phase, c.direction, c.opposite, c.world);
-        const Document coupled = test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}});
+        Pair pair =
+            placed_pair(c.driver, c.driven, c.driver_phase, c.driven_phase, c.direction, c.opposite, c.world);
+        const Document coupled =
+            test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}});
         const GearPair& gear = coupled.couplings.begin()->gear;
         EXPECT_EQ(gear.driver_teeth, c.driver) << "counted on the shape";
         EXPECT_EQ(gear.driven_teeth, c.driven);
@@ -138,14 +154,21 @@ TEST(GearPair, MeshedTeethDoNotCutIntoEachOther) {
 
 TEST(GearPair, TheMeasureOfInterferenceSeesAWrongPhase) {
     Pair pair = placed_pair(17, 51, 0.083, 0.041, 0.21, false, Frame{});
-    const double right = test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}}).couplings.begin()->gear.phase_rad;
-    const Document wrong = test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}, {"phase", right + pi / 51}});
+    const double right =
+        test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}})
+            .couplings.begin()
+            ->gear.phase_rad;
+    const Document wrong = test::run(
+        pair.document,
+        {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}, {"phase", right + pi / 51}});
     EXPECT_GT(interference_modules(wrong, pair.driver, pair.driven, 7), 0.3);
 }
 
 TEST(GearPair, MeasuresModuleAndCentres) {
     Pair pair = placed_pair(17, 51, 0, 0, 0, false, Frame{});
-    const GearPairMeasure m = measure_gear_pair(pair.document, {{pair.driver, ChannelKind::Turn}, {pair.driven, ChannelKind::Turn}, 17, 51, 0, false});
+    const GearPairMeasure m = measure_gear_pair(
+        pair.document,
+        {{pair.driver, ChannelKind::Turn}, {pair.driven, ChannelKind::Turn}, 17, 51, 0, false});
     EXPECT_NEAR(m.centre_distance_m, 0.272, 1e-12) << "ISO 21771: module (z1 + z2) / 2 = 8 mm x 34";
     EXPECT_NEAR(m.module_m, 0.008, 1e-12);
     EXPECT_NEAR(m.tip_module_m, 0.008, 1e-8);
@@ -162,18 +185,25 @@ TEST(GearPair, TeethOnAPartFixedBelowTheHingeCount) {
     gear.parent = shaft;
     d.parts.set(gear);
     EXPECT_EQ(teeth_of(d, shaft), 17);
-    const Document coupled = test::run(d, {{"op", "coupling.gear"}, {"driver", "shaft"}, {"driven", "driven"}});
+    const Document coupled =
+        test::run(d, {{"op", "coupling.gear"}, {"driver", "shaft"}, {"driven", "driven"}});
     EXPECT_TRUE(coupled.couplings.begin()->gear.phase_measured);
 }
 
 TEST(GearPair, ShapesWithoutTeethLeaveThePhaseAtZeroAndSaySo) {
     Document d = empty_document();
     const PartId a = test::add_shaped(d, "a", test::to_mesh(demo::shaft(10, 0, 20, 1, 32)));
-    const PartId b = test::add_shaped(d, "b", test::to_mesh(demo::shaft(30, 0, 20, 1, 32)), {}, {Quat(1, 0, 0, 0), Vec3(0.04, 0, 0)});
+    const PartId b = test::add_shaped(d, "b", test::to_mesh(demo::shaft(30, 0, 20, 1, 32)), {},
+                                      {Quat(1, 0, 0, 0), Vec3(0.04, 0, 0)});
     test::make_hinge(d, a);
     test::make_hinge(d, b);
-    EXPECT_EQ(test::refusal(d, {{"op", "coupling.gear"}, {"driver", "a"}, {"driven", "b"}}).code, "gear.teeth");
-    const Document coupled = test::run(d, {{"op", "coupling.gear"}, {"driver", "a"}, {"driven", "b"}, {"driver_teeth", 10}, {"driven_teeth", 30}});
+    EXPECT_EQ(test::refusal(d, {{"op", "coupling.gear"}, {"driver", "a"}, {"driven", "b"}}).code,
+              "gear.teeth");
+    const Document coupled = test::run(d, {{"op", "coupling.gear"},
+                                           {"driver", "a"},
+                                           {"driven", "b"},
+                                           {"driver_teeth", 10},
+                                           {"driven_teeth", 30}});
     EXPECT_FALSE(coupled.couplings.begin()->gear.phase_measured);
     EXPECT_EQ(coupled.couplings.begin()->gear.phase_rad, 0);
 }

@@ -1,0 +1,52 @@
+#include "app/parts/channel_mark.h"
+
+#include <QPainterPath>
+
+namespace pivrak {
+
+ChannelMark channelMark(const Session& session, PartId id) {
+    const Document& document = session.shownDocument();
+    const Part* part = document.parts.find(id);
+    if (!part || part->joint.kind != JointKind::Hinge) return ChannelMark::None;
+    const ChannelRef channel{id, ChannelKind::Turn};
+    if (const auto& limits = part->joint.turn.limits) {
+        const double turn = session.turnOf(id);
+        if (turn <= limits->min || turn >= limits->max) return ChannelMark::AtLimit;
+    }
+    if (coupling_driving(document, channel)) return ChannelMark::Driven;
+    const Track* track = session.clip().track(channel);
+    return track && !track->keys.empty() ? ChannelMark::Keyed : ChannelMark::Free;
+}
+
+void paintMark(QPainter& painter, const QPointF& at, ChannelMark mark, const Theme& theme) {
+    painter.setBrush(Qt::NoBrush);
+    switch (mark) {
+        case ChannelMark::None:
+            return;
+        case ChannelMark::Free:
+            painter.setPen(QPen(theme.softInk, 1.3));
+            painter.drawEllipse(at, 3.6, 3.6);
+            return;
+        case ChannelMark::Keyed:
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(theme.saffron);
+            painter.drawPolygon(
+                QPolygonF{at + QPointF(0, -5), at + QPointF(5, 0), at + QPointF(0, 5), at + QPointF(-5, 0)});
+            return;
+        case ChannelMark::Driven: {
+            painter.setPen(QPen(theme.steel, 1.6));
+            QPainterPath wave(at + QPointF(-6, 1));
+            wave.cubicTo(at + QPointF(-3, -7), at + QPointF(-1, -5), at);
+            wave.cubicTo(at + QPointF(1, 5), at + QPointF(3, 7), at + QPointF(6, -1));
+            painter.drawPath(wave);
+            return;
+        }
+        case ChannelMark::AtLimit:
+            painter.setPen(QPen(theme.rust, 1.8));
+            painter.drawLine(at + QPointF(-5, 0), at + QPointF(4, 0));
+            painter.drawLine(at + QPointF(4, -5), at + QPointF(4, 5));
+            return;
+    }
+}
+
+}  // namespace pivrak
