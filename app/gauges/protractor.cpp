@@ -68,8 +68,14 @@ void Protractor::paint_ticks(QPainter& painter, const Camera& camera, const QCol
                          point(camera.project(place(a, 1.0 + length / 2))));
         if (degree % labelled != 0) continue;
         const QPointF at = point(camera.project(place(a, 1.17)));
-        painter.drawText(QRectF(at.x() - 24, at.y() - 9, 48, 18), Qt::AlignCenter,
-                         QStringLiteral("%1°").arg(degree));
+        const QString text = QStringLiteral("%1°").arg(degree);
+        const double wide = painter.fontMetrics().horizontalAdvance(text) + 6;
+        const QRectF box(at.x() - wide / 2, at.y() - 7.5, wide, 15);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(plate);
+        painter.drawRoundedRect(box, 3, 3);
+        painter.setPen(color);
+        painter.drawText(box, Qt::AlignCenter, text);
     }
 }
 

@@ -30,6 +30,12 @@ bool Session::isSelected(PartId part) const {
     return std::find(selection_.begin(), selection_.end(), part) != selection_.end();
 }
 
+nlohmann::json Session::selectedIds() const {
+    json ids = json::array();
+    for (const PartId part : selection_) ids.push_back(part.value);
+    return ids;
+}
+
 void Session::select(std::vector<PartId> parts) {
     std::erase_if(parts, [&](PartId part) { return !shownDocument().parts.contains(part); });
     if (parts == selection_) return;

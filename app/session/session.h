@@ -44,6 +44,8 @@ public:
     const std::vector<PartId>& selection() const { return selection_; }
     PartId primary() const { return selection_.empty() ? PartId{} : selection_.back(); }
     bool isSelected(PartId part) const;
+    /// The selection as an operation's `parts`.
+    nlohmann::json selectedIds() const;
     void select(std::vector<PartId> parts);
 
     Stage stage() const { return stage_; }

@@ -281,10 +281,8 @@ void MainWindow::addViewActions() {
                    {}});
     actions_->add({"hide", menu, tr("Hide or show"), QKeySequence(Qt::Key_H),
                    [this] {
-                       nlohmann::json parts = nlohmann::json::array();
-                       for (const PartId part : session_.selection()) parts.push_back(part.value);
                        session_.run({{"op", "part.show"},
-                                     {"parts", parts},
+                                     {"parts", session_.selectedIds()},
                                      {"shown", !session_.document().parts.find(session_.primary())->shown}});
                    },
                    [this] { return nothingPicked(); }});
@@ -310,21 +308,16 @@ void MainWindow::addViewActions() {
 
 void MainWindow::addPartActions() {
     const QString menu = tr("Part");
-    const auto ids = [this] {
-        nlohmann::json parts = nlohmann::json::array();
-        for (const PartId part : session_.selection()) parts.push_back(part.value);
-        return parts;
-    };
     actions_->add({"putUnder", menu, tr("Put under the last picked"), QKeySequence(Qt::Key_U),
                    [this] { putUnderLast(session_); }, [this] { return putUnderObstacle(session_); }});
     actions_->add({"releaseParts", menu, tr("Release"), QKeySequence(Qt::SHIFT | Qt::Key_U),
-                   [this, ids] {
-                       session_.run({{"op", "tree.release"}, {"parts", ids()}});
+                   [this] {
+                       session_.run({{"op", "tree.release"}, {"parts", session_.selectedIds()}});
                    },
                    [this] { return nothingPicked(); }});
     actions_->add({"removeParts", menu, tr("Remove"), QKeySequence(Qt::Key_Delete),
-                   [this, ids] {
-                       session_.run({{"op", "part.remove"}, {"parts", ids()}});
+                   [this] {
+                       session_.run({{"op", "part.remove"}, {"parts", session_.selectedIds()}});
                    },
                    [this] { return nothingPicked(); }});
     actions_->add({"turnToRest",

@@ -16,7 +16,7 @@ namespace pivrak {
 
 Theme Theme::day() {
     return {false,     "#F1EEE6", "#FBF9F4", "#CFC8B8", "#1D2B30", "#5C6B6F", "#123C46",
-            "#1B5563", "#E9F0EF", "#F0A91B", "#C4185C", "#F6D9E6", "#2C6E9B", "#2F7D4F",
+            "#1B5563", "#E9F0EF", "#F0A91B", "#C4185C", "#F6D9E6", "#2C6E9B", "#28744A",
             "#B23A1E", "#FBEAE4", "#E3E9E9", "#CBD5D5", "#B5C2C3", "#7D9296", "#24363B"};
 }
 

@@ -39,10 +39,8 @@ JointCard::JointCard(Session& session, QWidget* parent)
 }
 
 void JointCard::apply(nlohmann::json change) {
-    nlohmann::json parts = nlohmann::json::array();
-    for (const PartId part : session_.selection()) parts.push_back(part.value);
     change["op"] = "joint.set";
-    change["parts"] = parts;
+    change["parts"] = session_.selectedIds();
     change["kind"] = kind_->currentData().toString().toStdString();
     if (!session_.run(change)) refresh();
 }

@@ -14,10 +14,10 @@ QString setKeyObstacle(const Session& session) {
 }
 
 void setKeyHere(Session& session, const std::string& interpolation) {
-    nlohmann::json parts = nlohmann::json::array();
-    for (const PartId part : session.selection()) parts.push_back(part.value);
-    session.run(
-        {{"op", "key.set"}, {"parts", parts}, {"frame", session.frame()}, {"interpolation", interpolation}});
+    session.run({{"op", "key.set"},
+                 {"parts", session.selectedIds()},
+                 {"frame", session.frame()},
+                 {"interpolation", interpolation}});
 }
 
 KeysPanel::KeysPanel(Session& session, QWidget* parent)

@@ -91,7 +91,7 @@ void RigPanel::showNewPair() {
     for (QWidget* widget : std::initializer_list<QWidget*>{driver_teeth_, driven_teeth_, swap_})
         widget->setEnabled(two);
     driver_->setText(two ? nameOf(document(), picked.front()) : tr("pick the driver first"));
-    driven_->setText(two ? nameOf(document(), picked.back()) : tr("then, with Shift, the driven"));
+    driven_->setText(two ? nameOf(document(), picked.back()) : tr("then Shift: the driven"));
     const auto hinge = [&](PartId part) {
         return document().parts.find(part)->joint.kind == JointKind::Hinge;
     };

@@ -89,12 +89,6 @@ void StagePanel::addCard(QWidget* card) {
     cards_->addWidget(card);
 }
 
-nlohmann::json StagePanel::selectedIds() const {
-    nlohmann::json ids = nlohmann::json::array();
-    for (const PartId part : session_.selection()) ids.push_back(part.value);
-    return ids;
-}
-
 void StagePanel::showEvent(QShowEvent* event) {
     QWidget::showEvent(event);
     refreshAll();

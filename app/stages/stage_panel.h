@@ -22,7 +22,7 @@ protected:
     void addCard(QWidget* card);
     Session& session() { return session_; }
     const Document& document() const { return session_.document(); }
-    nlohmann::json selectedIds() const;
+    nlohmann::json selectedIds() const { return session_.selectedIds(); }
     /// Called whenever what the panel shows may have changed, while it is visible.
     virtual void refresh() = 0;
     void showEvent(QShowEvent* event) override;

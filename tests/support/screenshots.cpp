@@ -89,6 +89,8 @@ private:
         hands_.key(Qt::Key_5);
         hands_.type("frameEntry", "9");
         lookAt("Layshaft", -1.35, 0.18);
+        hands_.clickRow(hands_.named("Motor shaft"), Qt::ControlModifier);
+        hands_.key(Qt::Key_F);
         hands_.clickRow(hands_.named("Motor shaft"));
         take("5-rig");
     }
