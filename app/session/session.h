@@ -20,6 +20,9 @@ struct StepPreview {
     nlohmann::json step;
     QString title;
     Outcome outcome;
+
+    /// A model that comes in, which is shown in its own colours; all else that is made new is coloured apart.
+    bool is_import() const { return step.value("op", "") == "model.import"; }
 };
 
 /// The state of one window's work, and the only place that changes it. Widgets show it and ask it to act;

@@ -8,7 +8,7 @@ IntakePanel::IntakePanel(Session& session, QWidget* parent)
                     "the tree, stand-ins."),
                  parent),
       path_(new QLineEdit),
-      unit_(makeChoice("importUnit", {{tr("as the file says, or guess"), "auto"},
+      unit_(makeChoice("importUnit", {{tr("found or guessed"), "auto"},
                                       {tr("millimetres"), "mm"},
                                       {tr("centimetres"), "cm"},
                                       {tr("metres"), "m"},

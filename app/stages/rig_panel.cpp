@@ -76,6 +76,8 @@ void RigPanel::refresh() {
 /// Teeth are counted once for a selection, so that typed numbers stay.
 void RigPanel::countTeeth() {
     counted_for_ = session().selection();
+    driver_teeth_->clear();
+    driven_teeth_->clear();
     if (counted_for_.size() != 2) return;
     const auto text = [&](PartId part) {
         const auto teeth = teeth_of(document(), part);
@@ -99,6 +101,7 @@ void RigPanel::showNewPair() {
     const bool ready =
         two && hinge(picked.front()) && hinge(picked.back()) && driver_teeth > 2 && driven_teeth > 2;
     couple_->setEnabled(ready);
+    setRole(facts_, "soft");
     if (!two) return facts_->setText(tr("Two hinges make a pair; teeth are counted on their shapes."));
     if (!ready)
         return facts_->setText(!hinge(picked.front()) || !hinge(picked.back())

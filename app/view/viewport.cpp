@@ -46,6 +46,9 @@ Viewport::Viewport(Session& session, Look& look, QWidget* parent)
     };
     connect(&session_, &Session::documentChanged, this, geometry);
     connect(&session_, &Session::previewChanged, this, geometry);
+    connect(&session_, &Session::previewChanged, this, [this] {
+        if (session_.previewed() && session_.previewed()->is_import()) frameAll();
+    });
     connect(&session_, &Session::poseChanged, this, geometry);
     connect(&session_, &Session::selectionChanged, this, &Viewport::repaintAll);
     connect(&session_, &Session::stageChanged, this, &Viewport::repaintAll);
@@ -92,7 +95,7 @@ double Viewport::gridStep() const {
 }
 
 std::vector<QColor> Viewport::colorsOf(const Part& part, const Shape& shape) const {
-    if (const StepPreview* preview = session_.previewed()) {
+    if (const StepPreview* preview = session_.previewed(); preview && !preview->is_import()) {
         const auto& created = preview->outcome.created;
         const auto found = std::find(created.begin(), created.end(), part.id);
         if (found != created.end()) return {pieceColor(static_cast<std::size_t>(found - created.begin()))};
