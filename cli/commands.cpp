@@ -77,8 +77,11 @@ json info_json(const Loaded& loaded) {
                          {"last_frame", c.last_frame},
                          {"channels", c.tracks.size()}});
     const Bounds bounds = document_bounds(document);
+    std::size_t in_shapes = 0;
+    for (const Shape& shape : document.shapes) in_shapes += shape.mesh->triangle_count();
     json out{{"parts", parts},
              {"triangles", triangle_count(document)},
+             {"triangles_in_shapes", in_shapes},
              {"shapes", document.shapes.size()},
              {"materials", materials},
              {"clips", clips},

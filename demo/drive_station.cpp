@@ -5,7 +5,7 @@
 #include <cmath>
 #include <map>
 
-#include "demo/gear_shapes.h"
+#include "core/geometry/gear_shapes.h"
 
 namespace pivrak::demo {
 namespace {
@@ -113,9 +113,9 @@ private:
     }
 
     void gear_stage() {
-        GearData pinion{f_.pinion_teeth, f_.module, 92, 30.2, 0, 0, 0, 0, 0, 0.01, 0.083};
+        GearShape pinion{f_.pinion_teeth, f_.module, 92, 30.2, 0, 0, 0, 0, 0, 0.01, 0.083};
         add("Pinion 17T", "steel", on_shaft(gear(pinion), f_.motor_axis, -300.4), "Motor shaft", true);
-        GearData wheel{f_.wheel_teeth, f_.module, 80, 42.2, 78, 14, 30, 6, 34, 0.01, 0.041};
+        GearShape wheel{f_.wheel_teeth, f_.module, 80, 42.2, 78, 14, 30, 6, 34, 0.01, 0.041};
         add("Wheel 51T", "steel", on_shaft(gear(wheel), f_.layshaft_axis, -300.4), "Layshaft", true);
         Solid shaft_solid = revolve({{0, -386},
                                      {38, -386},
@@ -148,7 +148,7 @@ private:
     }
 
     void chain() {
-        const SprocketData small{19, 25.4, 15.88, 15.8, 48.3, 62, 26},
+        const SprocketShape small{19, 25.4, 15.88, 15.8, 48.3, 62, 26},
             large{38, 25.4, 15.88, 15.8, 55.3, 92, 30};
         add("Sprocket 19T", "steel", on_shaft(sprocket(small), f_.layshaft_axis, -62.7), "Layshaft", true);
         add("Sprocket 38T", "steel", on_shaft(sprocket(large), f_.bull_axis, -62.7), "Input shaft", true);
@@ -159,8 +159,8 @@ private:
             solid.lay_along(1).move({along, 0, 118});
             return solid.turn(1, -angle).move(f_.layshaft_axis + Vec3(0, -62.7, 0));
         };
-        add("Inner link", "steel", link(inner_link(25.4, 15.88, 17.02, 21), 508), "Bed plate");
-        add("Outer link", "steel", link(outer_link(25.4, 8.28, 17.02, 21), 533.4), "Bed plate");
+        add("Inner link", "steel", link(inner_link(25.4, 15.88, 17.02, 21, 3.2), 508), "Bed plate");
+        add("Outer link", "steel", link(outer_link(25.4, 8.28, 17.02, 21, 3.2), 533.4), "Bed plate");
     }
 
     void reducer() {
@@ -177,7 +177,7 @@ private:
             // Teeth of planet i meet the sun's: its own turn follows from where it stands.
             const double place = 2 * pi * i / 3 + 0.21;
             const double phase = place + pi - pi / 21 + (place * 18) / 21;
-            GearData planet{21, module, 54, 24.2, 0, 0, 0, 0, 0, 0.02, phase};
+            GearShape planet{21, module, 54, 24.2, 0, 0, 0, 0, 0, 0.02, phase};
             Solid solid = gear(planet);
             solid.move({orbit * std::cos(place), orbit * std::sin(place), 0});
             add(fmt::format("Planet {}", i + 1), "steel", on_shaft(solid, axis, 108.3), "Carrier", true);
@@ -186,7 +186,7 @@ private:
             const double place = 0.21, planet = place + pi - pi / 21 + (place * 18) / 21;
             return place + (planet - place) * 21 / 60.0;
         }();
-        GearData ring{60, module, 76, 0, 0, 0, 0, 0, 0, 0.02, ring_phase};
+        GearShape ring{60, module, 76, 0, 0, 0, 0, 0, 0, 0.02, ring_phase};
         add("Ring 60T", "cast", on_shaft(ring_gear(ring, 254, hole_ring(12, 228, 8, 12)), axis, 108.3),
             "Reducer housing");
         carrier(axis, orbit);

@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-#include "demo/solid.h"
+#include "core/geometry/solid.h"
 
 namespace pivrak::demo {
 

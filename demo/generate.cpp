@@ -5,8 +5,10 @@
 #include <fstream>
 
 #include "core/io/atomic_file.h"
+#include "core/io/import_model.h"
 #include "core/operations/job.h"
 #include "demo/obj_file.h"
+#include "demo/vehicles.h"
 
 namespace {
 
@@ -37,6 +39,20 @@ bool generate_drive_station(const std::filesystem::path& folder) {
     return true;
 }
 
+bool generate_model(const std::filesystem::path& folder, const char* name, const Result<std::string>& bytes) {
+    if (!bytes) {
+        fmt::print(stderr, "{}: {}\n", name, bytes.error().message);
+        return false;
+    }
+    if (!report(write_file_atomically(folder / name, *bytes))) return false;
+    const auto read = import_model(empty_document(), folder / name);
+    if (!read) fmt::print(stderr, "{}\n", read.error().message);
+    if (read)
+        fmt::print("{}: {} parts, {} triangles, {:.1f} MB\n", name, read->document.parts.size(),
+                   triangle_count(read->document), static_cast<double>(bytes->size()) / 1e6);
+    return read.ok();
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -45,5 +61,10 @@ int main(int argc, char** argv) {
         return 2;
     }
     std::filesystem::create_directories(argv[1]);
-    return generate_drive_station(argv[1]) ? 0 : 1;
+    const std::filesystem::path folder(argv[1]);
+    const bool done = generate_drive_station(folder) && generate_model(folder, "groomer.glb", demo::groomer()) &&
+                      generate_model(folder, "supply-truck.glb", demo::supply_truck()) &&
+                      generate_model(folder, "cabin.glb", demo::cabin()) &&
+                      generate_model(folder, "saddle-ground.glb", demo::saddle_ground());
+    return done ? 0 : 1;
 }

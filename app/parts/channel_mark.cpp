@@ -1,21 +1,29 @@
 #include "app/parts/channel_mark.h"
 
 #include <QPainterPath>
+#include <algorithm>
 
 namespace pivrak {
 
-ChannelMark channelMark(const Session& session, PartId id) {
+ChannelMark channelMark(const Session& session, ChannelRef channel) {
     const Document& document = session.shownDocument();
-    const Part* part = document.parts.find(id);
-    if (!part || part->joint.kind != JointKind::Hinge) return ChannelMark::None;
-    const ChannelRef channel{id, ChannelKind::Turn};
-    if (const auto& limits = part->joint.turn.limits) {
-        const double turn = session.turnOf(id);
-        if (turn <= limits->min || turn >= limits->max) return ChannelMark::AtLimit;
+    const Part* part = document.parts.find(channel.part);
+    if (!part || !part->joint.has(channel.kind)) return ChannelMark::None;
+    if (const auto& limits = part->joint.channel(channel.kind).limits) {
+        const double value = session.valueOf(channel);
+        if (value <= limits->min || value >= limits->max) return ChannelMark::AtLimit;
     }
     if (coupling_driving(document, channel)) return ChannelMark::Driven;
     const Track* track = session.clip().track(channel);
     return track && !track->keys.empty() ? ChannelMark::Keyed : ChannelMark::Free;
+}
+
+ChannelMark channelMark(const Session& session, PartId id) {
+    const Part* part = session.shownDocument().parts.find(id);
+    ChannelMark most = ChannelMark::None;
+    if (!part) return most;
+    for (const ChannelKind kind : channels_of(part->joint.kind)) most = std::max(most, channelMark(session, {id, kind}));
+    return most;
 }
 
 void paintMark(QPainter& painter, const QPointF& at, ChannelMark mark, const Theme& theme) {

@@ -9,6 +9,8 @@ namespace pivrak {
 
 /// What moves a part's channel, as the tree and the time strip mark it.
 enum class ChannelMark { None, Free, Keyed, Driven, AtLimit };
+ChannelMark channelMark(const Session& session, ChannelRef channel);
+/// Of a part: the mark of the channel that says most.
 ChannelMark channelMark(const Session& session, PartId part);
 
 /// Draws a mark about a place. Its form alone tells the marks apart; colour comes second. Drawn and not

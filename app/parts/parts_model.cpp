@@ -1,6 +1,9 @@
 #include "app/parts/parts_model.h"
 
 #include <QMimeData>
+#include <algorithm>
+
+#include "core/io/project_json.h"
 
 namespace pivrak {
 namespace {
@@ -78,18 +81,36 @@ QVariant PartsModel::data(const QModelIndex& index, int role) const {
         case ShownRole:
             return part->shown;
         case HingeRole:
-            return part->joint.kind == JointKind::Hinge;
+            return part->joint.kind != JointKind::Fixed;
         case DatumRole:
             return part->is_datum();
+        case LockedRole:
+            return part->locked;
+        case WordsRole:
+            return words(*part);
         default:
             return {};
     }
+}
+
+/// What the filter looks in: name, kind, and the sets it is in.
+QString PartsModel::words(const Part& part) const {
+    QStringList words{QString::fromStdString(part.name), part.is_datum() ? tr("datum") : tr("shape"),
+                      QString::fromUtf8(word(part.joint.kind).data())};
+    for (const PartSet& set : session_.shownDocument().sets)
+        if (std::binary_search(set.parts.begin(), set.parts.end(), part.id)) words << QString::fromStdString(set.name);
+    if (part.locked) words << tr("locked");
+    if (!part.shown) words << tr("hidden");
+    return words.join(QLatin1Char('\n'));
 }
 
 bool PartsModel::setData(const QModelIndex& index, const QVariant& value, int role) {
     if (role == ShownRole)
         return session_.run(
             {{"op", "part.show"}, {"parts", {partOf(index).value}}, {"shown", value.toBool()}});
+    if (role == LockedRole)
+        return session_.run(
+            {{"op", "part.lock"}, {"parts", {partOf(index).value}}, {"locked", value.toBool()}});
     if (role != Qt::EditRole) return false;
     return session_.run(
         {{"op", "part.rename"}, {"part", partOf(index).value}, {"name", value.toString().toStdString()}});

@@ -14,7 +14,8 @@ class PartsModel : public QAbstractItemModel {
 
 public:
     static constexpr int IdRole = Qt::UserRole, MarkRole = Qt::UserRole + 1, ShownRole = Qt::UserRole + 2,
-                         HingeRole = Qt::UserRole + 3, DatumRole = Qt::UserRole + 4;
+                         HingeRole = Qt::UserRole + 3, DatumRole = Qt::UserRole + 4,
+                         LockedRole = Qt::UserRole + 5, WordsRole = Qt::UserRole + 6;
 
     explicit PartsModel(Session& session, QObject* parent = nullptr);
 
@@ -46,6 +47,7 @@ private:
         std::vector<int> children;
     };
     void rebuild();
+    QString words(const Part& part) const;
 
     Session& session_;
     std::vector<Node> nodes_;

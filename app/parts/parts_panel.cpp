@@ -15,6 +15,7 @@ public:
     PartDelegate(Look& look, QObject* parent) : QStyledItemDelegate(parent), look_(look) {}
 
     static QRect eyeRect(const QRect& row) { return {row.right() - 42, row.top(), 20, row.height()}; }
+    static QRect lockRect(const QRect& row) { return {row.right() - 62, row.top(), 20, row.height()}; }
 
     void paint(QPainter* painter, const QStyleOptionViewItem& option,
                const QModelIndex& index) const override {
@@ -29,31 +30,36 @@ public:
         } else if (hovered) {
             painter->fillRect(option.rect, theme.card);
         }
-        const bool shown = index.data(PartsModel::ShownRole).toBool();
+        const bool shown = index.data(PartsModel::ShownRole).toBool(),
+                   locked = index.data(PartsModel::LockedRole).toBool();
         const QColor ink = shown ? theme.ink : theme.softInk;
         paintKind(*painter, QPointF(option.rect.left() + 8, option.rect.center().y() + 0.5), index,
                   shown ? theme.petrolLight : theme.softInk);
         const auto mark = static_cast<ChannelMark>(index.data(PartsModel::MarkRole).toInt());
         painter->setFont(Look::uiFont(12));
         painter->setPen(ink);
-        const QRect text = option.rect.adjusted(19, 0, mark != ChannelMark::None || hovered ? -44 : -4, 0);
+        const QRect text = option.rect.adjusted(19, 0, hovered || locked ? -64 : mark != ChannelMark::None || !shown ? -44 : -4, 0);
         painter->drawText(
             text, Qt::AlignVCenter,
             painter->fontMetrics().elidedText(index.data().toString(), Qt::ElideMiddle, text.width()));
         paintMark(*painter, QPointF(option.rect.right() - 14, option.rect.center().y() + 0.5), mark, theme);
         if (hovered || !shown)
             paintEye(*painter, QRectF(eyeRect(option.rect)).center(), shown, theme.softInk);
+        if (hovered || locked)
+            paintLock(*painter, QRectF(lockRect(option.rect)).center(), locked, locked ? theme.ink : theme.softInk);
         painter->restore();
     }
 
     bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem& option,
                      const QModelIndex& index) override {
-        if (event->type() == QEvent::MouseButtonPress &&
-            eyeRect(option.rect).contains(static_cast<QMouseEvent*>(event)->pos()))
-            return true;
-        if (event->type() == QEvent::MouseButtonRelease &&
-            eyeRect(option.rect).contains(static_cast<QMouseEvent*>(event)->pos()))
-            return model->setData(index, !index.data(PartsModel::ShownRole).toBool(), PartsModel::ShownRole);
+        const bool press = event->type() == QEvent::MouseButtonPress,
+                   release = event->type() == QEvent::MouseButtonRelease;
+        if (press || release) {
+            const QPoint at = static_cast<QMouseEvent*>(event)->pos();
+            for (const auto& [rect, role] : {std::pair(eyeRect(option.rect), PartsModel::ShownRole),
+                                             std::pair(lockRect(option.rect), PartsModel::LockedRole)})
+                if (rect.contains(at)) return press || model->setData(index, !index.data(role).toBool(), role);
+        }
         return QStyledItemDelegate::editorEvent(event, model, option, index);
     }
 
@@ -92,6 +98,14 @@ private:
         if (!shown) painter.drawLine(at + QPointF(-5, 5), at + QPointF(5, -5));
     }
 
+    static void paintLock(QPainter& painter, const QPointF& at, bool locked, const QColor& color) {
+        painter.setPen(QPen(color, 1.2));
+        painter.setBrush(locked ? QBrush(color) : QBrush(Qt::NoBrush));
+        painter.drawRoundedRect(QRectF(at.x() - 4, at.y() - 0.5, 8, 6), 1, 1);
+        painter.setBrush(Qt::NoBrush);
+        painter.drawArc(QRectF(at.x() - 2.6 + (locked ? 0 : 2.2), at.y() - 5, 5.2, 8), 0, 180 * 16);
+    }
+
     Look& look_;
 };
 
@@ -102,10 +116,11 @@ PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent)
     auto* title = new QLabel(tr("Parts"));
     title->setProperty("role", "cardtitle");
     filter_->setObjectName(QStringLiteral("partsFilter"));
-    filter_->setPlaceholderText(tr("filter by name"));
+    filter_->setPlaceholderText(tr("filter by name, kind or set"));
     filter_->setClearButtonEnabled(true);
     filtered_.setSourceModel(&model_);
     filtered_.setRecursiveFilteringEnabled(true);
+    filtered_.setFilterRole(PartsModel::WordsRole);
     filtered_.setFilterCaseSensitivity(Qt::CaseInsensitive);
     tree_->setObjectName(QStringLiteral("partsTree"));
     tree_->setModel(&filtered_);

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/io/project_file.h"
+#include "core/io/project_json.h"
 #include "core/operations/channel_access.h"
 
 namespace pivrak {
@@ -18,6 +19,10 @@ QString text(const std::string& s) {
 }  // namespace
 
 Session::Session(QObject* parent) : QObject(parent) {
+    // A little later: edits that follow each other are checked once, and a first picture comes first.
+    check_soon_.setSingleShot(true);
+    check_soon_.setInterval(150);
+    connect(&check_soon_, &QTimer::timeout, this, &Session::startFindings);
     compile();
 }
 
@@ -46,8 +51,40 @@ void Session::select(std::vector<PartId> parts) {
 void Session::setStage(Stage stage) {
     if (stage == stage_) return;
     leavePreview();
+    setToolPlane(std::nullopt);
     stage_ = stage;
     emit stageChanged();
+}
+
+void Session::setPickSettings(const PickSettings& settings) {
+    if (settings == pick_settings_) return;
+    if (settings.kind != pick_settings_.kind) setPicks({});
+    pick_settings_ = settings;
+    emit pickSettingsChanged();
+}
+
+void Session::setPicks(ElementPicks picks) {
+    if (picks == picks_) return;
+    picks_ = std::move(picks);
+    emit picksChanged();
+}
+
+void Session::setToolPlane(std::optional<Plane> plane) {
+    if (!plane && !tool_plane_) return;
+    tool_plane_ = plane;
+    emit toolPlaneChanged();
+}
+
+void Session::setClip(ClipId clip) {
+    if (clip == clip_ || !document().clips.contains(clip)) return;
+    clip_ = clip;
+    compile();
+    emit documentChanged();
+}
+
+void Session::applyFix(const Finding& finding) {
+    if (!finding.fix.is_object()) return;
+    preview(finding.fix);
 }
 
 void Session::setFrame(double frame) {
@@ -68,9 +105,24 @@ Frame Session::worldFromPart(PartId part) const {
     return slot ? pose_.world_from_part[*slot] : Frame{};
 }
 
-double Session::turnOf(PartId part) const {
-    const auto slot = evaluator_->channel_slot({part, ChannelKind::Turn});
+double Session::valueOf(ChannelRef channel) const {
+    const auto slot = evaluator_->channel_slot(channel);
     return slot ? pose_.channels[*slot] : 0;
+}
+
+double Session::turnOf(PartId part) const {
+    return valueOf({part, ChannelKind::Turn});
+}
+
+bool Session::setChannel(ChannelRef channel, const std::string& text) {
+    const Track* track = clip().track(channel);
+    json step{{"op", "channel.set"}, {"parts", {channel.part.value}}, {"channel", word(channel.kind)}, {"value", text}};
+    if ((track && !track->keys.empty()) || auto_key_) {
+        step["op"] = "key.set";
+        step["frame"] = frame_;
+        step["clip"] = clip().name;
+    }
+    return run(step);
 }
 
 Result<void> Session::mayTurn(PartId part) const {
@@ -103,6 +155,7 @@ bool Session::setTurn(PartId part, double turn_rad) {
     const auto limits = document().parts.find(part)->joint.turn.limits;
     return run({{"op", "key.set"},
                 {"parts", {part.value}},
+                {"clip", clip().name},
                 {"frame", frame_},
                 {"value", limits ? limits->clamp(turn_rad) : turn_rad},
                 {"interpolation", linear ? "linear" : "smooth"}});
@@ -193,6 +246,8 @@ void Session::refuse(const Error& error) {
 
 void Session::documentReplaced() {
     held_.reset();
+    // Face numbers may mean other faces now.
+    setPicks({});
     compile();
     std::vector<PartId> kept = selection_;
     std::erase_if(kept, [&](PartId part) { return !document().parts.contains(part); });
@@ -200,11 +255,11 @@ void Session::documentReplaced() {
     selection_ = std::move(kept);
     emit documentChanged();
     if (changed) emit selectionChanged();
-    startFindings();
+    check_soon_.start();
 }
 
 void Session::compile() {
-    auto compiled = Evaluator::compile(shownDocument());
+    auto compiled = Evaluator::compile(shownDocument(), clip_);
     if (!compiled) {
         // Only a damaged project gets here: show it at rest, without what cannot be computed.
         refuse(compiled.error());
@@ -251,6 +306,8 @@ bool Session::start(Document document, std::filesystem::path path) {
     project_path_ = std::move(path);
     selection_.clear();
     last_delivery_.reset();
+    clip_ = {};
+    tool_plane_.reset();
     frame_ = clip().first_frame;
     documentReplaced();
     emit selectionChanged();
@@ -315,7 +372,9 @@ void Session::deliverTo(const std::filesystem::path& path) {
 void Session::startFindings() {
     checker_.start(
         QString(),
-        [document = document()](const Progress& progress) { return check_document(document, progress); },
+        [this, document = document()](const Progress& progress) {
+            return check_document(document, progress, &mesh_facts_);
+        },
         [this](std::vector<Finding> findings) {
             if (findings == findings_) return;
             findings_ = std::move(findings);
@@ -324,7 +383,7 @@ void Session::startFindings() {
 }
 
 void Session::settle() {
-    while (background_.isBusy() || checker_.isBusy()) {
+    while (background_.isBusy() || checker_.isBusy() || check_soon_.isActive()) {
         QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
         QThread::msleep(2);
     }

@@ -2,12 +2,15 @@
 
 #include <QObject>
 #include <QString>
+#include <QTimer>
 #include <filesystem>
 #include <functional>
 #include <optional>
 
 #include "app/session/background.h"
+#include "app/session/element_picks.h"
 #include "core/checks/findings.h"
+#include "core/geometry/cutting.h"
 #include "core/io/deliver.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/history.h"
@@ -21,8 +24,16 @@ struct StepPreview {
     QString title;
     Outcome outcome;
 
-    /// A model that comes in, which is shown in its own colours; all else that is made new is coloured apart.
-    bool is_import() const { return step.value("op", "") == "model.import"; }
+    /// Pieces that come of breaking apart are coloured apart; everything else keeps its own colours.
+    bool colours_pieces() const {
+        const std::string op = step.value("op", "");
+        return op.starts_with("split.") || op == "part.find_repeats";
+    }
+    /// A model that comes in, or is stood up, is looked at whole.
+    bool shows_whole() const {
+        const std::string op = step.value("op", "");
+        return op == "model.import" || op == "model.stand";
+    }
 };
 
 /// The state of one window's work, and the only place that changes it. Widgets show it and ask it to act;
@@ -51,11 +62,22 @@ public:
     nlohmann::json selectedIds() const;
     void select(std::vector<PartId> parts);
 
+    // Faces, edges and points picked inside parts.
+    const PickSettings& pickSettings() const { return pick_settings_; }
+    void setPickSettings(const PickSettings& settings);
+    const ElementPicks& picks() const { return picks_; }
+    void setPicks(ElementPicks picks);
+
+    /// A plane being placed in the view, for cutting.
+    const std::optional<Plane>& toolPlane() const { return tool_plane_; }
+    void setToolPlane(std::optional<Plane> plane);
+
     Stage stage() const { return stage_; }
     void setStage(Stage stage);
 
     // Time.
-    const Clip& clip() const { return clip_or_first(shownDocument()); }
+    const Clip& clip() const { return clip_or_first(shownDocument(), clip_); }
+    void setClip(ClipId clip);
     double frame() const { return frame_; }
     void setFrame(double frame);
     bool autoKey() const { return auto_key_; }
@@ -67,6 +89,10 @@ public:
     Frame worldFromPart(PartId part) const;
     /// Present turn of a hinge [rad].
     double turnOf(PartId part) const;
+    /// Present value of a channel [rad or m]; nothing when the part's joint has none such.
+    double valueOf(ChannelRef channel) const;
+    /// Sets a channel as typed, keyed where it is keyed. A refusal is told and answered false.
+    bool setChannel(ChannelRef channel, const std::string& text);
     /// Whether a hand may turn it, and if not, why.
     Result<void> mayTurn(PartId part) const;
     /// Shows a turn without making an edit, and ends that with an edit: a key where the part is keyed or auto
@@ -75,6 +101,9 @@ public:
     void releaseTurn();
     /// Sets a turn at once, as typing does.
     bool setTurn(PartId part, double turn_rad);
+
+    /// Does what a finding offers, with a preview first.
+    void applyFix(const Finding& finding);
 
     /// Runs an operation now; for those that take no time. A refusal is told and answered false.
     bool run(const nlohmann::json& step);
@@ -107,6 +136,9 @@ signals:
     void selectionChanged();
     void stageChanged();
     void poseChanged();
+    void picksChanged();
+    void pickSettingsChanged();
+    void toolPlaneChanged();
     void previewChanged();
     void findingsChanged();
     void autoKeyChanged();
@@ -133,7 +165,11 @@ private:
     std::vector<PartId> selection_;
     Stage stage_ = Stage::Intake;
     double frame_ = 0;
+    ClipId clip_;
     bool auto_key_ = false;
+    PickSettings pick_settings_;
+    ElementPicks picks_;
+    std::optional<Plane> tool_plane_;
     std::optional<Evaluator> evaluator_;
     Pose pose_;
     std::optional<std::pair<PartId, double>> held_;
@@ -142,6 +178,8 @@ private:
     std::vector<Finding> findings_;
     Background background_;
     Background checker_;
+    QTimer check_soon_;
+    MeshFacts mesh_facts_;
 };
 
 }  // namespace pivrak

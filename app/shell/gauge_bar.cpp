@@ -65,7 +65,8 @@ GaugeBar::GaugeBar(Session& session, Look& look, QWidget* parent)
     for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::poseChanged,
                         &Session::previewChanged})
         connect(&session_, signal, this, &GaugeBar::showCounts);
-    for (auto signal : {&Session::selectionChanged, &Session::stageChanged, &Session::previewChanged})
+    for (auto signal : {&Session::selectionChanged, &Session::stageChanged, &Session::previewChanged,
+                        &Session::pickSettingsChanged, &Session::toolPlaneChanged})
         connect(&session_, signal, this, &GaugeBar::expect);
     connect(&look_, &Look::changed, this, &GaugeBar::style);
     style();
@@ -111,10 +112,15 @@ void GaugeBar::expect() {
         const Part* part = session_.document().parts.find(session_.primary());
         switch (session_.stage()) {
             case Stage::Intake:
-                return tr("Check the size and what is up, then go on to Split (2)");
+                if (session_.pickSettings().kind == PickKind::Points)
+                    return tr("Click one corner of the model, then with Shift another: their distance is measured");
+                return tr("Check size, up and front under Stand, tidy the tree, then go on to Split (2)");
             case Stage::Split:
+                if (session_.toolPlane()) return tr("Drag the knob of the plane along its rule, then preview the cut");
+                if (session_.pickSettings().kind == PickKind::Faces)
+                    return tr("Click faces, Shift adds, Ctrl takes away; drag draws an outline; grow the picking under Pick");
                 return part ? tr("Preview how the selection breaks apart, then accept")
-                            : tr("Pick the lumps to break apart");
+                            : tr("Pick the lumps to break apart, or let Find recognise parts and repeats");
             case Stage::Pivots:
                 return part ? tr("Fit a cylinder to round parts, or take the middle of the bounds")
                             : tr("Pick the parts whose pivot is off");

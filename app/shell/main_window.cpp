@@ -16,15 +16,25 @@
 #include "app/stages/keys_panel.h"
 #include "app/stages/pivots_panel.h"
 #include "app/stages/rig_panel.h"
+#include "app/stages/piece_table.h"
 #include "app/stages/split_panel.h"
+#include "app/stages/swap_card.h"
 #include "app/stages/tree_panel.h"
 #include "app/view/view_corner.h"
+#include "core/io/import_formats.h"
 #include "core/io/project_file.h"
 
 namespace pivrak {
 namespace {
 const QString project_filter = QStringLiteral("Pivrak project (*.pivrak.glb)");
-const QString model_filter = QStringLiteral("Models (*.glb *.obj)");
+
+QString modelFilter() {
+    QStringList endings;
+    for (const ModelFormat& format : model_formats())
+        endings << QStringLiteral("*") + QString::fromUtf8(format.ending.data(), static_cast<qsizetype>(format.ending.size()));
+    return MainWindow::tr("Models (%1)").arg(endings.join(QLatin1Char(' ')));
+}
+
 }  // namespace
 
 Questions Questions::asked_in_dialogs() {
@@ -72,8 +82,8 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
         connect(&session_, signal, this, update_actions);
     connect(&session_, &Session::documentChanged, this, &MainWindow::retitle);
     connect(&session_, &Session::projectChanged, this, &MainWindow::retitle);
-    connect(&session_, &Session::stageChanged, this,
-            [this] { panels_->setCurrentIndex(static_cast<int>(session_.stage())); });
+    connect(&session_, &Session::stageChanged, this, &MainWindow::showStage);
+    showStage();
     retitle();
     actions_->update();
 }
@@ -85,22 +95,64 @@ void MainWindow::buildPanels() {
     time_ = new TimeStrip(session_, look_, *player_);
     gauge_bar_ = new GaugeBar(session_, look_);
     panels_ = new QStackedWidget;
-    intake_ = new IntakePanel(session_);
-    auto* handover = new HandoverPanel(session_);
-    for (QWidget* panel : std::initializer_list<QWidget*>{
-             intake_, new SplitPanel(session_), new PivotsPanel(session_), new TreePanel(session_),
-             new RigPanel(session_), new KeysPanel(session_), handover})
-        panels_->addWidget(panel);
-    connect(intake_, &IntakePanel::fileAsked, this, &MainWindow::importAsked);
-    connect(handover, &HandoverPanel::pathAsked, this, [this](QLineEdit* into) {
-        const QString path =
-            questions_.save_file(this, tr("Deliver to"), session_.projectName() + QStringLiteral(".glb"),
-                                 tr("glTF binary (*.glb)"));
-        if (!path.isEmpty()) into->setText(path);
-    });
+    lower_ = new QStackedWidget;
+    lower_->hide();
     connect(view_, &Viewport::hint, gauge_bar_, &GaugeBar::hint);
     connect(time_, &TimeStrip::setKeyAsked, this,
             [this] { actions_->find(QStringLiteral("setKey"))->action->trigger(); });
+}
+
+QWidget* MainWindow::makePanel(Stage stage) {
+    switch (stage) {
+        case Stage::Intake: {
+            auto* intake = new IntakePanel(session_);
+            connect(intake, &IntakePanel::fileAsked, this, &MainWindow::importAsked);
+            connect(&intake->swapCard(), &SwapCard::fileAsked, this, [this, intake] {
+                const QString path = questions_.open_file(this, tr("A newer version of the model"), modelFilter());
+                if (!path.isEmpty()) intake->swapCard().updateFrom(path);
+            });
+            return intake;
+        }
+        case Stage::Split:
+            return new SplitPanel(session_);
+        case Stage::Pivots:
+            return new PivotsPanel(session_);
+        case Stage::Tree:
+            return new TreePanel(session_);
+        case Stage::Rig:
+            return new RigPanel(session_);
+        case Stage::Keys:
+            return new KeysPanel(session_);
+        case Stage::Handover: {
+            auto* handover = new HandoverPanel(session_);
+            connect(handover, &HandoverPanel::pathAsked, this, [this](QLineEdit* into) {
+                const QString path =
+                    questions_.save_file(this, tr("Deliver to"), session_.projectName() + QStringLiteral(".glb"),
+                                         tr("glTF binary (*.glb)"));
+                if (!path.isEmpty()) into->setText(path);
+            });
+            return handover;
+        }
+    }
+    return nullptr;
+}
+
+QWidget* MainWindow::panelOf(Stage stage) {
+    QWidget*& made = made_panels_[static_cast<std::size_t>(stage)];
+    if (!made) {
+        made = makePanel(stage);
+        panels_->addWidget(made);
+    }
+    return made;
+}
+
+void MainWindow::showStage() {
+    panels_->setCurrentWidget(panelOf(session_.stage()));
+    if (session_.stage() == Stage::Split && !pieces_) {
+        pieces_ = new PieceTable(session_);
+        lower_->addWidget(pieces_);
+    }
+    lower_->setVisible(session_.stage() == Stage::Split);
 }
 
 QWidget* MainWindow::makeViewArea() {
@@ -109,7 +161,14 @@ QWidget* MainWindow::makeViewArea() {
     parts_->setMinimumWidth(150);
     panels_->setMinimumWidth(280);
     middle->addWidget(parts_);
-    middle->addWidget(view_);
+    auto* centre = new QSplitter(Qt::Vertical);
+    centre->addWidget(view_);
+    centre->addWidget(lower_);
+    centre->setStretchFactor(0, 1);
+    centre->setSizes({430, 170});
+    centre->setHandleWidth(1);
+    centre->setCollapsible(0, false);
+    middle->addWidget(centre);
     middle->addWidget(panels_);
     middle->setStretchFactor(1, 1);
     middle->setSizes({212, 684, 310});
@@ -253,6 +312,33 @@ void MainWindow::addEditActions() {
                    {}});
     actions_->add({"selectNone", menu, tr("Pick nothing"), QKeySequence(QStringLiteral("Ctrl+Shift+A")),
                    [this] { session_.select({}); }, [this] { return nothingPicked(); }});
+    const std::pair<QString, PickKind> kinds[] = {{tr("Pick parts"), PickKind::Parts},
+                                                  {tr("Pick faces"), PickKind::Faces},
+                                                  {tr("Pick edges"), PickKind::Edges},
+                                                  {tr("Pick points"), PickKind::Points}};
+    for (int i = 0; i < 4; ++i)
+        actions_->add({QStringLiteral("pickKind%1").arg(i + 1), tr("Pick"), kinds[i].first,
+                       QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)),
+                       [this, kind = kinds[i].second] {
+                           PickSettings settings = session_.pickSettings();
+                           settings.kind = kind;
+                           session_.setPickSettings(settings);
+                       },
+                       {}});
+    actions_->add({"pickThrough", tr("Pick"), tr("Pick through, or only what is seen"), QKeySequence(QStringLiteral("Alt+T")),
+                   [this] {
+                       PickSettings settings = session_.pickSettings();
+                       settings.through = !settings.through;
+                       session_.setPickSettings(settings);
+                   },
+                   {}});
+    actions_->add({"pickLasso", tr("Pick"), tr("Drag a free outline, or a box"), QKeySequence(QStringLiteral("Alt+L")),
+                   [this] {
+                       PickSettings settings = session_.pickSettings();
+                       settings.lasso = !settings.lasso;
+                       session_.setPickSettings(settings);
+                   },
+                   {}});
     actions_->add({"finder",
                    menu,
                    tr("Find an action…"),
@@ -286,6 +372,11 @@ void MainWindow::addViewActions() {
                                      {"shown", !session_.document().parts.find(session_.primary())->shown}});
                    },
                    [this] { return nothingPicked(); }});
+    actions_->add({"showOnly", menu, tr("Show only these"), QKeySequence(Qt::Key_O),
+                   [this] {
+                       session_.run({{"op", "part.show_only"}, {"parts", session_.selectedIds()}});
+                   },
+                   [this] { return nothingPicked(); }});
     actions_->add({"showAll", menu, tr("Show all parts"), QKeySequence(Qt::SHIFT | Qt::Key_O),
                    [this] {
                        nlohmann::json parts = nlohmann::json::array();
@@ -315,6 +406,32 @@ void MainWindow::addPartActions() {
                        session_.run({{"op", "tree.release"}, {"parts", session_.selectedIds()}});
                    },
                    [this] { return nothingPicked(); }});
+    actions_->add({"lockParts", menu, tr("Lock or unlock"), QKeySequence(Qt::Key_L),
+                   [this] {
+                       session_.run({{"op", "part.lock"},
+                                     {"parts", session_.selectedIds()},
+                                     {"locked", !session_.document().parts.find(session_.primary())->locked}});
+                   },
+                   [this] { return nothingPicked(); }});
+    actions_->add({"duplicateParts", menu, tr("Duplicate"), QKeySequence(QStringLiteral("Ctrl+D")),
+                   [this] {
+                       session_.run({{"op", "part.duplicate"}, {"parts", session_.selectedIds()}});
+                   },
+                   [this] { return nothingPicked(); }});
+    actions_->add({"joinParts", menu, tr("Join into the last picked"), QKeySequence(QStringLiteral("Ctrl+J")),
+                   [this] {
+                       session_.run({{"op", "part.join"}, {"parts", session_.selectedIds()}});
+                   },
+                   [this] { return session_.selection().size() < 2 ? tr("pick at least two parts") : QString(); }});
+    actions_->add({"groupParts", menu, tr("Group under a new datum"), QKeySequence(QStringLiteral("Ctrl+G")),
+                   [this] {
+                       session_.run({{"op", "tree.group"}, {"parts", session_.selectedIds()}});
+                   },
+                   [this] { return nothingPicked(); }});
+    actions_->add({"tidyTree", menu, tr("Tidy the whole tree"), {}, [this] {
+                       session_.run({{"op", "tree.tidy"}, {"what", "all"}});
+                   },
+                   {}});
     actions_->add({"removeParts", menu, tr("Remove"), QKeySequence(Qt::Key_Delete),
                    [this] {
                        session_.run({{"op", "part.remove"}, {"parts", session_.selectedIds()}});
@@ -406,11 +523,11 @@ void MainWindow::openFile(const QString& path) {
         return;
     }
     session_.setStage(Stage::Intake);
-    intake_->previewFile(path);
+    static_cast<IntakePanel*>(panelOf(Stage::Intake))->previewFile(path);
 }
 
 void MainWindow::importAsked() {
-    const QString path = questions_.open_file(this, tr("Bring in a model"), model_filter);
+    const QString path = questions_.open_file(this, tr("Bring in a model"), modelFilter());
     if (!path.isEmpty()) openFile(path);
 }
 

@@ -4,6 +4,7 @@
 #include <QMainWindow>
 #include <QPushButton>
 #include <QStackedWidget>
+#include <array>
 #include <functional>
 
 #include "app/parts/parts_panel.h"
@@ -21,6 +22,7 @@ namespace pivrak {
 
 class CompassDial;
 class IntakePanel;
+class PieceTable;
 class ActionFinder;
 
 /// The questions a window asks a person, replaceable so that a test can answer. An empty answer means the
@@ -82,8 +84,15 @@ private:
     StageRail* rail_;
     PartsPanel* parts_;
     Viewport* view_;
+    /// The panel of a stage, made when it is first shown: a window opens sooner without the other six.
+    QWidget* panelOf(Stage stage);
+    QWidget* makePanel(Stage stage);
+    void showStage();
+
     QStackedWidget* panels_;
-    IntakePanel* intake_;
+    std::array<QWidget*, stage_count> made_panels_{};
+    QStackedWidget* lower_;
+    PieceTable* pieces_ = nullptr;
     TimeStrip* time_;
     GaugeBar* gauge_bar_;
     QLabel* title_;

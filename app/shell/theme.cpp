@@ -92,6 +92,16 @@ QPushButton[main="true"]:disabled { background: @paper; color: @softInk; border-
 QPushButton:checked, QToolButton:checked { background: @petrolLight; color: white; border-color: @petrolLight; }
 QPushButton:focus, QToolButton:focus { border-color: @petrolLight; }
 QPushButton[link="true"] { background: transparent; border: none; color: @steel; padding: 0; text-align: right; }
+QFrame[tabs="true"] { border: none; border-bottom: 1px solid @line; }
+QPushButton[tab="true"] { background: transparent; border: none; border-bottom: 3px solid transparent; border-radius: 0; padding: 4px 7px 3px 7px; color: @softInk; }
+QPushButton[tab="true"]:hover { color: @ink; }
+QPushButton[tab="true"]:checked { background: transparent; color: @ink; font-weight: bold; border-bottom: 3px solid @saffron; }
+QSlider::groove:horizontal { background: @line; height: 4px; border-radius: 2px; }
+QSlider::sub-page:horizontal { background: @petrolLight; border-radius: 2px; }
+QSlider::handle:horizontal { background: @card; border: 2px solid @petrolLight; width: 10px; margin: -6px 0; border-radius: 7px; }
+QSlider::handle:horizontal:disabled { border-color: @line; }
+QFrame[lower="true"] { background: @card; border: none; border-top: 1px solid @line; }
+QFrame[lower="true"] QTableView { background: @card; }
 QFrame[card="true"] { background: @card; border: 1px solid @line; border-radius: 6px; }
 QFrame[card="problem"] { background: @rustTint; border: 1px solid @rust; border-radius: 6px; }
 QLabel[role="title"] { font-size: 15px; font-weight: bold; }

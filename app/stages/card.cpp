@@ -14,13 +14,20 @@ Card::Card(const QString& title, QWidget* parent) : QFrame(parent), layout_(new 
 }
 
 void Card::addRow(const QString& label, QWidget* field) {
-    auto* row = new QHBoxLayout;
+    (void)addOptionalRow(label, field);
+}
+
+QWidget* Card::addOptionalRow(const QString& label, QWidget* field) {
+    auto* whole = new QWidget;
+    auto* row = new QHBoxLayout(whole);
+    row->setContentsMargins(0, 0, 0, 0);
     auto* name = new QLabel(label);
     name->setBuddy(field);
     name->setMinimumWidth(96);
     row->addWidget(name);
     row->addWidget(field, 1);
-    layout_->addLayout(row);
+    layout_->addWidget(whole);
+    return whole;
 }
 
 void Card::addButtons(std::initializer_list<QPushButton*> buttons) {
@@ -53,6 +60,17 @@ QLineEdit* makeNumber(const char* object_name) {
     edit->setProperty("number", true);
     edit->setAlignment(Qt::AlignRight);
     return edit;
+}
+
+QCheckBox* makeCheck(const QString& text, const char* object_name, bool checked) {
+    auto* box = new QCheckBox(text);
+    box->setObjectName(QLatin1String(object_name));
+    box->setChecked(checked);
+    return box;
+}
+
+std::string chosen(const QComboBox* choice) {
+    return choice->currentData().toString().toStdString();
 }
 
 QComboBox* makeChoice(const char* object_name, const QList<std::pair<QString, QString>>& choices) {

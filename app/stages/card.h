@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QFrame>
 #include <QHBoxLayout>
@@ -7,6 +8,7 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <string>
 
 namespace pivrak {
 
@@ -16,6 +18,8 @@ public:
     explicit Card(const QString& title, QWidget* parent = nullptr);
     void addRow(const QString& label, QWidget* field);
     void addWidget(QWidget* widget) { layout_->addWidget(widget); }
+    /// A row that can be shown and hidden as a whole.
+    QWidget* addOptionalRow(const QString& label, QWidget* field);
     void addButtons(std::initializer_list<QPushButton*> buttons);
     /// A line of measured facts; `role` is good, bad or soft.
     QLabel* addReadout(const char* object_name, const char* role = "soft");
@@ -26,6 +30,9 @@ private:
 
 QPushButton* makeButton(const QString& text, const char* object_name, bool main = false);
 QLineEdit* makeNumber(const char* object_name);
+QCheckBox* makeCheck(const QString& text, const char* object_name, bool checked = false);
+/// The value that stands behind a choice.
+std::string chosen(const QComboBox* choice);
 QComboBox* makeChoice(const char* object_name, const QList<std::pair<QString, QString>>& text_and_value);
 /// Changes a label's role, and with it its colour.
 void setRole(QLabel* label, const char* role);

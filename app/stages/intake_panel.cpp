@@ -1,12 +1,15 @@
 #include "app/stages/intake_panel.h"
 
+#include "app/stages/stand_card.h"
+#include "app/stages/stand_in_card.h"
+#include "app/stages/swap_card.h"
+#include "app/stages/tidy_card.h"
+
 namespace pivrak {
 
 IntakePanel::IntakePanel(Session& session, QWidget* parent)
     : StagePanel(session, Stage::Intake,
-                 tr("Still to come here: standing a model up by its front, setting a true length, tidying "
-                    "the tree, stand-ins."),
-                 parent),
+                 {}, parent),
       path_(new QLineEdit),
       unit_(makeChoice("importUnit", {{tr("found or guessed"), "auto"},
                                       {tr("millimetres"), "mm"},
@@ -14,9 +17,13 @@ IntakePanel::IntakePanel(Session& session, QWidget* parent)
                                       {tr("metres"), "m"},
                                       {tr("inches"), "in"}})),
       up_(makeChoice("importUp", {{tr("as the format says"), "auto"}, {tr("Y up"), "y"}, {tr("Z up"), "z"}})),
-      shown_unit_(makeChoice("lengthUnit", {{tr("m"), "m"}, {tr("cm"), "cm"}, {tr("mm"), "mm"}})) {
+      shown_unit_(makeChoice("lengthUnit", {{tr("m"), "m"}, {tr("cm"), "cm"}, {tr("mm"), "mm"}})),
+      stand_(new StandCard(session)),
+      tidy_(new TidyCard(session)),
+      stand_in_(new StandInCard(session)),
+      swap_(new SwapCard(session)) {
     path_->setObjectName(QStringLiteral("importPath"));
-    path_->setPlaceholderText(tr("a .glb or .obj file"));
+    path_->setPlaceholderText(tr("glTF, OBJ, COLLADA, STL …"));
     auto* choose = makeButton(tr("Choose…"), "chooseModel");
     auto* show = makeButton(tr("Preview"), "previewImport", true);
     auto* model = new Card(tr("Open a model"));
@@ -24,13 +31,18 @@ IntakePanel::IntakePanel(Session& session, QWidget* parent)
     model->addRow(tr("Unit"), unit_);
     model->addRow(tr("Up"), up_);
     model->addButtons({choose, show});
-    addCard(model);
+    const QString model_tab = tr("Model");
+    addCard(model, model_tab);
 
     auto* measured = new Card(tr("Measured"));
     size_ = measured->addReadout("modelSize", "number");
     contents_ = measured->addReadout("modelContents");
     measured->addRow(tr("Show lengths in"), shown_unit_);
-    addCard(measured);
+    addCard(measured, model_tab);
+    addCard(stand_, tr("Stand"));
+    addCard(tidy_, tr("Tidy"));
+    addCard(stand_in_, tr("Stand-ins"));
+    addCard(swap_, tr("Swap"));
 
     connect(choose, &QPushButton::clicked, this, &IntakePanel::fileAsked);
     connect(show, &QPushButton::clicked, this, &IntakePanel::preview);
@@ -47,6 +59,7 @@ IntakePanel::IntakePanel(Session& session, QWidget* parent)
 }
 
 void IntakePanel::previewFile(const QString& path) {
+    showTab(tr("Model"));
     path_->setText(path);
     preview();
 }
@@ -75,6 +88,10 @@ void IntakePanel::refresh() {
                            .arg(shown.parts.size())
                            .arg(triangle_count(shown))
                            .arg(shown.materials.size()));
+    stand_->refresh();
+    tidy_->refresh();
+    stand_in_->refresh();
+    swap_->refresh();
     shown_unit_->setCurrentIndex(shown_unit_->findData(QString::fromUtf8(symbol(unit).data())));
 }
 

@@ -4,7 +4,13 @@
 
 namespace pivrak {
 
-/// Brings a model in: its file, unit and up axis, with a preview of the size before it is taken.
+class StandCard;
+class TidyCard;
+class StandInCard;
+class SwapCard;
+
+/// Brings a model in: its file, unit and up axis, with a preview of the size before it is taken; stands it
+/// up, tidies its tree, makes stand-ins and swaps shapes.
 class IntakePanel : public StagePanel {
     Q_OBJECT
 
@@ -12,6 +18,7 @@ public:
     explicit IntakePanel(Session& session, QWidget* parent = nullptr);
     /// Shows a model as it would come in.
     void previewFile(const QString& path);
+    SwapCard& swapCard() { return *swap_; }
 
 signals:
     void fileAsked();
@@ -24,6 +31,10 @@ private:
     QLineEdit* path_;
     QComboBox *unit_, *up_, *shown_unit_;
     QLabel *size_, *contents_;
+    StandCard* stand_;
+    TidyCard* tidy_;
+    StandInCard* stand_in_;
+    SwapCard* swap_;
 };
 
 }  // namespace pivrak

@@ -7,15 +7,24 @@ namespace pivrak {
 JointCard::JointCard(Session& session, QWidget* parent)
     : Card(tr("Joint"), parent),
       session_(session),
-      kind_(makeChoice("jointKind", {{tr("fixed"), "fixed"}, {tr("hinge"), "hinge"}})),
+      kind_(makeChoice("jointKind", {{tr("fixed"), "fixed"},
+                                     {tr("hinge"), "hinge"},
+                                     {tr("slide"), "slide"},
+                                     {tr("cylinder"), "cylinder"},
+                                     {tr("ball"), "ball"},
+                                     {tr("free"), "free"}})),
       axis_(makeChoice("jointAxis", {{tr("own X"), "x"}, {tr("own Y"), "y"}, {tr("own Z"), "z"}})),
+      channel_(makeChoice("jointChannel", {})),
+      value_(makeNumber("channelValue")),
       min_(makeNumber("limitMin")),
       max_(makeNumber("limitMax")),
       take_min_(makeButton(tr("lowest"), "takeMin")),
       take_max_(makeButton(tr("highest"), "takeMax")),
       free_(makeButton(tr("No limits"), "noLimits")) {
     addRow(tr("Kind"), kind_);
-    addRow(tr("Turns about"), axis_);
+    addRow(tr("Axis"), axis_);
+    addRow(tr("Channel"), channel_);
+    addRow(tr("Stands at"), value_);
     addRow(tr("Lowest"), min_);
     addRow(tr("Highest"), max_);
     auto* take = new QWidget;
@@ -29,7 +38,14 @@ JointCard::JointCard(Session& session, QWidget* parent)
     max_->setPlaceholderText(tr("none"));
     connect(kind_, &QComboBox::activated, this, [this] { apply({}); });
     connect(axis_, &QComboBox::activated, this, [this] {
-        apply({{"axis", axis_->currentData().toString().toStdString()}});
+        apply({{"axis", chosen(axis_)}});
+    });
+    connect(channel_, &QComboBox::activated, this, &JointCard::refresh);
+    connect(value_, &QLineEdit::returnPressed, this, [this] {
+        session_.setChannel({session_.primary(), channel()}, value_->text().toStdString());
+    });
+    connect(&session_, &Session::poseChanged, this, [this] {
+        if (isVisible()) showValue();
     });
     connect(min_, &QLineEdit::returnPressed, this, &JointCard::applyLimits);
     connect(max_, &QLineEdit::returnPressed, this, &JointCard::applyLimits);
@@ -41,7 +57,10 @@ JointCard::JointCard(Session& session, QWidget* parent)
 void JointCard::apply(nlohmann::json change) {
     change["op"] = "joint.set";
     change["parts"] = session_.selectedIds();
-    change["kind"] = kind_->currentData().toString().toStdString();
+    change["kind"] = chosen(kind_);
+    // A new kind of joint has channels of its own.
+    if (const Part* part = session_.document().parts.find(session_.primary()); part && word(part->joint.kind) == chosen(kind_))
+        change["channel"] = word(channel());
     if (!session_.run(change)) refresh();
 }
 
@@ -53,22 +72,50 @@ void JointCard::applyLimits() {
 }
 
 void JointCard::takePresentAs(QLineEdit* limit) {
-    limit->setText(QString::fromStdString(format_angle(session_.turnOf(session_.primary()), 4)));
+    limit->setText(shown(session_.valueOf({session_.primary(), channel()}), 4));
     applyLimits();
+}
+
+ChannelKind JointCard::channel() const {
+    return channel_kind_from(chosen(channel_)).value_or(ChannelKind::Turn);
+}
+
+/// A value of the channel with its unit.
+QString JointCard::shown(double value, int decimals) const {
+    return QString::fromStdString(is_turn(channel())
+                                      ? format_angle(value, decimals)
+                                      : format_length(value, session_.document().settings.length_unit, decimals + 1));
+}
+
+void JointCard::showValue() {
+    const Part* part = session_.document().parts.find(session_.primary());
+    if (!value_->hasFocus())
+        value_->setText(part && part->joint.has(channel()) ? shown(session_.valueOf({part->id, channel()}), 2) : QString());
+}
+
+void JointCard::showChannels(const Joint& joint) {
+    const QString present = channel_->currentData().toString();
+    channel_->clear();
+    for (const ChannelKind kind : channels_of(joint.kind))
+        channel_->addItem(QString::fromUtf8(channel_word(kind).data()), QString::fromUtf8(word(kind).data()));
+    channel_->setCurrentIndex(std::max(0, channel_->findData(present)));
 }
 
 void JointCard::refresh() {
     const Part* part = session_.document().parts.find(session_.primary());
     setEnabled(part != nullptr && !session_.previewed());
-    const bool hinge = part && part->joint.kind == JointKind::Hinge;
-    for (QWidget* widget : std::initializer_list<QWidget*>{axis_, min_, max_, take_min_, take_max_, free_})
-        widget->setEnabled(hinge);
+    const bool moves = part && part->joint.kind != JointKind::Fixed;
+    if (part) showChannels(part->joint);
+    for (QWidget* widget : std::initializer_list<QWidget*>{channel_, value_, min_, max_, take_min_, take_max_, free_})
+        widget->setEnabled(moves);
+    axis_->setEnabled(moves && part->joint.kind != JointKind::Ball && part->joint.kind != JointKind::Free);
+    showValue();
     if (!part) return;
-    kind_->setCurrentIndex(hinge ? 1 : 0);
+    kind_->setCurrentIndex(kind_->findData(QString::fromUtf8(word(part->joint.kind).data())));
     axis_->setCurrentIndex(part->joint.axis);
-    const auto& limits = part->joint.turn.limits;
-    min_->setText(limits ? QString::fromStdString(format_angle(limits->min)) : QString());
-    max_->setText(limits ? QString::fromStdString(format_angle(limits->max)) : QString());
+    const auto& limits = part->joint.channel(channel()).limits;
+    min_->setText(moves && limits ? shown(limits->min, 2) : QString());
+    max_->setText(moves && limits ? shown(limits->max, 2) : QString());
 }
 
 }  // namespace pivrak

@@ -17,9 +17,13 @@ private:
     void apply(nlohmann::json change);
     void applyLimits();
     void takePresentAs(QLineEdit* limit);
+    ChannelKind channel() const;
+    QString shown(double value, int decimals) const;
+    void showValue();
+    void showChannels(const Joint& joint);
     Session& session_;
-    QComboBox *kind_, *axis_;
-    QLineEdit *min_, *max_;
+    QComboBox *kind_, *axis_, *channel_;
+    QLineEdit *value_, *min_, *max_;
     QPushButton *take_min_, *take_max_, *free_;
 };
 

@@ -16,6 +16,7 @@ QString setKeyObstacle(const Session& session) {
 void setKeyHere(Session& session, const std::string& interpolation) {
     session.run({{"op", "key.set"},
                  {"parts", session.selectedIds()},
+                 {"clip", session.clip().name},
                  {"frame", session.frame()},
                  {"interpolation", interpolation}});
 }
@@ -66,7 +67,7 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
     connect(set_, &QPushButton::clicked, this, &KeysPanel::setKey);
     connect(remove_, &QPushButton::clicked, this, [this] {
         this->session().run(
-            {{"op", "key.remove"}, {"parts", selectedIds()}, {"frame", this->session().frame()}});
+            {{"op", "key.remove"}, {"parts", selectedIds()}, {"clip", this->session().clip().name}, {"frame", this->session().frame()}});
     });
     connect(keys_, &QTableWidget::cellClicked, this, [this](int row) {
         this->session().setFrame(keys_->item(row, 0)->data(Qt::UserRole).toDouble());
@@ -88,6 +89,7 @@ void KeysPanel::setKey() {
     if (!value_->isModified()) return setKeyHere(session(), interpolation);
     const bool done = session().run({{"op", "key.set"},
                                      {"parts", selectedIds()},
+                                     {"clip", session().clip().name},
                                      {"frame", session().frame()},
                                      {"value", value_->text().toStdString()},
                                      {"interpolation", interpolation}});

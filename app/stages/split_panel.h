@@ -1,12 +1,18 @@
 #pragma once
 
-#include <QListWidget>
-
 #include "app/stages/stage_panel.h"
 
 namespace pivrak {
 
-/// Breaks lumps apart, always with a coloured preview and a count first.
+class BreakCard;
+class TrimCard;
+class PickCard;
+class RepeatsCard;
+class RecogniseCard;
+class CopyCard;
+class SetCard;
+
+/// One lump becomes parts: break apart, pick, find, copy, sets.
 class SplitPanel : public StagePanel {
     Q_OBJECT
 
@@ -17,14 +23,13 @@ protected:
     void refresh() override;
 
 private:
-    void preview();
-    void listPieces();
-    QComboBox* by_;
-    QLineEdit* weld_;
-    QPushButton* show_;
-    QLabel* count_;
-    Card* pieces_card_;
-    QListWidget* pieces_;
+    BreakCard* break_;
+    TrimCard* trim_;
+    PickCard* pick_;
+    RepeatsCard* repeats_;
+    RecogniseCard* recognise_;
+    CopyCard* copy_;
+    SetCard* sets_;
 };
 
 }  // namespace pivrak

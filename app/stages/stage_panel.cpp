@@ -10,7 +10,19 @@ constexpr std::size_t most_findings_shown = 4;
 QString jointWords(const Part& part) {
     if (part.joint.kind == JointKind::Fixed)
         return part.is_datum() ? StagePanel::tr("datum, fixed") : StagePanel::tr("fixed");
-    return StagePanel::tr("hinge about its %1").arg(QLatin1Char("XYZ"[part.joint.axis]));
+    const QLatin1Char axis("XYZ"[part.joint.axis]);
+    switch (part.joint.kind) {
+        case JointKind::Slide:
+            return StagePanel::tr("slide along its %1").arg(axis);
+        case JointKind::Cylinder:
+            return StagePanel::tr("cylinder on its %1").arg(axis);
+        case JointKind::Ball:
+            return StagePanel::tr("ball");
+        case JointKind::Free:
+            return StagePanel::tr("free");
+        default:
+            return StagePanel::tr("hinge about its %1").arg(axis);
+    }
 }
 
 }  // namespace
@@ -24,6 +36,7 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
       preview_(new QFrame),
       preview_text_(new QLabel),
       cards_(new QVBoxLayout),
+      tab_row_(new QFrame),
       findings_(new QFrame),
       finding_rows_(new QVBoxLayout(findings_)),
       clean_(new QLabel) {
@@ -50,6 +63,11 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     connect(accept, &QPushButton::clicked, &session_, &Session::acceptPreview);
     connect(leave, &QPushButton::clicked, &session_, &Session::leavePreview);
 
+    auto* tab_layout = new QHBoxLayout(tab_row_);
+    tab_layout->setContentsMargins(0, 0, 0, 0);
+    tab_layout->setSpacing(2);
+    tab_row_->setProperty("tabs", true);
+    tab_row_->hide();
     findings_->setProperty("card", "problem");
     finding_rows_->setContentsMargins(12, 9, 12, 9);
     finding_rows_->setSpacing(4);
@@ -64,6 +82,7 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     layout->setContentsMargins(14, 10, 12, 10);
     layout->setSpacing(9);
     layout->addLayout(head);
+    layout->addWidget(tab_row_);
     layout->addWidget(preview_);
     layout->addLayout(cards_);
     layout->addWidget(findings_);
@@ -85,8 +104,45 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
         connect(&session_, signal, this, &StagePanel::refreshAll);
 }
 
-void StagePanel::addCard(QWidget* card) {
-    cards_->addWidget(card);
+void StagePanel::addCard(QWidget* card, const QString& tab) {
+    if (tab.isEmpty()) return cards_->addWidget(card);
+    qsizetype index = tab_names_.indexOf(tab);
+    if (index < 0) {
+        index = tab_names_.size();
+        tab_names_ << tab;
+        auto* page = new QWidget;
+        auto* rows = new QVBoxLayout(page);
+        rows->setContentsMargins(0, 0, 0, 0);
+        rows->setSpacing(9);
+        page->setVisible(index == 0);
+        tab_pages_.push_back(page);
+        cards_->addWidget(page);
+        auto* button = new QPushButton(tab);
+        button->setObjectName(QStringLiteral("tab") + tab);
+        button->setProperty("tab", true);
+        button->setCheckable(true);
+        button->setChecked(index == 0);
+        tab_buttons_.push_back(button);
+        tab_row_->layout()->addWidget(button);
+        tab_row_->show();
+        connect(button, &QPushButton::clicked, this, [this, tab] { showTab(tab); });
+    }
+    static_cast<QVBoxLayout*>(tab_pages_[static_cast<std::size_t>(index)]->layout())->addWidget(card);
+}
+
+void StagePanel::showTab(const QString& tab) {
+    for (std::size_t i = 0; i < tab_pages_.size(); ++i) {
+        const bool shown = tab_names_[static_cast<qsizetype>(i)] == tab;
+        tab_pages_[i]->setVisible(shown);
+        tab_buttons_[i]->setChecked(shown);
+    }
+    refreshAll();
+}
+
+QString StagePanel::shownTab() const {
+    for (std::size_t i = 0; i < tab_buttons_.size(); ++i)
+        if (tab_buttons_[i]->isChecked()) return tab_names_[static_cast<qsizetype>(i)];
+    return {};
 }
 
 void StagePanel::showEvent(QShowEvent* event) {
@@ -148,11 +204,24 @@ void StagePanel::refreshFindings() {
         auto* text = new QLabel(QString::fromStdString(mine[i].message));
         text->setWordWrap(true);
         finding_rows_->addWidget(text);
-        if (!mine[i].part) continue;
-        auto* show = makeButton(tr("show me"), "showFinding");
-        show->setProperty("link", true);
-        connect(show, &QPushButton::clicked, this, [this, part = mine[i].part] { session_.select({part}); });
-        finding_rows_->addWidget(show);
+        auto* links = new QHBoxLayout;
+        links->setContentsMargins(0, 0, 0, 0);
+        links->addStretch(1);
+        if (mine[i].fix.is_object()) {
+            auto* fix = makeButton(QString::fromStdString(mine[i].fix_title), "fixFinding");
+            fix->setProperty("link", true);
+            connect(fix, &QPushButton::clicked, this, [this, finding = mine[i]] { session_.applyFix(finding); });
+            links->addWidget(fix);
+        }
+        if (mine[i].part) {
+            auto* show = makeButton(tr("show me"), "showFinding");
+            show->setProperty("link", true);
+            connect(show, &QPushButton::clicked, this, [this, part = mine[i].part] { session_.select({part}); });
+            links->addWidget(show);
+        }
+        auto* row = new QWidget;
+        row->setLayout(links);
+        finding_rows_->addWidget(row);
     }
     if (mine.size() > most_findings_shown)
         finding_rows_->addWidget(new QLabel(tr("and %1 more").arg(mine.size() - most_findings_shown)));

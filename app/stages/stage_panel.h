@@ -2,6 +2,7 @@
 
 #include <QLabel>
 #include <QScrollArea>
+#include <vector>
 #include <QVBoxLayout>
 #include <QWidget>
 
@@ -19,7 +20,11 @@ public:
     StagePanel(Session& session, Stage stage, const QString& later, QWidget* parent = nullptr);
 
 protected:
-    void addCard(QWidget* card);
+    /// Puts a card into the panel, or into its tab of that name; tabs stand in the order they are first named.
+    void addCard(QWidget* card, const QString& tab = {});
+    /// Shows a tab by its name.
+    void showTab(const QString& tab);
+    QString shownTab() const;
     Session& session() { return session_; }
     const Document& document() const { return session_.document(); }
     nlohmann::json selectedIds() const { return session_.selectedIds(); }
@@ -39,6 +44,10 @@ private:
     QFrame* preview_;
     QLabel* preview_text_;
     QVBoxLayout* cards_;
+    QFrame* tab_row_;
+    QStringList tab_names_;
+    std::vector<QWidget*> tab_pages_;
+    std::vector<QPushButton*> tab_buttons_;
     QFrame* findings_;
     QVBoxLayout* finding_rows_;
     QLabel* clean_;

@@ -69,13 +69,17 @@ Ruler TimeLanes::ruler() const {
             static_cast<double>(width() - right_margin)};
 }
 
-/// Hinges of the selection, or when it has none all that have keys.
+/// Channels of the selection, or when it has none all that have keys. Of a part with many channels only those
+/// with keys.
 std::vector<ChannelRef> TimeLanes::lanes() const {
     std::vector<ChannelRef> lanes;
     const Document& document = session_.shownDocument();
     for (const PartId id : session_.selection())
-        if (const Part* part = document.parts.find(id); part && part->joint.kind == JointKind::Hinge)
-            lanes.push_back({id, ChannelKind::Turn});
+        if (const Part* part = document.parts.find(id))
+            for (const ChannelKind kind : channels_of(part->joint.kind)) {
+                const Track* track = session_.clip().track({id, kind});
+                if (part->joint.kind == JointKind::Hinge || (track && !track->keys.empty())) lanes.push_back({id, kind});
+            }
     if (lanes.empty())
         for (const Track& track : session_.clip().tracks) lanes.push_back(track.channel);
     return lanes;
@@ -132,7 +136,7 @@ void TimeLanes::paintLane(QPainter& painter, int row, ChannelRef channel) const 
     const QString name = QString::fromStdString(channel_name(session_.shownDocument(), channel));
     painter.drawText(QRectF(14, top, label_width - 50, lane_height), Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(name, Qt::ElideMiddle, label_width - 54));
-    paintMark(painter, QPointF(label_width - 30, middle), channelMark(session_, channel.part), theme);
+    paintMark(painter, QPointF(label_width - 30, middle), channelMark(session_, channel), theme);
     if (coupling_driving(session_.shownDocument(), channel))
         paintDriven(painter, channel, middle);
     else if (const Track* track = session_.clip().track(channel))
@@ -202,7 +206,11 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
       frame_(new QLineEdit),
       set_key_(new QPushButton(tr("Set key"))),
       auto_key_(new QPushButton(tr("Auto key"))),
+      clip_(new QComboBox),
       rate_(new QLabel) {
+    clip_->setObjectName(QStringLiteral("clipChoice"));
+    clip_->setToolTip(tr("The clip that is shown and keyed"));
+    clip_->setFocusPolicy(Qt::NoFocus);
     to_start_->setObjectName(QStringLiteral("toStart"));
     to_start_->setToolTip(tr("To the first frame (Home)"));
     play_->setObjectName(QStringLiteral("play"));
@@ -228,7 +236,7 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
     for (QWidget* widget : std::initializer_list<QWidget*>{to_start_, play_, to_end_, frame_label, frame_})
         row->addWidget(widget);
     row->addStretch(1);
-    for (QWidget* widget : std::initializer_list<QWidget*>{set_key_, auto_key_, rate_})
+    for (QWidget* widget : std::initializer_list<QWidget*>{set_key_, auto_key_, clip_, rate_})
         row->addWidget(widget);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -244,6 +252,8 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
     connect(set_key_, &QPushButton::clicked, this, &TimeStrip::setKeyAsked);
     connect(auto_key_, &QPushButton::clicked, &session_, &Session::setAutoKey);
     connect(&session_, &Session::autoKeyChanged, this, [this] { auto_key_->setChecked(session_.autoKey()); });
+    connect(clip_, &QComboBox::activated, this,
+            [this] { session_.setClip(ClipId{clip_->currentData().toULongLong()}); });
     const auto icons = [this, &look] {
         const QColor ink = look.theme().ink;
         to_start_->setIcon(transportIcon(Transport::ToStart, ink));
@@ -262,8 +272,17 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
 void TimeStrip::refresh() {
     if (!frame_->hasFocus() || player_.isPlaying()) frame_->setText(QString::number(session_.frame()));
     const Clip& clip = session_.clip();
-    rate_->setText(tr("%1 · %2–%3 · %4 fps%5")
-                       .arg(QString::fromStdString(clip.name))
+    const auto& clips = session_.shownDocument().clips;
+    clip_->setVisible(clips.size() > 1);
+    if (clips.size() > 1) {
+        QSignalBlocker quiet(clip_);
+        clip_->clear();
+        for (const Clip& one : clips)
+            clip_->addItem(QString::fromStdString(one.name), QVariant::fromValue<qulonglong>(one.id.value));
+        clip_->setCurrentIndex(clip_->findData(QVariant::fromValue<qulonglong>(clip.id.value)));
+    }
+    rate_->setText(tr("%1%2–%3 · %4 fps%5")
+                       .arg(clips.size() > 1 ? QString() : QString::fromStdString(clip.name) + QStringLiteral(" · "))
                        .arg(clip.first_frame)
                        .arg(clip.last_frame)
                        .arg(session_.document().settings.frame_rate)

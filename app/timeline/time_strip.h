@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -60,6 +61,7 @@ private:
     QToolButton *to_start_, *play_, *to_end_;
     QLineEdit* frame_;
     QPushButton *set_key_, *auto_key_;
+    QComboBox* clip_;
     QLabel* rate_;
 };
 

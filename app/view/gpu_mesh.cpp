@@ -8,12 +8,16 @@ namespace pivrak {
 
 GpuMesh::GpuMesh(QOpenGLExtraFunctions& gl, std::shared_ptr<const Mesh> mesh)
     : gl_(gl), mesh_(std::move(mesh)) {
+    // Position, normal, texture place, colour.
+    constexpr std::size_t numbers = 12;
     std::vector<float> packed;
-    packed.reserve(mesh_->positions.size() * 6);
+    packed.reserve(mesh_->positions.size() * numbers);
     for (std::size_t v = 0; v < mesh_->positions.size(); ++v) {
-        const Vec3f n = v < mesh_->normals.size() ? mesh_->normals[v] : Vec3f(0, 0, 1);
-        packed.insert(packed.end(), {mesh_->positions[v].x(), mesh_->positions[v].y(),
-                                     mesh_->positions[v].z(), n.x(), n.y(), n.z()});
+        const Vec3f& p = mesh_->positions[v];
+        const Vec3f n = mesh_->normals.empty() ? Vec3f(0, 0, 1) : mesh_->normals[v];
+        const Vec2f uv = mesh_->uvs.empty() ? Vec2f(0, 0) : mesh_->uvs[v];
+        const Vec4f c = mesh_->colors.empty() ? Vec4f(1, 1, 1, 1) : mesh_->colors[v];
+        packed.insert(packed.end(), {p.x(), p.y(), p.z(), n.x(), n.y(), n.z(), uv.x(), uv.y(), c.x(), c.y(), c.z(), c.w()});
     }
     const std::vector<std::uint32_t> edges = crease_edges(*mesh_);
     edge_count_ = static_cast<GLsizei>(edges.size());
@@ -26,11 +30,14 @@ GpuMesh::GpuMesh(QOpenGLExtraFunctions& gl, std::shared_ptr<const Mesh> mesh)
         gl_.glGenVertexArrays(1, &array);
         gl_.glBindVertexArray(array);
         gl_.glBindBuffer(GL_ARRAY_BUFFER, vertices_);
-        gl_.glEnableVertexAttribArray(0);
-        gl_.glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 6 * sizeof(float), nullptr);
-        gl_.glEnableVertexAttribArray(1);
-        gl_.glVertexAttribPointer(1, 3, GL_FLOAT, GL_FALSE, 6 * sizeof(float),
-                                  reinterpret_cast<const void*>(3 * sizeof(float)));
+        constexpr GLint sizes[] = {3, 3, 2, 4};
+        std::size_t offset = 0;
+        for (GLuint slot = 0; slot < 4; ++slot) {
+            gl_.glEnableVertexAttribArray(slot);
+            gl_.glVertexAttribPointer(slot, sizes[slot], GL_FLOAT, GL_FALSE, numbers * sizeof(float),
+                                      reinterpret_cast<const void*>(offset * sizeof(float)));
+            offset += static_cast<std::size_t>(sizes[slot]);
+        }
         gl_.glGenBuffers(1, &indices);
         gl_.glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, indices);
         gl_.glBufferData(GL_ELEMENT_ARRAY_BUFFER,
@@ -55,7 +62,7 @@ void GpuMesh::draw_faces(const Submesh& run) const {
 }
 
 void GpuMesh::draw_all_faces() const {
-    draw_faces({MaterialId{}, 0, static_cast<std::uint32_t>(mesh_->indices.size())});
+    draw_faces({MaterialId{}, 0, static_cast<std::uint32_t>(mesh_->indices.size()), {}});
 }
 
 void GpuMesh::draw_edges() const {

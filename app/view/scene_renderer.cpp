@@ -47,6 +47,33 @@ SceneRenderer::SceneRenderer(QOpenGLExtraFunctions& gl) : gl_(gl) {
     gl_.glGenVertexArrays(1, &empty_array_);
 }
 
+float SceneRenderer::bind_picture(const DrawItem& item, std::size_t submesh) {
+    const auto bytes = submesh < item.pictures.size() ? item.pictures[submesh] : nullptr;
+    if (bytes) {
+        Picture& picture = pictures_[bytes.get()];
+        if (!picture.bytes) {
+            picture.bytes = bytes;
+            const QImage image = QImage::fromData(bytes->data(), static_cast<int>(bytes->size()));
+            if (!image.isNull()) {
+                picture.texture = std::make_unique<QOpenGLTexture>(image.convertToFormat(QImage::Format_RGBA8888));
+                picture.texture->setWrapMode(QOpenGLTexture::Repeat);
+                picture.texture->setMinMagFilters(QOpenGLTexture::LinearMipMapLinear, QOpenGLTexture::Linear);
+            }
+        }
+        if (picture.texture) {
+            picture.texture->bind(0);
+            return 1;
+        }
+    }
+    if (!white_) {
+        QImage image(1, 1, QImage::Format_RGBA8888);
+        image.fill(Qt::white);
+        white_ = std::make_unique<QOpenGLTexture>(image);
+    }
+    white_->bind(0);
+    return 0;
+}
+
 SceneRenderer::~SceneRenderer() {
     gl_.glDeleteVertexArrays(1, &empty_array_);
 }
@@ -62,6 +89,7 @@ void SceneRenderer::drop_unused(const std::vector<DrawItem>& items) {
     std::unordered_set<const Mesh*> used;
     for (const DrawItem& item : items) used.insert(item.mesh.get());
     std::erase_if(meshes_, [&](const auto& entry) { return !used.contains(entry.first); });
+    std::erase_if(pictures_, [](const auto& entry) { return entry.second.bytes.use_count() <= 1; });
 }
 
 void SceneRenderer::draw(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme,
@@ -125,6 +153,7 @@ void SceneRenderer::draw_shadow(const std::vector<DrawItem>& items, const Camera
     shadow_.setUniformValue("clipFromWorld", to_qt(camera.clip_from_world()));
     shadow_.setUniformValue("flatColor", QVector4D(0.05f, 0.12f, 0.14f, theme.night ? 0.32f : 0.13f));
     for (const DrawItem& item : items) {
+        if (item.measure || item.lifted) continue;
         shadow_.setUniformValue("worldFromMesh", to_qt(item.world_from_mesh.matrix()));
         on_card(item.mesh).draw_all_faces();
     }
@@ -140,6 +169,7 @@ void SceneRenderer::draw_shapes(const std::vector<DrawItem>& items, const Camera
     gl_.glPolygonOffset(1.0f, 1.0f);
     faces_.bind();
     faces_.setUniformValue("tint", to_vector(theme.raspberryTint));
+    faces_.setUniformValue("picture", 0);
     const Mat4 clip_from_world = camera.clip_from_world();
     const Mat3 view_rotation = camera.view_from_world().topLeftCorner<3, 3>();
     for (const DrawItem& item : items) {
@@ -150,12 +180,15 @@ void SceneRenderer::draw_shapes(const std::vector<DrawItem>& items, const Camera
         faces_.setUniformValue("worldFromMesh", to_qt3(rotation));
         faces_.setUniformValue("tintAmount", item.selected ? 0.45f : 0.0f);
         const GpuMesh& mesh = on_card(item.mesh);
-        if (item.colors.size() == 1 || item.mesh->submeshes.empty()) {
+        gl_.glPolygonOffset(item.lifted ? -1.0f : 1.0f, item.lifted ? -2.0f : 1.0f);
+        if ((item.colors.size() == 1 && item.pictures.empty()) || item.mesh->submeshes.empty()) {
             faces_.setUniformValue("base", to_vector(item.colors.front()));
+            faces_.setUniformValue("pictureAmount", bind_picture(item, 0));
             mesh.draw_all_faces();
             continue;
         }
         for (std::size_t s = 0; s < item.mesh->submeshes.size(); ++s) {
+            faces_.setUniformValue("pictureAmount", bind_picture(item, s));
             faces_.setUniformValue("base", to_vector(item.colors[std::min(s, item.colors.size() - 1)]));
             mesh.draw_faces(item.mesh->submeshes[s]);
         }
@@ -170,6 +203,7 @@ void SceneRenderer::draw_edges(const std::vector<DrawItem>& items, const Camera&
     lines_.setUniformValue("lift", 2e-5f);
     const Mat4 clip_from_world = camera.clip_from_world();
     for (const DrawItem& item : items) {
+        if (item.measure || item.lifted) continue;
         const QColor color = item.selected ? theme.raspberry : theme.edge;
         gl_.glLineWidth(static_cast<float>((item.selected ? 1.6 : 1.0) * width));
         lines_.setUniformValue("flatColor", QVector4D(color.redF(), color.greenF(), color.blueF(),

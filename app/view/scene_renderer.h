@@ -2,6 +2,7 @@
 
 #include <QOpenGLExtraFunctions>
 #include <QOpenGLShaderProgram>
+#include <QOpenGLTexture>
 #include <memory>
 #include <unordered_map>
 #include <vector>
@@ -19,6 +20,9 @@ struct DrawItem {
     Frame world_from_mesh;
     std::vector<QColor> colors;  ///< one for each submesh, as a screen shows them; a single one for all
     bool selected = false;
+    std::vector<std::shared_ptr<const std::vector<unsigned char>>> pictures;  ///< of each submesh; may be empty
+    bool measure = false;  ///< stands beside the model to measure it: no lines, no shadow
+    bool lifted = false;   ///< drawn over what it lies on
 };
 
 /// Draws the ground, its grid, and shapes with soft light, crease lines and a shadow on the floor.
@@ -45,11 +49,19 @@ private:
                     double width);
     const GpuMesh& on_card(const std::shared_ptr<const Mesh>& mesh);
     void drop_unused(const std::vector<DrawItem>& items);
+    /// Binds the picture of a submesh; answers how much of it shows: all or nothing.
+    float bind_picture(const DrawItem& item, std::size_t submesh);
 
     QOpenGLExtraFunctions& gl_;
     QOpenGLShaderProgram background_, grid_, faces_, lines_, shadow_;
     GLuint empty_array_ = 0;
     std::unordered_map<const Mesh*, std::unique_ptr<GpuMesh>> meshes_;
+    struct Picture {
+        std::shared_ptr<const std::vector<unsigned char>> bytes;
+        std::unique_ptr<QOpenGLTexture> texture;  ///< none when it cannot be decoded
+    };
+    std::unordered_map<const void*, Picture> pictures_;
+    std::unique_ptr<QOpenGLTexture> white_;
 };
 
 }  // namespace pivrak

@@ -62,12 +62,18 @@ void main() {
 inline constexpr const char* shape_vertex = R"(#version 330 core
 layout(location = 0) in vec3 position;
 layout(location = 1) in vec3 normal;
+layout(location = 2) in vec2 texturePlace;
+layout(location = 3) in vec4 vertexColor;
 uniform mat4 clipFromMesh;
 uniform mat3 viewFromMesh;
 uniform mat3 worldFromMesh;
 out vec3 viewNormal;
 out vec3 worldNormal;
+out vec2 place;
+out vec3 paint;
 void main() {
+    place = texturePlace;
+    paint = pow(max(vertexColor.rgb, vec3(0.0)), vec3(1.0 / 2.2));
     viewNormal = viewFromMesh * normal;
     worldNormal = worldFromMesh * normal;
     gl_Position = clipFromMesh * vec4(position, 1.0);
@@ -77,8 +83,12 @@ void main() {
 inline constexpr const char* shape_fragment = R"(#version 330 core
 in vec3 viewNormal;
 in vec3 worldNormal;
+in vec2 place;
+in vec3 paint;
 out vec4 color;
 uniform vec3 base;
+uniform sampler2D picture;
+uniform float pictureAmount;
 uniform vec3 tint;
 uniform float tintAmount;
 void main() {
@@ -90,7 +100,8 @@ void main() {
     vec3 light = mix(vec3(0.62, 0.65, 0.67), vec3(1.0, 1.0, 0.98), sky) * 0.72 + vec3(0.46) * key + vec3(0.10) * rim;
     vec3 half_way = normalize(vec3(-0.45, 0.65, 1.62));
     float shine = pow(max(dot(n, half_way), 0.0), 26.0) * 0.16;
-    vec3 c = mix(base, tint, tintAmount) * light + shine;
+    vec3 own = base * paint * mix(vec3(1.0), texture(picture, place).rgb, pictureAmount);
+    vec3 c = mix(own, tint, tintAmount) * light + shine;
     color = vec4(c, 1.0);
 })";
 

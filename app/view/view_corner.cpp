@@ -31,13 +31,16 @@ ViewCorner::ViewCorner(Viewport& view, Look& look)
     auto* perspective = chipButton(tr("Perspective"), "viewPerspective", true);
     auto* edges = chipButton(tr("Edges"), "viewEdges", true);
     auto* frames = chipButton(tr("Frames"), "viewFrames", false);
+    auto* person = chipButton(tr("Person"), "viewPerson", true);
+    person->setToolTip(tr("A person of 1.75 m beside the model, in Intake"));
     auto* layout = new QHBoxLayout(chip_);
     layout->setContentsMargins(10, 1, 10, 1);
     layout->setSpacing(4);
-    for (QToolButton* button : {perspective, edges, frames}) layout->addWidget(button);
+    for (QToolButton* button : {perspective, edges, frames, person}) layout->addWidget(button);
     connect(perspective, &QToolButton::toggled, &view_, &Viewport::setPerspective);
     connect(edges, &QToolButton::toggled, &view_, &Viewport::setEdges);
     connect(frames, &QToolButton::toggled, &view_, &Viewport::setFrames);
+    connect(person, &QToolButton::toggled, &view_, &Viewport::setPerson);
     connect(&look_, &Look::changed, this, &ViewCorner::restyle);
     view_.installEventFilter(this);
     restyle();

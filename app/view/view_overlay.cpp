@@ -3,8 +3,10 @@
 #include <fmt/format.h>
 
 #include <QPainter>
+#include <algorithm>
 
 #include "app/view/viewport.h"
+#include "core/model/units.h"
 
 namespace pivrak {
 
@@ -19,9 +21,12 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
     const Document& document = view_.session_.shownDocument();
     if (document.shapes.empty()) paintEmpty(painter);
     paintFloorScale(painter);
+    if (view_.session_.stage() == Stage::Intake && !document.shapes.empty()) paintFront(painter);
     if (view_.frames_ || view_.session_.stage() == Stage::Pivots) paintFrames(painter);
     if (const auto gauge = view_.gauge()) gauge->paint(painter, view_.camera_, view_.look_.theme());
-    if (view_.hand_ == Viewport::Hand::Box) paintBox(painter);
+    paintPicks(painter);
+    if (view_.session_.toolPlane()) paintPlane(painter);
+    if (view_.hand_ == Viewport::Hand::Outline) paintOutline(painter);
 }
 
 void ViewOverlay::paintEmpty(QPainter& painter) const {
@@ -84,13 +89,108 @@ void ViewOverlay::paintFrame(QPainter& painter, const Frame& world, double lengt
     painter.drawEllipse(QPointF(origin.x(), origin.y()), named ? 3.5 : 2.0, named ? 3.5 : 2.0);
 }
 
-void ViewOverlay::paintBox(QPainter& painter) const {
+void ViewOverlay::paintOutline(QPainter& painter) const {
     const Theme& theme = view_.look_.theme();
     QColor fill = theme.raspberry;
     fill.setAlphaF(0.10f);
     painter.setPen(QPen(theme.raspberry, 1.2, Qt::DashLine));
     painter.setBrush(fill);
-    painter.drawRect(QRectF(view_.pressed_, view_.last_).normalized());
+    painter.drawPolygon(view_.outline());
+}
+
+/// Picked edges as lines, picked points as dots; two points are measured.
+void ViewOverlay::paintPicks(QPainter& painter) const {
+    const Theme& theme = view_.look_.theme();
+    const Session& session = view_.session_;
+    const auto seen = [&](PartId part, std::uint32_t vertex) -> std::optional<QPointF> {
+        if (!session.shownDocument().parts.contains(part)) return std::nullopt;
+        const Vec3 at = view_.camera_.project(
+            picked_place(session.shownDocument(), {part, vertex}, session.worldFromPart(part)));
+        return at.z() > 0 ? std::optional(QPointF(at.x(), at.y())) : std::nullopt;
+    };
+    painter.setPen(QPen(theme.raspberry, 2.4));
+    for (const PickedEdge& edge : session.picks().edges) {
+        const auto a = seen(edge.part, edge.from), b = seen(edge.part, edge.to);
+        if (a && b) painter.drawLine(*a, *b);
+    }
+    std::vector<QPointF> places;
+    for (const PickedPoint& point : session.picks().points)
+        if (const auto at = seen(point.part, point.vertex)) places.push_back(*at);
+    if (places.size() == 2) {
+        painter.setPen(QPen(theme.raspberry, 1.4, Qt::DashLine));
+        painter.drawLine(places[0], places[1]);
+    }
+    painter.setPen(QPen(theme.card, 1.5));
+    painter.setBrush(theme.raspberry);
+    for (const QPointF& at : places) painter.drawEllipse(at, 4.5, 4.5);
+}
+
+/// An arrow on the floor before the model: there its front is.
+void ViewOverlay::paintFront(QPainter& painter) const {
+    const Theme& theme = view_.look_.theme();
+    const Bounds bounds = view_.shownBounds();
+    if (bounds.empty()) return;
+    const double size = std::clamp(0.12 * bounds.longest(), 0.05, 5.0), x = bounds.max.x() + 0.6 * size,
+                 y = bounds.middle().y();
+    QPolygonF arrow;
+    for (const Vec2& p : {Vec2(0, -0.35), Vec2(0.9, -0.35), Vec2(0.9, -0.8), Vec2(1.9, 0), Vec2(0.9, 0.8), Vec2(0.9, 0.35),
+                          Vec2(0, 0.35)}) {
+        const Vec3 seen = view_.camera_.project(Vec3(x + size * p.x(), y + size * p.y(), 0));
+        if (seen.z() <= 0) return;
+        arrow << QPointF(seen.x(), seen.y());
+    }
+    QColor fill = theme.petrolLight;
+    fill.setAlphaF(0.55f);
+    painter.setPen(QPen(theme.petrol, 1.2));
+    painter.setBrush(fill);
+    painter.drawPolygon(arrow);
+    painter.setFont(Look::uiFont(11, true));
+    painter.setPen(view_.look_.theme().ink);
+    painter.drawText(QRectF(arrow.boundingRect().center() + QPointF(-40, arrow.boundingRect().height() / 2 + 3), QSizeF(80, 16)),
+                     Qt::AlignHCenter, tr("front"));
+}
+
+/// The plane as a sheet through the picked parts, with a knob to drag along its normal.
+void ViewOverlay::paintPlane(QPainter& painter) const {
+    const Theme& theme = view_.look_.theme();
+    const Plane& plane = *view_.session_.toolPlane();
+    const Bounds bounds = view_.session_.selection().empty() ? view_.shownBounds()
+                                                             : view_.boundsOf(view_.session_.selection());
+    if (bounds.empty()) return;
+    const Vec3 u = any_perpendicular(plane.normal), v = plane.normal.cross(u);
+    const double reach = 0.56 * bounds.size().norm();
+    const Vec3 middle = bounds.middle() - plane.height(bounds.middle()) * plane.normal;
+    QPolygonF sheet;
+    for (const Vec2& corner : {Vec2(-1, -1), Vec2(1, -1), Vec2(1, 1), Vec2(-1, 1)}) {
+        const Vec3 seen = view_.camera_.project(middle + reach * (corner.x() * u + corner.y() * v));
+        if (seen.z() <= 0) return;
+        sheet << QPointF(seen.x(), seen.y());
+    }
+    QColor fill = theme.raspberry;
+    fill.setAlphaF(0.14f);
+    painter.setPen(QPen(theme.raspberry, 1.5));
+    painter.setBrush(fill);
+    painter.drawPolygon(sheet);
+    const auto knob = view_.planeKnob();
+    if (!knob) return;
+    const Vec3 foot = view_.camera_.project(plane.point);
+    painter.setPen(QPen(theme.raspberry, 2));
+    painter.drawLine(QPointF(foot.x(), foot.y()), *knob);
+    painter.setPen(QPen(theme.card, 1.5));
+    painter.setBrush(theme.raspberry);
+    painter.drawEllipse(*knob, 7, 7);
+    painter.setFont(Look::uiFont(11, true));
+    painter.setPen(theme.ink);
+    const QString text =
+        QString::fromStdString(format_length(plane.normal.dot(plane.point), view_.session_.document().settings.length_unit, 3));
+    const QRectF box(knob->x() + 12, knob->y() - 11, painter.fontMetrics().horizontalAdvance(text) + 14, 21);
+    QColor card = theme.card;
+    card.setAlphaF(0.92f);
+    painter.setPen(QPen(theme.raspberry, 1));
+    painter.setBrush(card);
+    painter.drawRoundedRect(box, 4, 4);
+    painter.setPen(theme.ink);
+    painter.drawText(box, Qt::AlignCenter, text);
 }
 
 }  // namespace pivrak

@@ -20,7 +20,10 @@ private:
     void paintFloorScale(QPainter& painter) const;
     void paintFrames(QPainter& painter) const;
     void paintFrame(QPainter& painter, const Frame& world, double length_px, bool named) const;
-    void paintBox(QPainter& painter) const;
+    void paintOutline(QPainter& painter) const;
+    void paintPicks(QPainter& painter) const;
+    void paintFront(QPainter& painter) const;
+    void paintPlane(QPainter& painter) const;
     void paintEmpty(QPainter& painter) const;
     Viewport& view_;
 };

@@ -5,7 +5,9 @@
 #include <cmath>
 #include <numeric>
 
+#include "app/view/person.h"
 #include "app/view/view_overlay.h"
+#include "core/geometry/mesh_edit.h"
 #include "core/model/units.h"
 
 namespace pivrak {
@@ -28,8 +30,10 @@ Viewport::Viewport(Session& session, Look& look, QWidget* parent)
     : QOpenGLWidget(parent),
       session_(session),
       look_(look),
+      picker_(session),
       overlay_(new ViewOverlay(*this)),
       entry_(new QLineEdit(this)) {
+    person_mesh_ = person_silhouette();
     setObjectName(QStringLiteral("viewport"));
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus);
@@ -40,16 +44,27 @@ Viewport::Viewport(Session& session, Look& look, QWidget* parent)
     entry_->resize(92, 25);
     entry_->hide();
     connect(entry_, &QLineEdit::returnPressed, this, &Viewport::applyTyped);
-    const auto geometry = [this] {
-        rays_stale_ = true;
+    const auto shapes = [this] {
+        picker_.invalidate(true);
         repaintAll();
     };
-    connect(&session_, &Session::documentChanged, this, geometry);
-    connect(&session_, &Session::previewChanged, this, geometry);
+    connect(&session_, &Session::documentChanged, this, shapes);
+    connect(&session_, &Session::previewChanged, this, shapes);
     connect(&session_, &Session::previewChanged, this, [this] {
-        if (session_.previewed() && session_.previewed()->is_import()) frameAll();
+        const StepPreview* preview = session_.previewed();
+        if (preview && preview->shows_whole()) frameAll();
+        if (preview && preview->step.value("op", "") == "stand_in.add") {
+            camera_.frame(boundsOf(preview->outcome.created));
+            emit cameraChanged();
+            repaintAll();
+        }
     });
-    connect(&session_, &Session::poseChanged, this, geometry);
+    connect(&session_, &Session::poseChanged, this, [this] {
+        picker_.invalidate(false);
+        repaintAll();
+    });
+    for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged, &Session::toolPlaneChanged})
+        connect(&session_, signal, this, &Viewport::repaintAll);
     connect(&session_, &Session::selectionChanged, this, &Viewport::repaintAll);
     connect(&session_, &Session::stageChanged, this, &Viewport::repaintAll);
     connect(&session_, &Session::arrived, this, &Viewport::frameAll);
@@ -95,7 +110,7 @@ double Viewport::gridStep() const {
 }
 
 std::vector<QColor> Viewport::colorsOf(const Part& part, const Shape& shape) const {
-    if (const StepPreview* preview = session_.previewed(); preview && !preview->is_import()) {
+    if (const StepPreview* preview = session_.previewed(); preview && preview->colours_pieces()) {
         const auto& created = preview->outcome.created;
         const auto found = std::find(created.begin(), created.end(), part.id);
         if (found != created.end()) return {pieceColor(static_cast<std::size_t>(found - created.begin()))};
@@ -113,19 +128,81 @@ std::vector<QColor> Viewport::colorsOf(const Part& part, const Shape& shape) con
     return colors;
 }
 
+std::vector<std::shared_ptr<const std::vector<unsigned char>>> Viewport::picturesOf(const Shape& shape) const {
+    std::vector<std::shared_ptr<const std::vector<unsigned char>>> pictures;
+    if (shape.mesh->uvs.empty()) return pictures;
+    const Document& document = session_.shownDocument();
+    bool any = false;
+    for (const Submesh& run : shape.mesh->submeshes) {
+        const Material* material = document.materials.find(run.material);
+        const Image* image = material ? document.images.find(material->base_color_image) : nullptr;
+        pictures.push_back(image ? image->bytes : nullptr);
+        any |= pictures.back() != nullptr;
+    }
+    if (!any) pictures.clear();
+    return pictures;
+}
+
 std::vector<DrawItem> Viewport::drawItems() const {
     const Document& document = session_.shownDocument();
     const auto& parts = session_.evaluator().parts();
+    const bool coloured = session_.previewed() && session_.previewed()->colours_pieces();
     std::vector<DrawItem> items;
     items.reserve(parts.size());
     for (std::size_t i = 0; i < parts.size(); ++i) {
         const Part* part = document.parts.find(parts[i]);
         const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
         if (!shape || !part->shown || shape->mesh->indices.empty()) continue;
-        items.push_back({shape->mesh, session_.pose().world_from_part[i] * part->part_from_shape,
-                         colorsOf(*part, *shape), session_.isSelected(part->id)});
+        DrawItem item{shape->mesh, session_.pose().world_from_part[i] * part->part_from_shape,
+                      colorsOf(*part, *shape), session_.isSelected(part->id)};
+        if (!coloured) item.pictures = picturesOf(*shape);
+        items.push_back(std::move(item));
     }
+    addPickedFaces(items);
+    addPerson(items);
     return items;
+}
+
+/// Picked faces are drawn once more, in the colour of what is picked.
+void Viewport::addPickedFaces(std::vector<DrawItem>& items) const {
+    const Document& document = session_.shownDocument();
+    for (const auto& [id, mask] : session_.picks().faces) {
+        const Part* part = document.parts.find(id);
+        const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
+        if (!shape || !part->shown || mask.size() != shape->mesh->triangle_count()) continue;
+        DrawItem item{std::make_shared<const Mesh>(kept_triangles(*shape->mesh, mask)),
+                      session_.worldFromPart(id) * part->part_from_shape, {look_.theme().raspberry}};
+        item.lifted = true;
+        if (!item.mesh->indices.empty()) items.push_back(std::move(item));
+    }
+}
+
+/// A person stands behind the model while it comes in, turned to the eye: seen from most sides, hiding nothing.
+void Viewport::addPerson(std::vector<DrawItem>& items) const {
+    if (!person_ || session_.stage() != Stage::Intake || items.empty()) return;
+    const Bounds bounds = shownBounds();
+    DrawItem item{person_mesh_, Frame{turn_about_axis(2, camera_.azimuth), Vec3(0, 0, 0)},
+                  {look_.theme().softInk.lighter(look_.isNight() ? 90 : 130)}};
+    item.world_from_mesh.translation = Vec3(bounds.min.x() - 0.5, bounds.middle().y(), 0);
+    item.measure = true;
+    items.push_back(std::move(item));
+}
+
+Bounds Viewport::shownBounds() const {
+    Bounds bounds;
+    const Document& document = session_.shownDocument();
+    for (const PartId id : session_.evaluator().parts()) {
+        const Part& part = *document.parts.find(id);
+        const Shape* shape = part.shown ? document.shapes.find(part.shape) : nullptr;
+        if (!shape || shape->bounds.empty()) continue;
+        // The corners of its box are near enough here, and cost nothing.
+        const Frame world = session_.worldFromPart(id) * part.part_from_shape;
+        for (int corner = 0; corner < 8; ++corner)
+            bounds.add(world.point(Vec3(corner & 1 ? shape->bounds.max.x() : shape->bounds.min.x(),
+                                        corner & 2 ? shape->bounds.max.y() : shape->bounds.min.y(),
+                                        corner & 4 ? shape->bounds.max.z() : shape->bounds.min.z())));
+    }
+    return bounds;
 }
 
 Bounds Viewport::boundsOf(const std::vector<PartId>& parts) const {
@@ -162,6 +239,11 @@ void Viewport::setFrames(bool on) {
     repaintAll();
 }
 
+void Viewport::setPerson(bool on) {
+    person_ = on;
+    repaintAll();
+}
+
 void Viewport::frameAll() {
     camera_.frame(boundsOf(session_.evaluator().parts()));
     emit cameraChanged();
@@ -181,27 +263,9 @@ void Viewport::frameSelection() {
 
 // ---- picking
 
-void Viewport::refreshRays() {
-    if (!rays_stale_) return;
-    const Document& document = session_.shownDocument();
-    const auto& parts = session_.evaluator().parts();
-    std::vector<RayScene::Instance> instances;
-    ray_parts_.clear();
-    for (std::size_t i = 0; i < parts.size(); ++i) {
-        const Part* part = document.parts.find(parts[i]);
-        const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
-        if (!shape || !part->shown) continue;
-        instances.push_back({shape->mesh, session_.pose().world_from_part[i] * part->part_from_shape});
-        ray_parts_.push_back(part->id);
-    }
-    rays_.set_instances(instances);
-    rays_stale_ = false;
-}
-
 std::optional<PartId> Viewport::partAt(const QPointF& pixel) {
-    refreshRays();
-    const auto hit = rays_.nearest(camera_.ray(vec(pixel)));
-    return hit ? std::optional(ray_parts_[hit->instance]) : std::nullopt;
+    const auto found = picker_.hit(camera_, pixel);
+    return found ? std::optional(found->part) : std::nullopt;
 }
 
 void Viewport::combineSelection(const std::vector<PartId>& picked, Qt::KeyboardModifiers modifiers) {
@@ -214,26 +278,110 @@ void Viewport::combineSelection(const std::vector<PartId>& picked, Qt::KeyboardM
     session_.select(selection);
 }
 
-void Viewport::pickAt(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
-    const auto part = partAt(pixel);
-    combineSelection(part ? std::vector{*part} : std::vector<PartId>{}, modifiers);
+namespace {
+
+/// Puts newly picked elements in, or takes them out, keeping the order of those that stay.
+template <class T>
+void combine(std::vector<T>& into, const std::vector<T>& picked, bool take_out) {
+    for (const T& one : picked) {
+        std::erase(into, one);
+        if (!take_out) into.push_back(one);
+    }
 }
 
-void Viewport::pickBox(const QRectF& box, Qt::KeyboardModifiers modifiers) {
-    std::vector<PartId> inside;
-    for (const PartId part : session_.evaluator().parts()) {
-        const Bounds bounds = boundsOf({part});
-        if (bounds.empty() || !session_.shownDocument().parts.find(part)->shown) continue;
-        bool all = true;
-        for (int corner = 0; corner < 8 && all; ++corner) {
-            const Vec3 seen = camera_.project(Vec3(corner & 1 ? bounds.max.x() : bounds.min.x(),
-                                                   corner & 2 ? bounds.max.y() : bounds.min.y(),
-                                                   corner & 4 ? bounds.max.z() : bounds.min.z()));
-            all = seen.z() > 0 && box.contains(QPointF(seen.x(), seen.y()));
-        }
-        if (all) inside.push_back(part);
+}  // namespace
+
+void Viewport::combinePicks(const ElementPicks& picked, Qt::KeyboardModifiers modifiers) {
+    ElementPicks now;
+    const bool take_out = modifiers & Qt::ControlModifier;
+    if (modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) now = session_.picks();
+    for (const auto& [part, mask] : picked.faces) {
+        FaceMask& own = now.faces[part];
+        own.resize(mask.size());
+        for (std::size_t f = 0; f < mask.size(); ++f)
+            if (mask[f]) own[f] = !take_out;
     }
-    combineSelection(inside, modifiers);
+    std::erase_if(now.faces, [](const auto& entry) {
+        return std::find(entry.second.begin(), entry.second.end(), true) == entry.second.end();
+    });
+    combine(now.edges, picked.edges, take_out);
+    combine(now.points, picked.points, take_out);
+    session_.setPicks(std::move(now));
+}
+
+void Viewport::pickAt(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
+    const PickKind kind = session_.pickSettings().kind;
+    if (kind == PickKind::Parts) {
+        const auto part = partAt(pixel);
+        return combineSelection(part ? std::vector{*part} : std::vector<PartId>{}, modifiers);
+    }
+    ElementPicks picked;
+    if (kind == PickKind::Faces)
+        if (const auto hit = picker_.hit(camera_, pixel)) {
+            const Part& part = *session_.shownDocument().parts.find(hit->part);
+            FaceMask& mask = picked.faces[hit->part];
+            mask.resize(session_.shownDocument().shapes.find(part.shape)->mesh->triangle_count());
+            mask[hit->triangle] = true;
+        }
+    if (kind == PickKind::Edges)
+        if (const auto edge = picker_.edge(camera_, pixel)) picked.edges.push_back(*edge);
+    if (kind == PickKind::Points)
+        if (const auto point = picker_.point(camera_, pixel)) picked.points.push_back(*point);
+    combinePicks(picked, modifiers);
+}
+
+QPolygonF Viewport::outline() const {
+    return session_.pickSettings().lasso ? lasso_ : QPolygonF(QRectF(pressed_, last_).normalized());
+}
+
+void Viewport::pickOutline(Qt::KeyboardModifiers modifiers) {
+    const PickSettings& settings = session_.pickSettings();
+    if (settings.kind == PickKind::Parts)
+        combineSelection(picker_.parts_inside(camera_, outline(), settings.through), modifiers);
+    else
+        combinePicks(picker_.elements_inside(camera_, outline(), settings), modifiers);
+}
+
+// ---- the plane being placed
+
+std::optional<QPointF> Viewport::planeKnob() const {
+    const auto& plane = session_.toolPlane();
+    if (!plane) return std::nullopt;
+    const double length = 70 * camera_.metres_per_pixel(plane->point);
+    const Vec3 seen = camera_.project(plane->point + length * plane->normal);
+    if (seen.z() <= 0) return std::nullopt;
+    return QPointF(seen.x(), seen.y());
+}
+
+/// The plane follows the pointer along its normal; it snaps to heights at which picked parts have corners.
+void Viewport::dragPlane(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
+    const Vec3 from = camera_.project(plane_at_press_.point),
+               to = camera_.project(plane_at_press_.point + plane_at_press_.normal);
+    const Vec2 along = (to - from).head<2>();
+    if (along.norm() < 1e-6) return;
+    double moved = along.dot(vec(pixel) - vec(pressed_)) / along.squaredNorm();
+    if (modifiers & Qt::ControlModifier) moved *= 0.1;
+    if (modifiers & Qt::ShiftModifier) moved = 0.01 * std::round(moved / 0.01);
+    Plane plane = plane_at_press_;
+    plane.point += moved * plane.normal;
+    if (!(modifiers & (Qt::ControlModifier | Qt::ShiftModifier))) {
+        const double reach = 7 * camera_.metres_per_pixel(plane.point);
+        double nearest = reach;
+        const Document& document = session_.shownDocument();
+        for (const PartId id : session_.selection()) {
+            const Part* part = document.parts.find(id);
+            const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
+            if (!shape) continue;
+            const Frame world = session_.worldFromPart(id) * part->part_from_shape;
+            for (const Vec3f& p : shape->mesh->positions) {
+                const double height = plane.height(world.point(p.cast<double>()));
+                if (std::abs(height) < std::abs(nearest)) nearest = height;
+            }
+        }
+        if (std::abs(nearest) < reach) plane.point += nearest * plane.normal;
+    }
+    session_.setToolPlane(plane);
+    emit hint(tr("Snaps to corners of the picked parts; Shift steps by 10 mm, Ctrl moves finely"));
 }
 
 // ---- gauge
@@ -326,7 +474,11 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         hand_ = Hand::Orbit;
     } else if (event->button() == Qt::LeftButton) {
         const auto dial = gauge();
-        if (dial && dial->is_on_knob(camera_, vec(pressed_))) {
+        const auto knob = planeKnob();
+        if (knob && QLineF(*knob, pressed_).length() < 14) {
+            hand_ = Hand::Plane;
+            plane_at_press_ = *session_.toolPlane();
+        } else if (dial && dial->is_on_knob(camera_, vec(pressed_))) {
             if (dial->driven) {
                 emit session_.told(
                     QString::fromStdString(session_.mayTurn(session_.primary()).error().message), true);
@@ -352,8 +504,13 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     }
     last_ = event->position();
     const QPointF way = last_ - pressed_;
-    if (hand_ == Hand::Pick && std::hypot(way.x(), way.y()) > drag_threshold_px && !partAt(pressed_))
-        hand_ = Hand::Box;
+    if (hand_ == Hand::Pick && std::hypot(way.x(), way.y()) > drag_threshold_px &&
+        (session_.pickSettings().kind != PickKind::Parts || session_.pickSettings().lasso || !partAt(pressed_))) {
+        hand_ = Hand::Outline;
+        lasso_ = QPolygonF{pressed_};
+    }
+    if (hand_ == Hand::Outline) lasso_ << last_;
+    if (hand_ == Hand::Plane) return dragPlane(last_, event->modifiers());
     if (hand_ == Hand::Orbit) camera_.orbit(moved.x(), moved.y());
     if (hand_ == Hand::Pan) camera_.pan(moved.x(), moved.y());
     if (hand_ == Hand::Gauge) return dragGauge(last_, event->modifiers());
@@ -368,7 +525,8 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
         session_.releaseTurn();
     }
     if (hand == Hand::Pick) pickAt(pressed_, event->modifiers());
-    if (hand == Hand::Box) pickBox(QRectF(pressed_, event->position()).normalized(), event->modifiers());
+    last_ = event->position();
+    if (hand == Hand::Outline) pickOutline(event->modifiers());
     repaintAll();
 }
 

@@ -9,7 +9,7 @@
 #include "app/session/session.h"
 #include "app/view/camera.h"
 #include "app/view/scene_renderer.h"
-#include "core/geometry/ray_scene.h"
+#include "app/view/view_picker.h"
 
 class QLineEdit;
 
@@ -32,6 +32,7 @@ public:
     void setPerspective(bool on);
     void setEdges(bool on);
     void setFrames(bool on);
+    void setPerson(bool on);
     bool edges() const { return edges_; }
     bool frames() const { return frames_; }
     void frameSelection();
@@ -39,6 +40,11 @@ public:
 
     /// The part under a pixel, if any.
     std::optional<PartId> partAt(const QPointF& pixel);
+    ViewPicker& picker() { return picker_; }
+    /// Bounds of what is shown, as it stands.
+    Bounds shownBounds() const;
+    /// Where the knob of the plane being placed is, if there is one.
+    std::optional<QPointF> planeKnob() const;
     /// The dial of the part picked last, when it is a hinge.
     std::optional<Protractor> gauge() const;
 
@@ -60,16 +66,22 @@ protected:
     void resizeEvent(QResizeEvent* event) override;
 
 private:
-    enum class Hand { Idle, Orbit, Pan, Pick, Box, Gauge };
+    enum class Hand { Idle, Orbit, Pan, Pick, Outline, Gauge, Plane };
 
     friend class ViewOverlay;
     std::vector<DrawItem> drawItems() const;
     std::vector<QColor> colorsOf(const Part& part, const Shape& shape) const;
     Bounds boundsOf(const std::vector<PartId>& parts) const;
-    void refreshRays();
+    std::vector<std::shared_ptr<const std::vector<unsigned char>>> picturesOf(const Shape& shape) const;
+    void addPickedFaces(std::vector<DrawItem>& items) const;
+    void addPerson(std::vector<DrawItem>& items) const;
     void pickAt(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
-    void pickBox(const QRectF& box, Qt::KeyboardModifiers modifiers);
+    void pickOutline(Qt::KeyboardModifiers modifiers);
     void combineSelection(const std::vector<PartId>& picked, Qt::KeyboardModifiers modifiers);
+    void combinePicks(const ElementPicks& picked, Qt::KeyboardModifiers modifiers);
+    /// The outline being drawn: a box, or what the pointer has gone round.
+    QPolygonF outline() const;
+    void dragPlane(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     void dragGauge(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     void placeDial(Protractor& dial, const Part& part) const;
     void placeGaugeEntry();
@@ -82,13 +94,15 @@ private:
     Camera camera_;
     std::unique_ptr<QOpenGLExtraFunctions> gl_;
     std::unique_ptr<SceneRenderer> renderer_;
-    RayScene rays_;
-    std::vector<PartId> ray_parts_;
-    bool rays_stale_ = true;
+    ViewPicker picker_;
+    std::shared_ptr<const Mesh> person_mesh_;
+    bool person_ = true;
     bool edges_ = true, frames_ = false;
 
     Hand hand_ = Hand::Idle;
     QPointF pressed_, last_;
+    QPolygonF lasso_;
+    Plane plane_at_press_;
     std::optional<TurnDrag> drag_;
     PartId dragged_;
     ViewOverlay* overlay_;

@@ -20,6 +20,7 @@ using MaterialId = Id<struct MaterialTag>;
 using ImageId = Id<struct ImageTag>;
 using CouplingId = Id<struct CouplingTag>;
 using ClipId = Id<struct ClipTag>;
+using SetId = Id<struct SetTag>;
 
 }  // namespace pivrak
 

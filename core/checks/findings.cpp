@@ -24,13 +24,16 @@ std::string_view stage_name(Stage stage) {
     return "";
 }
 
-std::vector<Finding> check_document(const Document& document, const Progress& progress) {
+std::vector<Finding> check_document(const Document& document, const Progress& progress, MeshFacts* known) {
+    MeshFacts fresh;
+    MeshFacts& facts = known ? *known : fresh;
     std::vector<Finding> findings;
     check_model(document, findings);
-    check_pieces(document, progress, findings);
+    check_shapes(document, progress, facts, findings);
     check_tree(document, findings);
     check_rig(document, findings);
     check_clips(document, findings);
+    facts.forget_unused();
     std::stable_sort(findings.begin(), findings.end(),
                      [](const Finding& a, const Finding& b) { return a.stage < b.stage; });
     return findings;

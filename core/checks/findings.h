@@ -1,9 +1,13 @@
 #pragma once
 
+#include <memory>
+#include <nlohmann/json.hpp>
 #include <string>
+#include <unordered_map>
 #include <vector>
 
 #include "core/base/progress.h"
+#include "core/geometry/mesh_faults.h"
 #include "core/model/document.h"
 
 namespace pivrak {
@@ -17,17 +21,42 @@ std::string_view stage_name(Stage stage);
 struct Finding {
     Stage stage = Stage::Intake;
     std::string code;
-    PartId part;          ///< none when it concerns the whole model
-    std::string message;  ///< with its numbers and units
+    PartId part;               ///< none when it concerns the whole model
+    std::string message;       ///< with its numbers and units
+    nlohmann::json fix;        ///< the operation that mends it; null when a person has to decide
+    std::string fix_title;     ///< what that operation would do, for a button
     bool operator==(const Finding&) const = default;
 };
 
+/// What was measured of meshes, kept from one check to the next: meshes never change, so it stays true. Not to
+/// be used by two checks at once.
+class MeshFacts {
+public:
+    struct Facts {
+        std::uint32_t pieces = 0;
+        MeshFaults faults;
+        bool is_sheet = false;  ///< open on purpose: a surface that looks one way, such as a ground
+    };
+    const Facts& of(const std::shared_ptr<const Mesh>& mesh);
+    /// Forgets meshes that nobody else holds any more.
+    void forget_unused();
+
+private:
+    struct Entry {
+        std::weak_ptr<const Mesh> mesh;
+        Facts facts;
+    };
+    std::unordered_map<const Mesh*, Entry> entries_;
+};
+
 /// All findings of a document, by stage. Deterministic. A cancelled run gives those found so far.
-std::vector<Finding> check_document(const Document& document, const Progress& progress = {});
+std::vector<Finding> check_document(const Document& document, const Progress& progress = {},
+                                    MeshFacts* known = nullptr);
 
 /// The groups that `check_document` is made of.
 void check_model(const Document& document, std::vector<Finding>& findings);
-void check_pieces(const Document& document, const Progress& progress, std::vector<Finding>& findings);
+void check_shapes(const Document& document, const Progress& progress, MeshFacts& known,
+                  std::vector<Finding>& findings);
 void check_tree(const Document& document, std::vector<Finding>& findings);
 void check_rig(const Document& document, std::vector<Finding>& findings);
 void check_clips(const Document& document, std::vector<Finding>& findings);

@@ -1,13 +1,19 @@
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <cctype>
 #include <map>
-#include <unordered_map>
 
 #include "core/checks/findings.h"
+#include "core/geometry/mesh_edit.h"
 #include "core/geometry/pieces.h"
+#include "core/model/stand.h"
+#include "core/model/tidy.h"
 
 namespace pivrak {
 namespace {
+
+using nlohmann::json;
 
 // Common practice, no source: what a vehicle, machine or prop plausibly measures.
 constexpr double smallest_m = 0.01, largest_m = 100;
@@ -15,29 +21,89 @@ constexpr double ground_tolerance_m = 0.001;
 
 void check_size(const Bounds& bounds, std::vector<Finding>& findings) {
     const double longest = bounds.longest();
-    if (longest > largest_m)
-        findings.push_back({Stage::Intake,
-                            "size.huge",
-                            {},
-                            fmt::format("longest side {}, expected at most {}: wrong unit?",
-                                        format_length(longest), format_length(largest_m))});
-    if (longest < smallest_m)
-        findings.push_back({Stage::Intake,
-                            "size.tiny",
-                            {},
-                            fmt::format("longest side {}, expected at least {}: wrong unit?",
-                                        format_length(longest), format_length(smallest_m))});
+    const auto guess = guess_unit(longest);
+    if (!guess) return;
+    const bool huge = longest > largest_m;
+    findings.push_back({Stage::Intake,
+                        huge ? "size.huge" : "size.tiny",
+                        {},
+                        fmt::format("{} (expected {} {})", guess->reason, huge ? "at most" : "at least",
+                                    format_length(huge ? largest_m : smallest_m)),
+                        {{"op", "model.stand"}, {"scale", guess->factor}},
+                        fmt::format("make it {}", format_length(longest * guess->factor))});
 }
 
 void check_ground(const Bounds& bounds, std::vector<Finding>& findings) {
     const double lowest = bounds.min.z();
     if (std::abs(lowest) <= ground_tolerance_m) return;
-    findings.push_back(
-        {Stage::Intake,
-         "ground.off",
-         {},
-         fmt::format("lowest point {} {} the floor (allowed {})", format_length(std::abs(lowest)),
-                     lowest > 0 ? "above" : "below", format_length(ground_tolerance_m))});
+    findings.push_back({Stage::Intake,
+                        "ground.off",
+                        {},
+                        fmt::format("lowest point {} {} the floor (allowed {})", format_length(std::abs(lowest)),
+                                    lowest > 0 ? "above" : "below", format_length(ground_tolerance_m)),
+                        {{"op", "model.stand"}, {"ground", true}},
+                        "put it on the floor"});
+}
+
+bool has_word(const std::string& name, std::string_view word) {
+    std::string plain(name);
+    std::transform(plain.begin(), plain.end(), plain.begin(), [](unsigned char c) { return std::tolower(c); });
+    const std::size_t at = plain.find(word);
+    if (at == std::string::npos) return false;
+    const auto letter = [&](std::size_t i) { return i < plain.size() && std::isalpha(static_cast<unsigned char>(plain[i])); };
+    return (at == 0 || !letter(at - 1)) && !letter(at + word.size());
+}
+
+/// Where parts of a name stand along the model, on average.
+std::optional<double> mean_x(const Document& document, std::string_view word) {
+    double sum = 0;
+    std::size_t count = 0;
+    for (const Part& part : document.parts) {
+        const Shape* shape = document.shapes.find(part.shape);
+        if (!shape || !has_word(part.name, word)) continue;
+        sum += (world_from_rest(document, part.id) * part.part_from_shape).point(shape->bounds.middle()).x();
+        ++count;
+    }
+    return count ? std::optional(sum / static_cast<double>(count)) : std::nullopt;
+}
+
+/// Names tell which way a model faces; without them, a machine that is much longer across than along is odd.
+void check_facing(const Document& document, const Bounds& bounds, std::vector<Finding>& findings) {
+    const auto front = mean_x(document, "front"), rear = mean_x(document, "rear");
+    if (front && rear && *rear - *front > 0.1 * bounds.size().x()) {
+        findings.push_back({Stage::Intake,
+                            "facing.backwards",
+                            {},
+                            fmt::format("parts called 'front' stand {} behind those called 'rear': it faces −X",
+                                        format_length(*rear - *front)),
+                            {{"op", "model.stand"}, {"front", "-x"}},
+                            "turn it round"});
+        return;
+    }
+    const double along = bounds.size().x(), across = bounds.size().y();
+    if (!front && across > 1.5 * along && along > 0)
+        findings.push_back({Stage::Intake,
+                            "facing.sideways",
+                            {},
+                            fmt::format("{} along its front and {} across: does it face sideways?", format_length(along),
+                                        format_length(across)),
+                            {},
+                            ""});
+}
+
+void check_leftovers(const Document& document, std::vector<Finding>& findings) {
+    std::map<TreeFaultKind, std::size_t> count;
+    std::map<TreeFaultKind, PartId> first;
+    for (const TreeFault& fault : tree_faults(document)) {
+        if (count[fault.kind]++ == 0) first[fault.kind] = fault.part;
+    }
+    const auto add = [&](TreeFaultKind kind, const char* code, std::string message, std::string title) {
+        if (count[kind] > 0)
+            findings.push_back({Stage::Intake, code, first[kind], std::move(message),
+                                {{"op", "tree.tidy"}, {"what", fault_word(kind)}}, std::move(title)});
+    };
+    add(TreeFaultKind::EmptyNode, "node.empty",
+        fmt::format("{} nodes have no shape and carry none", count[TreeFaultKind::EmptyNode]), "remove them");
 }
 
 }  // namespace
@@ -48,28 +114,81 @@ void check_model(const Document& document, std::vector<Finding>& findings) {
     if (!bounds.empty()) {
         check_size(bounds, findings);
         check_ground(bounds, findings);
+        check_facing(document, bounds, findings);
     }
+    check_leftovers(document, findings);
     for (const Image& image : document.images)
         if (image.missing())
             findings.push_back(
-                {Stage::Intake, "texture.missing", {}, fmt::format("texture '{}' is missing", image.name)});
+                {Stage::Intake, "texture.missing", {}, fmt::format("texture '{}' is missing", image.name), {}, ""});
 }
 
-void check_pieces(const Document& document, const Progress& progress, std::vector<Finding>& findings) {
-    std::unordered_map<ShapeId, std::uint32_t> pieces_of;
+// ---- shapes
+
+const MeshFacts::Facts& MeshFacts::of(const std::shared_ptr<const Mesh>& mesh) {
+    Entry& entry = entries_[mesh.get()];
+    if (entry.mesh.lock() == mesh) return entry.facts;
+    entry.mesh = mesh;
+    entry.facts.pieces = label_loose_pieces(*mesh).count;
+    entry.facts.faults = mesh_faults(*mesh);
+    Vec3 looking(0, 0, 0);
+    double area = 0;
+    for (std::size_t t = 0; t < mesh->triangle_count(); ++t) {
+        const Vec3 a = mesh->corner(t, 0), cross = (mesh->corner(t, 1) - a).cross(mesh->corner(t, 2) - a);
+        looking += cross;
+        area += cross.norm();
+    }
+    entry.facts.is_sheet = looking.norm() > 0.6 * area;
+    return entry.facts;
+}
+
+void MeshFacts::forget_unused() {
+    std::erase_if(entries_, [](const auto& entry) { return entry.second.mesh.expired(); });
+}
+
+namespace {
+
+void check_surface(const Part& part, const MeshFacts::Facts& facts, std::vector<Finding>& findings) {
+    const MeshFaults& f = facts.faults;
+    const auto add = [&](const char* code, const std::string& what, bool can_mend) {
+        findings.push_back({Stage::Intake, code, part.id, fmt::format("'{}' {}", part.name, what),
+                            can_mend ? json{{"op", "shape.repair"}, {"parts", {part.id.value}}} : json(),
+                            can_mend ? "mend it" : ""});
+    };
+    if (f.zero_area_faces) add("surface.zero_area", fmt::format("has {} faces without area", f.zero_area_faces), true);
+    if (f.doubled_faces) add("surface.doubled", fmt::format("has {} doubled faces", f.doubled_faces), true);
+    if (f.turned_faces) add("surface.turned", fmt::format("has {} faces turned against the rest", f.turned_faces), true);
+    if (f.inside_out) add("surface.inside_out", "is turned inside out", true);
+    if (f.open_edges && !facts.is_sheet)
+        add("surface.open", fmt::format("is open along {} edges, {} in all", f.open_edges, format_length(f.open_length_m)),
+            false);
+    if (f.crowded_edges)
+        add("surface.crowded", fmt::format("has {} edges at which more than two faces meet", f.crowded_edges), false);
+}
+
+}  // namespace
+
+void check_shapes(const Document& document, const Progress& progress, MeshFacts& known,
+                  std::vector<Finding>& findings) {
     std::size_t done = 0;
+    std::vector<ShapeId> told;
     for (const Part& part : document.parts) {
         if (!progress.go_on(static_cast<double>(done++) / static_cast<double>(document.parts.size()),
-                            "counting pieces"))
+                            "looking at shapes"))
             return;
         const Shape* shape = document.shapes.find(part.shape);
-        if (!shape) continue;
-        const auto [known, added] = pieces_of.try_emplace(part.shape, 0);
-        if (added) known->second = label_loose_pieces(*shape->mesh).count;
-        if (known->second > 1)
-            findings.push_back(
-                {Stage::Split, "shape.loose_pieces", part.id,
-                 fmt::format("'{}' holds {} loose pieces (expected 1)", part.name, known->second)});
+        if (!shape || shape->mesh->indices.empty()) continue;
+        const MeshFacts::Facts& facts = known.of(shape->mesh);
+        // A shape that many parts show has its faults once.
+        if (!std::binary_search(told.begin(), told.end(), part.shape)) {
+            told.insert(std::lower_bound(told.begin(), told.end(), part.shape), part.shape);
+            check_surface(part, facts, findings);
+        }
+        if (facts.pieces > 1)
+            findings.push_back({Stage::Split, "shape.loose_pieces", part.id,
+                                fmt::format("'{}' holds {} loose pieces (expected 1)", part.name, facts.pieces),
+                                {{"op", "split.pieces"}, {"parts", {part.id.value}}},
+                                "break it apart"});
     }
 }
 
@@ -82,7 +201,9 @@ void check_tree(const Document& document, std::vector<Finding>& findings) {
     for (const auto& [name, use] : uses)
         if (use.first > 1)
             findings.push_back({Stage::Tree, "name.duplicate", use.second,
-                                fmt::format("{} parts are called '{}'", use.first, name)});
+                                fmt::format("{} parts are called '{}'", use.first, name),
+                                {{"op", "tree.tidy"}, {"what", "names"}},
+                                "number them"});
 }
 
 }  // namespace pivrak

@@ -94,20 +94,21 @@ void check_track(const Document& document, const Clip& clip, const Track& track,
                  std::vector<Finding>& findings) {
     const Part& part = *document.parts.find(track.channel.part);
     const auto add = [&](const char* code, std::string message) {
-        findings.push_back({Stage::Keys, code, part.id, std::move(message)});
+        findings.push_back({Stage::Keys, code, part.id, std::move(message), {}, ""});
     };
     if (const Coupling* coupling = coupling_driving(document, track.channel))
         add("keys.driven", fmt::format("{} keys of '{}' do nothing: '{}' drives it", track.keys.size(),
                                        part.name, name_of(document, coupling->gear.driver.part)));
-    else if (part.joint.kind != JointKind::Hinge)
-        add("keys.fixed",
-            fmt::format("{} keys of '{}' do nothing: its joint is fixed", track.keys.size(), part.name));
+    else if (!part.joint.has(track.channel.kind))
+        add("keys.fixed", fmt::format("{} keys of '{}' do nothing: its joint is {}", track.keys.size(), part.name,
+                                      part.joint.kind == JointKind::Fixed ? "fixed" : "of another kind"));
+    const ChannelKind kind = track.channel.kind;
+    const auto& limits = part.joint.channel(kind).limits;
+    const auto shown = [&](double value) { return is_turn(kind) ? format_angle(value) : format_length(value); };
     for (const Key& key : track.keys)
-        if (part.joint.turn.limits && part.joint.turn.limits->clamp(key.value) != key.value) {
-            add("keys.limit",
-                fmt::format("'{}' is keyed to {} at frame {}, its limits are {} to {}", part.name,
-                            format_angle(key.value), key.frame, format_angle(part.joint.turn.limits->min),
-                            format_angle(part.joint.turn.limits->max)));
+        if (limits && limits->clamp(key.value) != key.value) {
+            add("keys.limit", fmt::format("'{}' is keyed to {} at frame {}, its limits are {} to {}", part.name,
+                                          shown(key.value), key.frame, shown(limits->min), shown(limits->max)));
             break;
         }
     if (!track.keys.empty() && track.keys.back().frame > clip.last_frame)

@@ -2,6 +2,8 @@
 
 #include <limits>
 
+#include "core/geometry/mesh_edit.h"
+
 namespace pivrak {
 
 Bounds mesh_bounds(const Mesh& mesh, const Frame& target_from_mesh) {
@@ -54,9 +56,11 @@ public:
     PieceBuilder(const Mesh& source, std::vector<std::uint32_t>& renumbered)
         : source_(source), renumbered_(renumbered) {}
 
-    void add_triangle(std::uint32_t triangle, MaterialId material) {
-        if (piece_.submeshes.empty() || piece_.submeshes.back().material != material)
-            piece_.submeshes.push_back({material, static_cast<std::uint32_t>(piece_.indices.size()), 0});
+    void add_triangle(std::uint32_t triangle, const Submesh& run) {
+        if (piece_.submeshes.empty() || piece_.submeshes.back().material != run.material ||
+            piece_.submeshes.back().group != run.group)
+            piece_.submeshes.push_back(
+                {run.material, static_cast<std::uint32_t>(piece_.indices.size()), 0, run.group});
         for (int k = 0; k < 3; ++k)
             piece_.indices.push_back(
                 vertex(source_.indices[3 * std::size_t{triangle} + static_cast<std::size_t>(k)]));
@@ -73,9 +77,7 @@ private:
         if (renumbered_[v] == unused) {
             renumbered_[v] = static_cast<std::uint32_t>(piece_.positions.size());
             used_.push_back(v);
-            piece_.positions.push_back(source_.positions[v]);
-            if (!source_.normals.empty()) piece_.normals.push_back(source_.normals[v]);
-            if (!source_.uvs.empty()) piece_.uvs.push_back(source_.uvs[v]);
+            copy_vertex(source_, v, piece_);
         }
         return renumbered_[v];
     }
@@ -99,8 +101,7 @@ std::vector<Mesh> extract_labelled(const Mesh& mesh, const std::vector<std::uint
         PieceBuilder builder(mesh, renumbered);
         for (std::uint32_t i = buckets.start[label]; i < buckets.start[label + 1]; ++i) {
             const std::uint32_t t = buckets.triangles[i];
-            builder.add_triangle(t,
-                                 mesh.submeshes.empty() ? MaterialId{} : mesh.submeshes[submesh[t]].material);
+            builder.add_triangle(t, mesh.submeshes.empty() ? Submesh{} : mesh.submeshes[submesh[t]]);
         }
         pieces.push_back(builder.finish());
     }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <string>
 #include <vector>
 
 #include "core/base/id.h"
@@ -8,16 +9,17 @@
 
 namespace pivrak {
 
-/// A run of triangles of one material inside a mesh.
+/// A run of triangles of one material and group inside a mesh.
 struct Submesh {
     MaterialId material;
     std::uint32_t first_index = 0;
     std::uint32_t index_count = 0;
+    std::string group;  ///< name of the group in the file it came from, if it had one
     bool operator==(const Submesh&) const = default;
 };
 
-/// Triangles in the frame of their shape, in metres. `normals` and `uvs` are empty or as long as
-/// `positions`; `indices` holds three per triangle, counter-clockwise seen from outside; the submeshes
+/// Triangles in the frame of their shape, in metres. `normals`, `uvs` and `colors` (linear
+/// red, green, blue and opacity, 0 to 1) are empty or as long as `positions`; `indices` holds three per triangle, counter-clockwise seen from outside; the submeshes
 /// cover the indices in order without gaps. Positions are single precision, as glTF stores them, so a
 /// saved project gives back the same bits.
 struct Mesh {
@@ -26,6 +28,7 @@ struct Mesh {
     std::vector<Vec2f> uvs;
     std::vector<std::uint32_t> indices;
     std::vector<Submesh> submeshes;
+    std::vector<Vec4f> colors;
 
     std::size_t triangle_count() const { return indices.size() / 3; }
     Vec3 corner(std::size_t triangle, int k) const {

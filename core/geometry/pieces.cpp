@@ -1,48 +1,17 @@
 #include "core/geometry/pieces.h"
 
 #include <algorithm>
-#include <bit>
 #include <cmath>
 #include <limits>
 #include <numeric>
 #include <unordered_map>
 
+#include "core/geometry/weld.h"
+
 namespace pivrak {
 namespace {
 
 constexpr std::uint32_t none = std::numeric_limits<std::uint32_t>::max();
-
-/// Disjoint sets over vertex numbers. The smaller root always wins, so results do not depend on chance.
-class DisjointSets {
-public:
-    explicit DisjointSets(std::size_t count) : parent_(count) {
-        for (std::uint32_t i = 0; i < count; ++i) parent_[i] = i;
-    }
-    std::uint32_t find(std::uint32_t v) {
-        while (parent_[v] != v) {
-            parent_[v] = parent_[parent_[v]];
-            v = parent_[v];
-        }
-        return v;
-    }
-    void unite(std::uint32_t a, std::uint32_t b) {
-        a = find(a);
-        b = find(b);
-        if (a < b)
-            parent_[b] = a;
-        else
-            parent_[a] = b;
-    }
-    /// Lets every element point straight to its root, and shows these.
-    const std::vector<std::uint32_t>& flatten() {
-        for (std::uint32_t v = 0; v < parent_.size(); ++v)
-            parent_[v] = parent_[parent_[v]] == parent_[v] ? parent_[v] : find(v);
-        return parent_;
-    }
-
-private:
-    std::vector<std::uint32_t> parent_;
-};
 
 void unite_triangles(const Mesh& mesh, DisjointSets& sets) {
     for (std::size_t i = 0; i + 2 < mesh.indices.size(); i += 3) {
@@ -50,83 +19,6 @@ void unite_triangles(const Mesh& mesh, DisjointSets& sets) {
         sets.unite(mesh.indices[i], mesh.indices[i + 2]);
     }
 }
-
-/// Joins vertices that lie within a tolerance of each other.
-///
-/// Points fall into cells much larger than the tolerance, so nearly always one cell is looked at; only
-/// points within the tolerance of a cell's wall look across it too. Cells hash to chained buckets; the
-/// distance test alone decides, so two cells in one bucket do no harm.
-class Welder {
-public:
-    Welder(const std::vector<Vec3f>& positions, double tolerance)
-        : positions_(positions),
-          tolerance_(tolerance),
-          per_cell_(tolerance > 0 ? 1.0 / (32.0 * tolerance) : 1e6),
-          reach_(tolerance * per_cell_),
-          mask_(std::bit_ceil(positions.size() + 1) - 1),
-          head_(mask_ + 1, none),
-          next_(positions.size(), none) {}
-
-    /// Joins the vertices of the components that are marked; `component` gives each vertex's.
-    void run(DisjointSets& sets, const std::vector<std::uint32_t>& component,
-             const std::vector<bool>& marked) {
-        for (std::uint32_t v = 0; v < positions_.size(); ++v)
-            if (marked[component[v]]) place(v, sets);
-    }
-
-private:
-    struct Span {
-        std::int64_t home, low, high;
-    };
-
-    /// Cell of a coordinate, and the cells that points within the tolerance may lie in.
-    Span span(double coordinate) const {
-        const double scaled = coordinate * per_cell_;
-        std::int64_t home = static_cast<std::int64_t>(scaled);
-        home -= scaled < static_cast<double>(home);
-        const double inside = scaled - static_cast<double>(home);
-        return {home, home - (inside <= reach_), home + (inside >= 1.0 - reach_)};
-    }
-
-    std::size_t bucket(std::int64_t x, std::int64_t y, std::int64_t z) const {
-        std::uint64_t h = static_cast<std::uint64_t>(x) * 0x9E3779B97F4A7C15ull;
-        h ^= static_cast<std::uint64_t>(y) * 0xC2B2AE3D27D4EB4Full;
-        h ^= static_cast<std::uint64_t>(z) * 0x165667B19E3779F9ull;
-        return static_cast<std::size_t>(h ^ (h >> 29)) & mask_;
-    }
-
-    /// Joins `v` to every earlier representative near it; it becomes one itself only when there is none at
-    /// exactly its place, so chains stay short where many vertices share a corner.
-    void place(std::uint32_t v, DisjointSets& sets) {
-        const Vec3f& p = positions_[v];
-        const Span x = span(p.x()), y = span(p.y()), z = span(p.z());
-        bool known = false;
-        for (std::int64_t i = x.low; i <= x.high; ++i)
-            for (std::int64_t j = y.low; j <= y.high; ++j)
-                for (std::int64_t k = z.low; k <= z.high; ++k) known |= join_bucket(bucket(i, j, k), v, sets);
-        if (known) return;
-        const std::size_t home = bucket(x.home, y.home, z.home);
-        next_[v] = head_[home];
-        head_[home] = v;
-    }
-
-    bool join_bucket(std::size_t at, std::uint32_t v, DisjointSets& sets) {
-        const Vec3 p = positions_[v].cast<double>();
-        bool same_place = false;
-        for (std::uint32_t other = head_[at]; other != none; other = next_[other]) {
-            const double squared = (positions_[other].cast<double>() - p).squaredNorm();
-            if (squared > tolerance_ * tolerance_) continue;
-            sets.unite(other, v);
-            same_place |= squared == 0.0;
-        }
-        return same_place;
-    }
-
-    const std::vector<Vec3f>& positions_;
-    double tolerance_, per_cell_, reach_;  // reach: the tolerance in cells
-    std::size_t mask_;
-    std::vector<std::uint32_t> head_, next_;
-};
 
 struct FloatBox {
     Vec3f low = Vec3f::Constant(std::numeric_limits<float>::max());
@@ -195,7 +87,9 @@ void weld_components(const Mesh& mesh, const Components& components, double tole
     const std::vector<bool> marked =
         many ? std::vector<bool>(components.count(), true) : near_another(components, tolerance);
     if (std::find(marked.begin(), marked.end(), true) == marked.end()) return;
-    Welder(mesh.positions, tolerance).run(sets, components.of_vertex, marked);
+    Welder welder(mesh.positions, tolerance);
+    for (std::uint32_t v = 0; v < mesh.positions.size(); ++v)
+        if (marked[components.of_vertex[v]]) welder.place(v, sets);
 }
 
 TriangleLabels number_by_first_triangle(const Mesh& mesh, const Components& components, DisjointSets& sets) {

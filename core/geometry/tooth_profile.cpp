@@ -64,8 +64,6 @@ Component component(const Rim& rim, int teeth) {
     return {outer, std::max(0.0, std::min(size, 2 * opposed))};
 }
 
-constexpr double clear_enough = 0.4;
-
 }  // namespace
 
 ToothProfile tooth_profile(const Mesh& mesh, const Frame& axis_from_mesh, int teeth) {
@@ -73,21 +71,6 @@ ToothProfile tooth_profile(const Mesh& mesh, const Frame& axis_from_mesh, int te
     const Component c = component(rim, teeth);
     const double turn = std::arg(c.outer) < 0 ? std::arg(c.outer) + 2 * pi : std::arg(c.outer);
     return {turn / teeth, c.strength, rim.tip_radius};
-}
-
-std::optional<int> count_teeth(const Mesh& mesh, const Frame& axis_from_mesh) {
-    const Rim rim = rim_of(mesh, axis_from_mesh);
-    std::vector<double> strength;
-    double most = 0;
-    for (int teeth = 5; teeth <= 300; ++teeth) {
-        strength.push_back(component(rim, teeth).strength);
-        most = std::max(most, strength.back());
-    }
-    if (most < clear_enough) return std::nullopt;
-    // Multiples of the true count repeat as well, and nearly as clearly: the smallest is meant.
-    for (std::size_t i = 0; i < strength.size(); ++i)
-        if (strength[i] > 0.75 * most) return static_cast<int>(i) + 5;
-    return std::nullopt;
 }
 
 }  // namespace pivrak

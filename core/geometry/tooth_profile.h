@@ -1,7 +1,5 @@
 #pragma once
 
-#include <optional>
-
 #include "core/geometry/mesh.h"
 
 namespace pivrak {
@@ -18,8 +16,5 @@ struct ToothProfile {
 /// outside the pitch circle, so it is exact for teeth with two equal flanks.
 /// Pre: teeth >= 3. A mesh without faces beside the axis gives strength 0.
 ToothProfile tooth_profile(const Mesh& mesh, const Frame& axis_from_mesh, int teeth);
-
-/// Counts the teeth on the rim, from 5 to 300; none when no count repeats clearly (strength below 0.4).
-std::optional<int> count_teeth(const Mesh& mesh, const Frame& axis_from_mesh);
 
 }  // namespace pivrak

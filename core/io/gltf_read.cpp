@@ -157,8 +157,13 @@ Result<void> append_vertices(const tinygltf::Model& model, const tinygltf::Primi
         mesh.uvs.resize(before, Vec2f(0, 0));
         for (const Vec2f& uv : as_vectors<Vec2f>(uvs)) mesh.uvs.push_back(uv);
     }
+    if (const int colors_at = attribute("COLOR_0"); colors_at >= 0) {
+        PIVRAK_TRY(colors, read_floats(model, colors_at, 4));
+        mesh.colors.resize(before, Vec4f(1, 1, 1, 1));
+        for (const Vec4f& c : as_vectors<Vec4f>(colors)) mesh.colors.push_back(c);
+    }
     const auto fits = [&](std::size_t count) { return count == 0 || count == mesh.positions.size(); };
-    if (!fits(mesh.normals.size()) || !fits(mesh.uvs.size()))
+    if (!fits(mesh.normals.size()) || !fits(mesh.uvs.size()) || !fits(mesh.colors.size()))
         return mesh_problem(name, "has attributes of different lengths");
     return {};
 }
@@ -186,7 +191,8 @@ Result<Mesh> read_mesh(const tinygltf::Model& model, int index) {
         if (indices.size() % 3 != 0) return mesh_problem(source->name, "has an unfinished triangle");
         mesh.submeshes.push_back({MaterialId{static_cast<std::uint64_t>(primitive.material + 1)},
                                   static_cast<std::uint32_t>(mesh.indices.size()),
-                                  static_cast<std::uint32_t>(indices.size())});
+                                  static_cast<std::uint32_t>(indices.size()),
+                                  {}});
         for (const std::uint32_t i : indices) {
             if (first_vertex + i >= mesh.positions.size())
                 return mesh_problem(source->name, fmt::format("has index {} beyond its {} vertices", i,

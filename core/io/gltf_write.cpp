@@ -100,8 +100,13 @@ int GltfBuilder::add_mesh(const Mesh& mesh, const std::string& name) {
         uvs = add_accessor(
             add_view(mesh.uvs.data(), mesh.uvs.size() * sizeof(Vec2f), TINYGLTF_TARGET_ARRAY_BUFFER),
             TINYGLTF_COMPONENT_TYPE_FLOAT, mesh.uvs.size(), TINYGLTF_TYPE_VEC2);
+    int colors = -1;
+    if (!mesh.colors.empty())
+        colors = add_accessor(
+            add_view(mesh.colors.data(), mesh.colors.size() * sizeof(Vec4f), TINYGLTF_TARGET_ARRAY_BUFFER),
+            TINYGLTF_COMPONENT_TYPE_FLOAT, mesh.colors.size(), TINYGLTF_TYPE_VEC4);
     std::vector<Submesh> runs = mesh.submeshes;
-    if (runs.empty()) runs.push_back({MaterialId{}, 0, static_cast<std::uint32_t>(mesh.indices.size())});
+    if (runs.empty()) runs.push_back({MaterialId{}, 0, static_cast<std::uint32_t>(mesh.indices.size()), {}});
     tinygltf::Mesh out;
     out.name = name;
     for (const Submesh& run : runs) {
@@ -110,6 +115,7 @@ int GltfBuilder::add_mesh(const Mesh& mesh, const std::string& name) {
         primitive.attributes["POSITION"] = positions;
         if (normals >= 0) primitive.attributes["NORMAL"] = normals;
         if (uvs >= 0) primitive.attributes["TEXCOORD_0"] = uvs;
+        if (colors >= 0) primitive.attributes["COLOR_0"] = colors;
         primitive.indices =
             add_accessor(add_view(mesh.indices.data() + run.first_index, std::size_t{run.index_count} * 4,
                                   TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER),

@@ -29,18 +29,20 @@ struct ImportOutcome {
 /// kept. Frames come out rigid: the scale and shear of a node go into its vertices, a mirrored node's faces
 /// are turned round, and nothing moves. Nodes that show equal geometry share one shape.
 ///
-/// Formats: glTF binary and OBJ. Unit: glTF is in metres; OBJ says nothing, so a longest side over 1000 is
-/// read as millimetres and one over 100 as centimetres, which a message tells.
+/// Formats: those of `model_formats`. Unit and up axis go by the format or the file; where neither says, a
+/// longest side over 1000 is read as millimetres and one over 100 as centimetres, which a message tells.
 ///
-/// Errors: `import.format`, `file.*`, `glb.*`, `import.read` (the reader's words), `import.not_finite` and
-/// `import.index` (mesh and vertex named), `import.nothing` (no triangle), `import.cancelled`.
+/// A file's own animation of nodes comes as one clip each, sampled at every whole frame of the project's rate:
+/// nodes that turn about one own axis become hinges, all others free parts. Animated size has no place in rigid
+/// frames and is told.
+///
+/// Errors: `import.format`, `file.*`, `glb.*`, `obj.*`, `import.not_format`, `import.read` (the reader's words),
+/// `import.not_finite` and `import.index` (mesh and vertex named), `import.nothing` (no triangle),
+/// `import.cancelled`.
 Result<ImportOutcome> import_model(const Document& document, const std::filesystem::path& path,
                                    const ImportOptions& options = {}, const Progress& progress = {});
 
 /// Postprocessing asked of assimp; exposed so that its own reading can be measured alike.
 extern const unsigned import_flags;
-
-/// Endings of the formats that `import_model` reads, with the dot, in lower case.
-const std::vector<std::string>& import_endings();
 
 }  // namespace pivrak

@@ -45,6 +45,15 @@ tinygltf::Value to_value(const json& j) {
     }
 }
 
+/// Names of the groups of the runs that are written; empty when none has one.
+std::vector<std::string> group_names(const Mesh& mesh) {
+    std::vector<std::string> names;
+    for (const Submesh& run : mesh.submeshes)
+        if (run.index_count > 0) names.push_back(run.group);
+    const bool any = std::any_of(names.begin(), names.end(), [](const std::string& n) { return !n.empty(); });
+    return any ? names : std::vector<std::string>{};
+}
+
 /// A shape's own node below its part's node, unless both frames are the same.
 void add_part_nodes(const Document& document, GltfBuilder& builder,
                     const std::unordered_map<ShapeId, int>& mesh_of, GltfIndices& indices) {
@@ -85,6 +94,7 @@ Result<std::string> project_bytes(const Document& document) {
         const int mesh = shape.mesh->indices.empty() ? -1 : builder.add_mesh(*shape.mesh, shape.name);
         indices.meshes.push_back(mesh);
         mesh_of[shape.id] = mesh;
+        indices.groups.push_back(group_names(*shape.mesh));
     }
     for (const Image& image : document.images) indices.images.push_back(builder.image_view(image.id));
     add_part_nodes(document, builder, mesh_of, indices);
@@ -120,7 +130,8 @@ Result<void> fill_shapes(const tinygltf::Model& model, const std::vector<Materia
     std::size_t i = 0;
     const SharedTable<Shape> shapes = document.shapes;
     for (const Shape& shape : shapes) {
-        const int index = indices.meshes[i++];
+        const int index = indices.meshes[i];
+        const std::vector<std::string>& groups = indices.groups[i++];
         Mesh mesh;
         if (index >= 0) {
             PIVRAK_TRY(read, read_mesh(model, index));
@@ -131,6 +142,8 @@ Result<void> fill_shapes(const tinygltf::Model& model, const std::vector<Materia
             if (number > material_of.size()) return damaged("a mesh has an unknown material");
             run.material = number == 0 ? MaterialId{} : material_of[number - 1];
         }
+        for (std::size_t g = 0; g < std::min(groups.size(), mesh.submeshes.size()); ++g)
+            mesh.submeshes[g].group = groups[g];
         document.shapes.set(make_shape(shape.id, shape.name, std::move(mesh)));
     }
     return {};
@@ -202,6 +215,10 @@ Result<void> fill_parts(const tinygltf::Model& model, const GltfIndices& indices
 }
 
 Result<void> check_references(const Document& document) {
+    for (const PartSet& set : document.sets)
+        for (const PartId part : set.parts)
+            if (!document.parts.contains(part))
+                return damaged("set '" + set.name + "' names a part that does not exist");
     for (const Coupling& c : document.couplings)
         for (const PartId part : {c.gear.driver.part, c.gear.driven.part})
             if (!document.parts.contains(part)) return damaged("a coupling names a part that does not exist");

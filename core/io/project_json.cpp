@@ -10,12 +10,25 @@ namespace pivrak {
 namespace {
 
 using nlohmann::json;
-constexpr int format_version = 1;
+constexpr int format_version = 2;
 
 template <class T, std::size_t n>
 using Words = std::array<std::pair<T, std::string_view>, n>;
 
-constexpr Words<JointKind, 2> joint_words{{{JointKind::Fixed, "fixed"}, {JointKind::Hinge, "hinge"}}};
+constexpr Words<JointKind, 6> joint_words{{{JointKind::Fixed, "fixed"},
+                                           {JointKind::Hinge, "hinge"},
+                                           {JointKind::Slide, "slide"},
+                                           {JointKind::Cylinder, "cylinder"},
+                                           {JointKind::Ball, "ball"},
+                                           {JointKind::Free, "free"}}};
+constexpr Words<ChannelKind, 8> channel_words{{{ChannelKind::Turn, "turn"},
+                                               {ChannelKind::Shift, "shift"},
+                                               {ChannelKind::ShiftX, "shift_x"},
+                                               {ChannelKind::ShiftY, "shift_y"},
+                                               {ChannelKind::ShiftZ, "shift_z"},
+                                               {ChannelKind::TurnX, "turn_x"},
+                                               {ChannelKind::TurnY, "turn_y"},
+                                               {ChannelKind::TurnZ, "turn_z"}}};
 constexpr Words<Interpolation, 2> interpolation_words{
     {{Interpolation::Linear, "linear"}, {Interpolation::Smooth, "smooth"}}};
 constexpr Words<int, 3> axis_words{{{0, "x"}, {1, "y"}, {2, "z"}}};
@@ -42,6 +55,9 @@ std::string_view word(JointKind kind) {
 std::string_view word(Interpolation interpolation) {
     return word_of(interpolation_words, interpolation);
 }
+std::string_view word(ChannelKind channel) {
+    return word_of(channel_words, channel);
+}
 std::string_view axis_word(int axis) {
     return word_of(axis_words, axis);
 }
@@ -50,6 +66,9 @@ std::optional<JointKind> joint_kind_from(std::string_view text) {
 }
 std::optional<Interpolation> interpolation_from(std::string_view text) {
     return value_of(interpolation_words, text);
+}
+std::optional<ChannelKind> channel_kind_from(std::string_view text) {
+    return value_of(channel_words, text);
 }
 std::optional<int> axis_from(std::string_view text) {
     return value_of(axis_words, text);
@@ -72,8 +91,32 @@ json unknown_fields(const json& found, const std::set<std::string>& known) {
 }
 
 json joint_to_json(const Joint& joint) {
-    json out{{"kind", word(joint.kind)}, {"axis", axis_word(joint.axis)}, {"turn_rad", joint.turn.value}};
-    if (joint.turn.limits) out["limits_rad"] = {joint.turn.limits->min, joint.turn.limits->max};
+    json channels = json::object();
+    for (const auto& [kind, name] : channel_words) {
+        const Channel& channel = joint.channel(kind);
+        if (channel == Channel{}) continue;
+        json one{{"value", channel.value}};
+        if (channel.limits) one["limits"] = {channel.limits->min, channel.limits->max};
+        channels[std::string(name)] = one;
+    }
+    json out{{"kind", word(joint.kind)}, {"axis", axis_word(joint.axis)}};
+    if (!channels.empty()) out["channels"] = channels;
+    return out;
+}
+
+json frame_to_json(const Frame& frame) {
+    const Quat& q = frame.rotation;
+    const Vec3& t = frame.translation;
+    return {t.x(), t.y(), t.z(), q.w(), q.x(), q.y(), q.z()};
+}
+
+json origin_to_json(const Origin& origin) {
+    json out{{"source", origin.source}, {"node", origin.node}, {"frame", frame_to_json(origin.world_from_node)}};
+    if (origin.scale != 1) out["scale"] = origin.scale;
+    if (origin.stretch != Vec3(1, 1, 1))
+        out["stretch"] = {origin.stretch.x(), origin.stretch.y(), origin.stretch.z()};
+    if (origin.mirrored) out["mirrored"] = true;
+    if (!origin.cuts.empty()) out["cuts"] = origin.cuts;
     return out;
 }
 
@@ -83,6 +126,8 @@ json part_to_json(const Part& part, int node, int shape_node) {
     if (shape_node >= 0) out["shape_node"] = shape_node;
     if (part.joint != Joint{}) out["joint"] = joint_to_json(part.joint);
     if (!part.shown) out["shown"] = false;
+    if (part.locked) out["locked"] = true;
+    if (part.origin.source) out["origin"] = origin_to_json(part.origin);
     return with_unknown(std::move(out), part.unknown);
 }
 
@@ -99,7 +144,8 @@ json clip_to_json(const Clip& clip) {
     for (const Track& track : clip.tracks) {
         json keys = json::array();
         for (const Key& key : track.keys) keys.push_back({key.frame, key.value, word(key.interpolation)});
-        tracks.push_back({{"part", track.channel.part.value}, {"channel", "turn"}, {"keys", keys}});
+        tracks.push_back(
+            {{"part", track.channel.part.value}, {"channel", word(track.channel.kind)}, {"keys", keys}});
     }
     return {{"id", clip.id.value},           {"name", clip.name}, {"first_frame", clip.first_frame},
             {"last_frame", clip.last_frame}, {"loop", clip.loop}, {"tracks", tracks}};
@@ -109,15 +155,18 @@ json clip_to_json(const Clip& clip) {
 
 json project_to_json(const Document& document, const GltfIndices& indices) {
     json parts = json::array(), shapes = json::array(), materials = json::array(), images = json::array();
-    json couplings = json::array(), clips = json::array(), sources = json::array();
+    json couplings = json::array(), clips = json::array(), sources = json::array(), sets = json::array();
     std::size_t i = 0;
     for (const Part& part : document.parts) {
         parts.push_back(part_to_json(part, indices.nodes[i], indices.shape_nodes[i]));
         ++i;
     }
     i = 0;
-    for (const Shape& shape : document.shapes)
-        shapes.push_back({{"id", shape.id.value}, {"name", shape.name}, {"mesh", indices.meshes[i++]}});
+    for (const Shape& shape : document.shapes) {
+        shapes.push_back({{"id", shape.id.value}, {"name", shape.name}, {"mesh", indices.meshes[i]}});
+        if (!indices.groups[i].empty()) shapes.back()["groups"] = indices.groups[i];
+        ++i;
+    }
     i = 0;
     for (const Material& m : document.materials)
         materials.push_back({{"id", m.id.value},
@@ -134,7 +183,15 @@ json project_to_json(const Document& document, const GltfIndices& indices) {
                           {"view", indices.images[i++]}});
     for (const Coupling& coupling : document.couplings) couplings.push_back(coupling_to_json(coupling));
     for (const Clip& clip : document.clips) clips.push_back(clip_to_json(clip));
-    for (const Source& source : document.sources) sources.push_back({{"path", source.path}});
+    for (const Source& source : document.sources)
+        sources.push_back({{"path", source.path},
+                           {"metres_per_unit", source.metres_per_unit},
+                           {"up", std::string(1, source.up)}});
+    for (const PartSet& set : document.sets) {
+        json members = json::array();
+        for (const PartId part : set.parts) members.push_back(part.value);
+        sets.push_back({{"id", set.id.value}, {"name", set.name}, {"parts", members}});
+    }
     json out{{"version", format_version},
              {"length_unit", symbol(document.settings.length_unit)},
              {"frame_rate", document.settings.frame_rate},
@@ -145,7 +202,8 @@ json project_to_json(const Document& document, const GltfIndices& indices) {
              {"images", images},
              {"couplings", couplings},
              {"clips", clips},
-             {"sources", sources}};
+             {"sources", sources},
+             {"sets", sets}};
     return with_unknown(std::move(out), document.unknown);
 }
 
@@ -174,10 +232,39 @@ Joint joint_from_json(const json& entry) {
     if (!kind || !axis) throw Damage{"a joint has an unknown kind or axis"};
     joint.kind = *kind;
     joint.axis = *axis;
-    joint.turn.value = finite(entry.at("turn_rad"));
-    if (entry.contains("limits_rad"))
-        joint.turn.limits = Limits{finite(entry["limits_rad"].at(0)), finite(entry["limits_rad"].at(1))};
+    const auto limits_of = [](const json& pair) { return Limits{finite(pair.at(0)), finite(pair.at(1))}; };
+    // Format 1 had hinges only.
+    if (entry.contains("turn_rad")) joint.turn.value = finite(entry["turn_rad"]);
+    if (entry.contains("limits_rad")) joint.turn.limits = limits_of(entry["limits_rad"]);
+    const json channels = entry.value("channels", json::object());
+    for (const auto& [name, one] : channels.items()) {
+        const auto channel_kind = channel_kind_from(name);
+        if (!channel_kind) throw Damage{"a joint has an unknown channel"};
+        Channel channel{finite(one.at("value")), std::nullopt};
+        if (one.contains("limits")) channel.limits = limits_of(one["limits"]);
+        joint.set_channel(*channel_kind, channel);
+    }
     return joint;
+}
+
+Frame frame_from_json(const json& n) {
+    const Frame frame{Quat(finite(n.at(3)), finite(n.at(4)), finite(n.at(5)), finite(n.at(6))),
+                      Vec3(finite(n.at(0)), finite(n.at(1)), finite(n.at(2)))};
+    if (std::abs(frame.rotation.norm() - 1) > 1e-6) throw Damage{"a frame is not rigid"};
+    return frame;
+}
+
+Origin origin_from_json(const json& entry) {
+    Origin origin;
+    origin.source = entry.at("source").get<std::uint32_t>();
+    origin.node = entry.at("node").get<std::string>();
+    origin.world_from_node = frame_from_json(entry.at("frame"));
+    origin.scale = entry.contains("scale") ? finite(entry["scale"]) : 1;
+    if (entry.contains("stretch"))
+        for (int k = 0; k < 3; ++k) origin.stretch[k] = finite(entry["stretch"].at(static_cast<std::size_t>(k)));
+    origin.mirrored = entry.value("mirrored", false);
+    origin.cuts = entry.value("cuts", json::array());
+    return origin;
 }
 
 Part part_from_json(const json& entry) {
@@ -186,7 +273,10 @@ Part part_from_json(const json& entry) {
     if (entry.contains("shape")) part.shape = id_of<ShapeId>(entry, "shape");
     if (entry.contains("joint")) part.joint = joint_from_json(entry["joint"]);
     part.shown = entry.value("shown", true);
-    part.unknown = unknown_fields(entry, {"id", "node", "shape", "shape_node", "joint", "shown"});
+    part.locked = entry.value("locked", false);
+    if (entry.contains("origin")) part.origin = origin_from_json(entry["origin"]);
+    part.unknown =
+        unknown_fields(entry, {"id", "node", "shape", "shape_node", "joint", "shown", "locked", "origin"});
     return part;
 }
 
@@ -217,7 +307,9 @@ Coupling coupling_from_json(const json& entry) {
 }
 
 Track track_from_json(const json& entry) {
-    Track track{{id_of<PartId>(entry, "part"), ChannelKind::Turn}, {}};
+    const auto kind = channel_kind_from(entry.value("channel", "turn"));
+    if (!kind) throw Damage{"keys stand on an unknown channel"};
+    Track track{{id_of<PartId>(entry, "part"), *kind}, {}};
     for (const json& key : entry.at("keys")) {
         const auto interpolation = interpolation_from(key.at(2).get<std::string>());
         if (!interpolation) throw Damage{"a key has an unknown interpolation"};
@@ -258,11 +350,15 @@ void read_settings(const json& root, Document& document) {
     document.settings.frame_rate = finite(root.at("frame_rate"));
     if (document.settings.frame_rate <= 0) throw Damage{"the frame rate is not positive"};
     document.next_id = root.at("next_id").get<std::uint64_t>();
-    for (const json& source : root.at("sources"))
-        document.sources.push_back({source.at("path").get<std::string>()});
+    for (const json& source : root.at("sources")) {
+        const std::string up = source.value("up", "y");
+        document.sources.push_back({source.at("path").get<std::string>(),
+                                    source.contains("metres_per_unit") ? finite(source["metres_per_unit"]) : 1,
+                                    up.empty() ? 'y' : up.front()});
+    }
     document.unknown =
         unknown_fields(root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes",
-                              "materials", "images", "couplings", "clips", "sources"});
+                              "materials", "images", "couplings", "clips", "sources", "sets"});
 }
 
 ProjectContents read_contents(const json& root) {
@@ -279,6 +375,7 @@ ProjectContents read_contents(const json& root) {
         shape.name = entry.at("name").get<std::string>();
         put(out.document.shapes, shape, out.document);
         out.indices.meshes.push_back(entry.at("mesh").get<int>());
+        out.indices.groups.push_back(entry.value("groups", std::vector<std::string>{}));
     }
     for (const json& entry : root.at("materials"))
         put(out.document.materials, material_from_json(entry), out.document);
@@ -293,6 +390,11 @@ ProjectContents read_contents(const json& root) {
         put(out.document.couplings, coupling_from_json(entry), out.document);
     for (const json& entry : root.at("clips")) put(out.document.clips, clip_from_json(entry), out.document);
     if (out.document.clips.empty()) throw Damage{"there is no clip"};
+    for (const json& entry : root.value("sets", json::array())) {
+        PartSet set{id_of<SetId>(entry), entry.at("name").get<std::string>(), {}};
+        for (const json& part : entry.at("parts")) set.parts.push_back(PartId{part.get<std::uint64_t>()});
+        put(out.document.sets, set, out.document);
+    }
     return out;
 }
 

@@ -9,14 +9,17 @@ namespace pivrak {
 /// The words that enums are written with in files, jobs and tables.
 std::string_view word(JointKind kind);
 std::string_view word(Interpolation interpolation);
+std::string_view word(ChannelKind channel);
 std::string_view axis_word(int axis);
 std::optional<JointKind> joint_kind_from(std::string_view word);
 std::optional<Interpolation> interpolation_from(std::string_view word);
+std::optional<ChannelKind> channel_kind_from(std::string_view word);
 std::optional<int> axis_from(std::string_view word);
 
 /// Numbers of glTF nodes, meshes and so on that belong to each entry, in the order of the table.
 struct GltfIndices {
     std::vector<int> nodes, shape_nodes, meshes, materials, images;
+    std::vector<std::vector<std::string>> groups;  ///< of each shape's runs; empty when none has a name
 };
 
 /// The rig part of a project file. Angles are in radians, lengths in metres.

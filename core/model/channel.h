@@ -7,8 +7,14 @@
 
 namespace pivrak {
 
-/// The numbers a joint leaves free. A hinge has one: its turn [rad], not wrapped, counted in full turns.
-enum class ChannelKind : std::uint8_t { Turn };
+/// The numbers a joint leaves free: shifts [m], and turns [rad] that are not wrapped but counted in full
+/// turns. Hinges and slides have one along the joint's axis; balls and free parts one for each own axis.
+enum class ChannelKind : std::uint8_t { Turn, Shift, ShiftX, ShiftY, ShiftZ, TurnX, TurnY, TurnZ };
+
+/// Whether a channel is an angle; all others are lengths.
+constexpr bool is_turn(ChannelKind kind) {
+    return kind == ChannelKind::Turn || kind >= ChannelKind::TurnX;
+}
 
 /// One channel of one part, by stable id.
 struct ChannelRef {

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 
 namespace pivrak {
 
@@ -125,9 +126,16 @@ Result<PartId> find_part(const Document& document, std::string_view wanted) {
                  std::string(wanted)};
 }
 
+std::string_view channel_word(ChannelKind kind) {
+    static constexpr std::array<std::string_view, 8> words{"turn",    "shift",  "shift x", "shift y",
+                                                           "shift z", "turn x", "turn y",  "turn z"};
+    return words[static_cast<std::size_t>(kind)];
+}
+
 std::string channel_name(const Document& document, ChannelRef channel) {
     const Part* part = document.parts.find(channel.part);
-    return part ? part->name + " turn" : fmt::format("missing part {} turn", channel.part.value);
+    return fmt::format("{} {}", part ? part->name : fmt::format("missing part {}", channel.part.value),
+                       channel_word(channel.kind));
 }
 
 const Clip& clip_or_first(const Document& document, ClipId id) {

@@ -23,9 +23,12 @@ struct Settings {
     bool operator==(const Settings&) const = default;
 };
 
-/// A file that shapes came from. Kept so that a delivery never overwrites it.
+/// A file that shapes came from, and how it was read: a delivery never overwrites it, and a newer version of
+/// it is read alike.
 struct Source {
     std::string path;
+    double metres_per_unit = 1;
+    char up = 'y';
     bool operator==(const Source&) const = default;
 };
 
@@ -39,6 +42,7 @@ struct Document {
     SharedTable<Image> images;
     SharedTable<Coupling> couplings;
     SharedTable<Clip> clips;
+    SharedTable<PartSet> sets;
     std::vector<Source> sources;
     std::uint64_t next_id = 1;
     nlohmann::json unknown = nlohmann::json::object();  ///< fields of newer files, kept and written back
@@ -82,6 +86,8 @@ std::string part_path(const Document& document, PartId part);
 /// Errors: `part.unknown` (with the nearest name, if one is near), `part.ambiguous` (with their paths).
 Result<PartId> find_part(const Document& document, std::string_view name_or_path);
 
+/// Name shown for a kind of channel, for example `turn` or `shift x`.
+std::string_view channel_word(ChannelKind kind);
 /// Name shown for a channel, for example `Motor shaft turn`.
 std::string channel_name(const Document& document, ChannelRef channel);
 

@@ -49,6 +49,14 @@ std::size_t drop_couplings(Document& document, const std::unordered_set<PartId>&
     return dropped.size();
 }
 
+void drop_from_sets(Document& document, const std::unordered_set<PartId>& gone) {
+    const SharedTable<PartSet> sets = document.sets;
+    for (const PartSet& set : sets) {
+        PartSet kept = set;
+        if (std::erase_if(kept.parts, [&](PartId part) { return gone.contains(part); })) document.sets.set(kept);
+    }
+}
+
 std::size_t drop_tracks(Document& document, const std::unordered_set<PartId>& gone) {
     std::size_t dropped = 0;
     const SharedTable<Clip> clips = document.clips;
@@ -67,6 +75,7 @@ std::size_t drop_tracks(Document& document, const std::unordered_set<PartId>& go
 Removal remove_branch(Document& document, PartId part) {
     const std::vector<PartId> branch = Tree(document).branch(part);
     const std::unordered_set<PartId> gone(branch.begin(), branch.end());
+    drop_from_sets(document, gone);
     Removal removal{branch.size(), drop_couplings(document, gone), drop_tracks(document, gone)};
     for (const PartId id : branch) document.parts.erase(id);
     drop_unused_shapes(document);

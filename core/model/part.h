@@ -1,21 +1,44 @@
 #pragma once
 
 #include <nlohmann/json.hpp>
+#include <span>
 #include <string>
+#include <vector>
 
 #include "core/geometry/frame.h"
 #include "core/model/channel.h"
 
 namespace pivrak {
 
-/// Which channels of a part are free.
-enum class JointKind : std::uint8_t { Fixed, Hinge };
+/// Which channels of a part are free: none; a turn about or a shift along one own axis, or both; three turns;
+/// three shifts and three turns.
+enum class JointKind : std::uint8_t { Fixed, Hinge, Slide, Cylinder, Ball, Free };
+
+/// The channels of a kind of joint, in the order of their enum.
+std::span<const ChannelKind> channels_of(JointKind kind);
 
 struct Joint {
     JointKind kind = JointKind::Fixed;
-    int axis = 0;  ///< of the part's own frame: 0 x, 1 y, 2 z
-    Channel turn;  ///< used by a hinge [rad]
+    int axis = 0;  ///< of the part's own frame: 0 x, 1 y, 2 z; for hinge, slide and cylinder
+    Channel turn, shift;
+    std::vector<Channel> own;  ///< shifts x, y, z and turns x, y, z; empty while all are as made
+
+    bool has(ChannelKind kind) const;
+    const Channel& channel(ChannelKind kind) const;
+    void set_channel(ChannelKind kind, const Channel& channel);
     bool operator==(const Joint&) const = default;
+};
+
+/// Where a part came from, so that a newer version of the file can find it again.
+struct Origin {
+    std::uint32_t source = 0;     ///< number of the document's source, from 1; 0 for parts made here
+    std::string node;             ///< path of names in the file, with `#2` and so on behind equal ones
+    Frame world_from_node;        ///< as imported
+    Vec3 stretch{1, 1, 1};        ///< of its node in the file, that went into the shape; to be told once
+    bool mirrored = false;        ///< the node was mirrored
+    double scale = 1;             ///< by which the shape has been made larger or smaller since
+    nlohmann::json cuts = nlohmann::json::array();  ///< how it was split off: how, and which label, one a split
+    bool operator==(const Origin&) const = default;
 };
 
 /// A node of the tree: a rigid frame (its pivot), a shape that may be missing, and a joint.
@@ -33,10 +56,20 @@ struct Part {
     Frame part_from_shape;
     Joint joint;
     bool shown = true;
+    bool locked = false;  ///< cannot be picked in the view
+    Origin origin;
     nlohmann::json unknown = nlohmann::json::object();  ///< fields of newer files, kept and written back
 
     bool is_datum() const { return !shape; }
     bool operator==(const Part&) const = default;
+};
+
+/// Named selection of parts, in the order of their ids.
+struct PartSet {
+    SetId id;
+    std::string name;
+    std::vector<PartId> parts;
+    bool operator==(const PartSet&) const = default;
 };
 
 }  // namespace pivrak

@@ -2,10 +2,13 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 #include <limits>
+#include <map>
 
 #include "core/rig/gear_pair.h"
+#include "core/rig/joint_motion.h"
 
 namespace pivrak {
 
@@ -33,22 +36,23 @@ private:
         out_.slot_of_part_.reserve(out_.parts_.size());
         for (const PartId id : out_.parts_) {
             const Part& part = *document_.parts.find(id);
-            Evaluator::Node node{part.parent_from_rest, -1, -1, part.joint.axis};
+            Evaluator::Node node{part.parent_from_rest, -1, -1, static_cast<std::int16_t>(part.joint.axis),
+                                 part.joint.kind};
             if (part.parent) node.parent = static_cast<std::int32_t>(out_.slot_of_part_.at(part.parent));
-            if (part.joint.kind == JointKind::Hinge)
-                node.channel = static_cast<std::int32_t>(add_channel(part));
+            if (part.joint.kind != JointKind::Fixed) node.channel = static_cast<std::int32_t>(channels_.size());
+            for (const ChannelKind kind : channels_of(part.joint.kind)) add_channel(part, kind);
             out_.slot_of_part_[id] = static_cast<std::uint32_t>(out_.nodes_.size());
             out_.nodes_.push_back(node);
         }
         return {};
     }
 
-    std::size_t add_channel(const Part& part) {
-        const Limits limits = part.joint.turn.limits.value_or(Limits{-infinite, infinite});
-        out_.base_values_.push_back(limits.clamp(part.joint.turn.value));
+    void add_channel(const Part& part, ChannelKind kind) {
+        const Channel& channel = part.joint.channel(kind);
+        const Limits limits = channel.limits.value_or(Limits{-infinite, infinite});
+        out_.base_values_.push_back(limits.clamp(channel.value));
         out_.limits_.push_back(limits);
-        channels_.push_back({part.id, ChannelKind::Turn});
-        return out_.base_values_.size() - 1;
+        channels_.push_back({part.id, kind});
     }
 
     /// Some part hangs below itself or below a part that does not exist.
@@ -71,7 +75,7 @@ private:
         if (found) return static_cast<std::uint32_t>(*found);
         const std::string name = channel_name(document_, channel);
         return Error{"rig.missing_part",
-                     fmt::format("'{}' is not a free channel: its part is missing or not a hinge", name),
+                     fmt::format("'{}' is not a free channel: its part is missing or its joint has none such", name),
                      name};
     }
 
@@ -92,8 +96,8 @@ private:
 
     bool coupling_of(ChannelRef channel) {
         if (driven_by_.empty())
-            for (const Coupling& c : document_.couplings) driven_by_.emplace(c.gear.driven.part, &c);
-        return driven_by_.contains(channel.part);
+            for (const Coupling& c : document_.couplings) driven_by_.emplace(c.gear.driven, &c);
+        return driven_by_.contains(channel);
     }
 
     /// Couplings in an order in which each driver is final before it drives: every channel has at most one
@@ -162,7 +166,7 @@ private:
     const Clip& clip_;
     Evaluator out_;
     std::vector<ChannelRef> channels_;
-    std::unordered_map<PartId, const Coupling*> driven_by_;
+    std::map<ChannelRef, const Coupling*> driven_by_;
 };
 
 Result<Evaluator> Evaluator::compile(const Document& document, ClipId clip) {
@@ -181,8 +185,11 @@ std::optional<std::size_t> Evaluator::part_slot(PartId part) const {
 
 std::optional<std::size_t> Evaluator::channel_slot(ChannelRef channel) const {
     const auto part = part_slot(channel.part);
-    if (!part || nodes_[*part].channel < 0) return std::nullopt;
-    return static_cast<std::size_t>(nodes_[*part].channel);
+    if (!part) return std::nullopt;
+    const auto kinds = channels_of(nodes_[*part].joint);
+    const auto found = std::find(kinds.begin(), kinds.end(), channel.kind);
+    if (found == kinds.end()) return std::nullopt;
+    return static_cast<std::size_t>(nodes_[*part].channel + (found - kinds.begin()));
 }
 
 void Evaluator::evaluate(double frame, Pose& pose, std::optional<HeldChannel> held) const {
@@ -198,10 +205,12 @@ void Evaluator::evaluate(double frame, Pose& pose, std::optional<HeldChannel> he
     for (std::size_t i = 0; i < nodes_.size(); ++i) {
         const Node& node = nodes_[i];
         Frame local = node.parent_from_rest;
-        if (node.channel >= 0)
+        if (node.joint == JointKind::Hinge)
             local.rotation =
                 local.rotation *
                 turn_about_axis(node.axis, pose.channels[static_cast<std::size_t>(node.channel)]);
+        else if (node.channel >= 0)
+            local = local * rest_from_part(node.joint, node.axis, &pose.channels[static_cast<std::size_t>(node.channel)]);
         pose.world_from_part[i] =
             node.parent < 0 ? local : pose.world_from_part[static_cast<std::size_t>(node.parent)] * local;
     }

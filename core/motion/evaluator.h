@@ -12,7 +12,7 @@ namespace pivrak {
 
 /// Where everything is at one frame. Slots are those of the evaluator that made it.
 struct Pose {
-    std::vector<double> channels;        ///< [rad]
+    std::vector<double> channels;        ///< turns [rad] and shifts [m]
     std::vector<Frame> world_from_part;  ///< parents before children
 };
 
@@ -46,8 +46,9 @@ private:
     struct Node {
         Frame parent_from_rest;
         std::int32_t parent;   ///< slot, or -1
-        std::int32_t channel;  ///< slot of the hinge's turn, or -1
-        std::int32_t axis;
+        std::int32_t channel;  ///< slot of the joint's first channel, or -1
+        std::int16_t axis;
+        JointKind joint;
     };
     struct TrackStep {
         std::uint32_t channel, first_key, key_count;

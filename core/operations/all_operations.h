@@ -5,7 +5,13 @@
 namespace pivrak {
 
 void add_model_operations(Registry& registry);
+void add_intake_operations(Registry& registry);
+void add_tidy_operations(Registry& registry);
 void add_split_operations(Registry& registry);
+void add_repeat_operations(Registry& registry);
+void add_recognise_operations(Registry& registry);
+void add_stand_in_operations(Registry& registry);
+void add_set_operations(Registry& registry);
 void add_pivot_operations(Registry& registry);
 void add_tree_operations(Registry& registry);
 void add_joint_operations(Registry& registry);
@@ -13,8 +19,16 @@ void add_coupling_operations(Registry& registry);
 void add_key_operations(Registry& registry);
 
 /// The argument nearly every operation has.
-inline ArgumentSpec parts_argument(std::string summary) {
-    return {"parts", ArgumentKind::Parts, std::move(summary), true, {}, {}};
+inline ArgumentSpec parts_argument(std::string summary, bool required = true) {
+    return {"parts", ArgumentKind::Parts, std::move(summary), required, {}, {}};
 }
+
+/// The parts given, or every part when the argument was left out.
+inline std::vector<PartId> parts_or_all(const Document& document, const Arguments& arguments) {
+    return arguments.has("parts") ? arguments.parts("parts") : Tree(document).all();
+}
+
+/// Refuses a name that is empty or would divide a path.
+Result<void> check_name(const std::string& name);
 
 }  // namespace pivrak

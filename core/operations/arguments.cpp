@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/operations/face_ranges.h"
+
 namespace pivrak {
 
 using nlohmann::json;
@@ -25,6 +27,14 @@ std::string_view kind_name(ArgumentKind kind) {
             return "length";
         case ArgumentKind::Angle:
             return "angle";
+        case ArgumentKind::Value:
+            return "value";
+        case ArgumentKind::Point:
+            return "point";
+        case ArgumentKind::Vector:
+            return "vector";
+        case ArgumentKind::Faces:
+            return "faces";
         case ArgumentKind::Integer:
             return "integer";
         case ArgumentKind::Flag:
@@ -42,7 +52,7 @@ json schema(const ArgumentSpec& spec) {
              {"summary", spec.summary}};
     if (!spec.fallback.is_null()) out["default"] = spec.fallback;
     if (!spec.choices.empty()) out["choices"] = spec.choices;
-    if (spec.kind == ArgumentKind::Length) out["unit"] = "m";
+    if (spec.kind == ArgumentKind::Length || spec.kind == ArgumentKind::Point) out["unit"] = "m";
     if (spec.kind == ArgumentKind::Angle) out["unit"] = "rad";
     return out;
 }
@@ -95,6 +105,34 @@ Result<json> read_quantity(const Document& document, const ArgumentSpec& spec, c
     return json(value);
 }
 
+Result<json> read_triple(const Document& document, const ArgumentSpec& spec, const json& given) {
+    if (!given.is_array() || given.size() != 3) return wrong_type(spec, given, "three numbers");
+    ArgumentSpec one = spec;
+    one.kind = spec.kind == ArgumentKind::Point ? ArgumentKind::Length : ArgumentKind::Number;
+    json out = json::array();
+    for (const json& component : given) {
+        PIVRAK_TRY(value, read_quantity(document, one, component));
+        out.push_back(value);
+    }
+    return out;
+}
+
+Result<json> read_faces(const Document& document, const ArgumentSpec& spec, const json& given) {
+    if (!given.is_array()) return wrong_type(spec, given, "a list of parts with their faces");
+    json out = json::array();
+    for (const json& one : given) {
+        if (!one.is_object() || !one.contains("part") || !one.contains("faces") || !one["faces"].is_string())
+            return wrong_type(spec, one, "an object with 'part' and 'faces'");
+        PIVRAK_TRY(part, read_part(document, spec, one["part"]));
+        const Part& found = *document.parts.find(PartId{part.get<std::uint64_t>()});
+        const Shape* shape = document.shapes.find(found.shape);
+        PIVRAK_TRY(faces, faces_from_ranges(one["faces"].get<std::string>(), shape ? shape->mesh->triangle_count() : 0));
+        if (!faces.empty()) out.push_back({{"part", part}, {"faces", face_ranges(faces)}});
+    }
+    if (out.empty()) return Error{"argument.missing", fmt::format("'{}' names no face", spec.name), spec.name};
+    return out;
+}
+
 Result<json> read_choice(const ArgumentSpec& spec, const json& given) {
     if (given.is_string() &&
         std::find(spec.choices.begin(), spec.choices.end(), given.get<std::string>()) != spec.choices.end())
@@ -112,6 +150,14 @@ Result<json> read_one(const Document& document, const ArgumentSpec& spec, const 
         case ArgumentKind::Length:
         case ArgumentKind::Angle:
             return read_quantity(document, spec, given);
+        case ArgumentKind::Value:
+            if (given.is_string() || (given.is_number() && std::isfinite(given.get<double>()))) return given;
+            return wrong_type(spec, given, "a number, or a text with a unit");
+        case ArgumentKind::Point:
+        case ArgumentKind::Vector:
+            return read_triple(document, spec, given);
+        case ArgumentKind::Faces:
+            return read_faces(document, spec, given);
         case ArgumentKind::Choice:
             return read_choice(spec, given);
         case ArgumentKind::Integer:
@@ -155,6 +201,25 @@ Result<Arguments> Arguments::read(const Document& document, const std::vector<Ar
         out.values_[spec.name] = value;
     }
     return out;
+}
+
+Vec3 Arguments::point(const std::string& name) const {
+    const json& v = values_.at(name);
+    return {v.at(0).get<double>(), v.at(1).get<double>(), v.at(2).get<double>()};
+}
+
+std::vector<PickedFaces> Arguments::faces(const std::string& name) const {
+    std::vector<PickedFaces> picked;
+    for (const json& one : values_.at(name)) {
+        const auto faces = faces_from_ranges(one.at("faces").get<std::string>(), ~std::size_t{0});
+        picked.push_back({PartId{one.at("part").get<std::uint64_t>()}, *faces});
+    }
+    return picked;
+}
+
+Result<double> Arguments::value(const std::string& name, Dimension dimension, LengthUnit bare) const {
+    const json& v = values_.at(name);
+    return v.is_number() ? Result<double>(v.get<double>()) : parse_quantity(v.get<std::string>(), dimension, bare);
 }
 
 std::vector<PartId> Arguments::parts(const std::string& name) const {

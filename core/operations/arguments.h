@@ -9,7 +9,7 @@
 
 namespace pivrak {
 
-enum class ArgumentKind { Part, Parts, Text, File, Number, Length, Angle, Integer, Flag, Choice };
+enum class ArgumentKind { Part, Parts, Text, File, Number, Length, Angle, Value, Point, Vector, Faces, Integer, Flag, Choice };
 
 /// One argument of an operation, as `ops` prints it and as every caller is checked against it.
 struct ArgumentSpec {
@@ -25,9 +25,17 @@ struct ArgumentSpec {
 std::string_view kind_name(ArgumentKind kind);
 nlohmann::json schema(const ArgumentSpec& spec);
 
+/// Faces picked on one part.
+struct PickedFaces {
+    PartId part;
+    std::vector<std::uint32_t> faces;  ///< rising
+};
+
 /// Arguments that passed their specification: parts are ids that exist, lengths and angles are metres and
 /// radians. Parts are given as an id, a name, or a path of names; lengths and angles as a number (metres,
-/// radians) or a text with a unit (`"45 deg"`, `"3*25.4 mm"`).
+/// radians) or a text with a unit (`"45 deg"`, `"3*25.4 mm"`); points are three lengths, vectors three numbers;
+/// faces are `[{"part": ..., "faces": "0-11 15"}]`. A value is kept as given, a number or a text, for channels
+/// that are lengths or angles.
 class Arguments {
 public:
     /// Errors: `argument.unknown`, `argument.missing`, `argument.type`, `part.*`, `quantity.*`.
@@ -41,6 +49,13 @@ public:
     std::optional<double> number_if(const std::string& name) const {
         return has(name) ? std::optional(number(name)) : std::nullopt;
     }
+    Vec3 point(const std::string& name) const;
+    std::optional<Vec3> point_if(const std::string& name) const {
+        return has(name) ? std::optional(point(name)) : std::nullopt;
+    }
+    std::vector<PickedFaces> faces(const std::string& name) const;
+    /// A value in the unit of a dimension. Errors: `quantity.*`.
+    Result<double> value(const std::string& name, Dimension dimension, LengthUnit bare) const;
     int integer(const std::string& name) const { return values_.at(name).get<int>(); }
     bool flag(const std::string& name) const { return values_.at(name).get<bool>(); }
     std::string text(const std::string& name) const { return values_.at(name).get<std::string>(); }

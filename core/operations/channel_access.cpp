@@ -2,13 +2,20 @@
 
 #include <fmt/format.h>
 
+#include "core/io/project_json.h"
+
 namespace pivrak {
 
 Result<void> check_free_channel(const Document& document, ChannelRef channel) {
     const Part& part = *document.parts.find(channel.part);
-    if (part.joint.kind != JointKind::Hinge)
+    if (part.joint.kind == JointKind::Fixed)
         return Error{"channel.fixed",
                      fmt::format("'{}' is fixed to what carries it; make it a hinge first", part.name),
+                     part.name};
+    if (!part.joint.has(channel.kind))
+        return Error{"channel.none",
+                     fmt::format("the {} joint of '{}' has no {}", word(part.joint.kind), part.name,
+                                 channel_word(channel.kind)),
                      part.name};
     if (const Coupling* coupling = coupling_driving(document, channel))
         return Error{"channel.driven",
@@ -16,6 +23,23 @@ Result<void> check_free_channel(const Document& document, ChannelRef channel) {
                                  document.parts.find(coupling->gear.driver.part)->name),
                      part.name};
     return {};
+}
+
+ArgumentSpec channel_argument() {
+    return {"channel",
+            ArgumentKind::Choice,
+            "which number of the joint",
+            false,
+            "turn",
+            {"turn", "shift", "shift_x", "shift_y", "shift_z", "turn_x", "turn_y", "turn_z"}};
+}
+
+ChannelKind channel_of(const Arguments& arguments) {
+    return *channel_kind_from(arguments.text("channel"));
+}
+
+std::string format_channel(ChannelKind kind, double value) {
+    return is_turn(kind) ? format_angle(value) : format_length(value);
 }
 
 }  // namespace pivrak

@@ -8,19 +8,36 @@ namespace pivrak {
 namespace {
 
 /// New limits from what was given and what was there. None stay none.
-Result<std::optional<Limits>> limits_from(const Arguments& a, const std::optional<Limits>& present) {
+Result<std::optional<Limits>> limits_from(const Arguments& a, ChannelKind kind, LengthUnit unit,
+                                          const std::optional<Limits>& present) {
     if (a.flag("unlimited")) return std::optional<Limits>{};
-    const auto min = a.number_if("min"), max = a.number_if("max");
+    std::optional<double> min, max;
+    const Dimension dimension = is_turn(kind) ? Dimension::Angle : Dimension::Length;
+    if (a.has("min")) {
+        PIVRAK_TRY(value, a.value("min", dimension, unit));
+        min = value;
+    }
+    if (a.has("max")) {
+        PIVRAK_TRY(value, a.value("max", dimension, unit));
+        max = value;
+    }
     if (!min && !max) return present;
     if (!present && (!min || !max))
         return Error{"limits.half", "a part without limits needs both 'min' and 'max'", "min"};
     const Limits limits{min.value_or(present ? present->min : 0), max.value_or(present ? present->max : 0)};
     if (limits.min > limits.max)
         return Error{"limits.inverted",
-                     fmt::format("the lower limit {} is above the upper limit {}", format_angle(limits.min),
-                                 format_angle(limits.max)),
+                     fmt::format("the lower limit {} is above the upper limit {}", format_channel(kind, limits.min),
+                                 format_channel(kind, limits.max)),
                      "min"};
     return std::optional(limits);
+}
+
+/// The channel asked for, or the joint's first one.
+ChannelKind limited_channel(const Arguments& a, const Joint& joint) {
+    const auto kinds = channels_of(joint.kind);
+    const ChannelKind asked = channel_of(a);
+    return joint.has(asked) || kinds.empty() ? asked : kinds.front();
 }
 
 Result<Outcome> joint_set(const Document& document, const Arguments& a, const OperationContext&) {
@@ -29,16 +46,19 @@ Result<Outcome> joint_set(const Document& document, const Arguments& a, const Op
         Part part = *document.parts.find(id);
         const JointKind kind = *joint_kind_from(a.text("kind"));
         for (const Coupling& coupling : document.couplings)
-            if (kind == JointKind::Fixed &&
+            if (kind != JointKind::Hinge && kind != JointKind::Cylinder &&
                 (coupling.gear.driver.part == id || coupling.gear.driven.part == id))
                 return Error{"joint.coupled",
                              fmt::format("'{}' is part of a gear pair; remove that first", part.name),
                              part.name};
         part.joint.kind = kind;
         if (a.has("axis")) part.joint.axis = *axis_from(a.text("axis"));
-        PIVRAK_TRY(limits, limits_from(a, part.joint.turn.limits));
-        part.joint.turn.limits = limits;
-        if (limits) part.joint.turn.value = limits->clamp(part.joint.turn.value);
+        const ChannelKind channel_kind = limited_channel(a, part.joint);
+        Channel channel = part.joint.channel(channel_kind);
+        PIVRAK_TRY(limits, limits_from(a, channel_kind, document.settings.length_unit, channel.limits));
+        channel.limits = limits;
+        if (limits) channel.value = limits->clamp(channel.value);
+        part.joint.set_channel(channel_kind, channel);
         out.document.parts.set(part);
     }
     return out;
@@ -48,12 +68,16 @@ Result<Outcome> channel_set(const Document& document, const Arguments& a, const 
     Outcome out{document};
     for (const PartId id : a.parts("parts")) {
         Part part = *document.parts.find(id);
-        PIVRAK_CHECK(check_free_channel(document, {id, ChannelKind::Turn}));
-        const double wanted = a.number("value");
-        part.joint.turn.value = part.joint.turn.limits ? part.joint.turn.limits->clamp(wanted) : wanted;
-        if (part.joint.turn.value != wanted)
+        const ChannelKind kind = channel_of(a);
+        PIVRAK_CHECK(check_free_channel(document, {id, kind}));
+        PIVRAK_TRY(wanted, a.value("value", is_turn(kind) ? Dimension::Angle : Dimension::Length,
+                                   document.settings.length_unit));
+        Channel channel = part.joint.channel(kind);
+        channel.value = channel.limits ? channel.limits->clamp(wanted) : wanted;
+        if (channel.value != wanted)
             out.messages.push_back(
-                fmt::format("'{}' stops at its limit {}", part.name, format_angle(part.joint.turn.value)));
+                fmt::format("'{}' stops at its limit {}", part.name, format_channel(kind, channel.value)));
+        part.joint.set_channel(kind, channel);
         out.document.parts.set(part);
     }
     return out;
@@ -68,25 +92,27 @@ void add_joint_operations(Registry& registry) {
                   {parts_argument("parts whose joint is set"),
                    {"kind",
                     ArgumentKind::Choice,
-                    "fixed, or a hinge about one of the part's own axes",
+                    "fixed; hinge, slide or cylinder on one own axis; ball; free",
                     true,
                     {},
-                    {"fixed", "hinge"}},
+                    {"fixed", "hinge", "slide", "cylinder", "ball", "free"}},
                    {"axis",
                     ArgumentKind::Choice,
-                    "axis of a hinge; as it is when left out",
+                    "axis of a hinge, slide or cylinder; as it is when left out",
                     false,
                     {},
                     {"x", "y", "z"}},
-                   {"min", ArgumentKind::Angle, "lower limit", false, {}, {}},
-                   {"max", ArgumentKind::Angle, "upper limit", false, {}, {}},
+                   channel_argument(),
+                   {"min", ArgumentKind::Value, "lower limit of the channel", false, {}, {}},
+                   {"max", ArgumentKind::Value, "upper limit of the channel", false, {}, {}},
                    {"unlimited", ArgumentKind::Flag, "takes the limits away", false, false, {}}},
                   joint_set});
     registry.add({"channel.set",
-                  "Turn",
-                  "Sets the turn of hinges that have no keys; a limit stops it.",
-                  {parts_argument("hinges to turn"),
-                   {"value", ArgumentKind::Angle, "the turn from rest", true, {}, {}}},
+                  "Turn or shift",
+                  "Sets a channel of parts that have no keys on it; a limit stops it.",
+                  {parts_argument("parts to move"),
+                   channel_argument(),
+                   {"value", ArgumentKind::Value, "the turn or shift from rest", true, {}, {}}},
                   channel_set});
 }
 

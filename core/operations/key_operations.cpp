@@ -38,9 +38,14 @@ Result<Outcome> key_set(const Document& document, const Arguments& a, const Oper
     evaluator.evaluate(frame, pose);
     Clip clip = *source;
     for (const PartId part : a.parts("parts")) {
-        const ChannelRef channel{part, ChannelKind::Turn};
+        const ChannelRef channel{part, channel_of(a)};
         PIVRAK_CHECK(check_free_channel(document, channel));
-        const double value = a.number_if("value").value_or(pose.channels[*evaluator.channel_slot(channel)]);
+        double value = pose.channels[*evaluator.channel_slot(channel)];
+        if (a.has("value")) {
+            PIVRAK_TRY(typed, a.value("value", is_turn(channel.kind) ? Dimension::Angle : Dimension::Length,
+                                      document.settings.length_unit));
+            value = typed;
+        }
         put_key(clip.track_or_new(channel), {frame, value, *interpolation_from(a.text("interpolation"))});
     }
     Outcome out{document};
@@ -54,7 +59,7 @@ Result<Outcome> key_remove(const Document& document, const Arguments& a, const O
     const auto frame = a.number_if("frame");
     std::size_t removed = 0;
     for (const PartId part : a.parts("parts")) {
-        Track& track = clip.track_or_new({part, ChannelKind::Turn});
+        Track& track = clip.track_or_new({part, channel_of(a)});
         removed += std::erase_if(track.keys, [&](const Key& key) { return !frame || key.frame == *frame; });
     }
     if (removed == 0)
@@ -97,10 +102,11 @@ void add_key_operations(Registry& registry) {
     registry.add(
         {"key.set",
          "Set a key",
-         "Keys the turn of hinges at a frame.",
-         {parts_argument("hinges to key"),
+         "Keys a channel of parts at a frame.",
+         {parts_argument("parts to key"),
+          channel_argument(),
           {"frame", ArgumentKind::Number, "where the key stands", true, {}, {}},
-          {"value", ArgumentKind::Angle, "the turn; as it stands at that frame when left out", false, {}, {}},
+          {"value", ArgumentKind::Value, "as it stands at that frame when left out", false, {}, {}},
           {"interpolation",
            ArgumentKind::Choice,
            "how it runs on to the next key",
@@ -111,8 +117,9 @@ void add_key_operations(Registry& registry) {
          key_set});
     registry.add({"key.remove",
                   "Remove keys",
-                  "Takes the key at a frame away, or all keys of a hinge.",
-                  {parts_argument("hinges whose keys go"),
+                  "Takes the key at a frame away, or all keys of a channel.",
+                  {parts_argument("parts whose keys go"),
+                   channel_argument(),
                    {"frame", ArgumentKind::Number, "only the key at this frame", false, {}, {}},
                    clip_argument()},
                   key_remove});

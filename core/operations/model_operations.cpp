@@ -21,11 +21,7 @@ Result<Outcome> import_file(const Document& document, const Arguments& a, const 
 
 Result<Outcome> rename(const Document& document, const Arguments& a, const OperationContext&) {
     const std::string name = a.text("name");
-    if (name.find_first_not_of(" \t") == std::string::npos)
-        return Error{"name.empty", "a part needs a name with at least one letter", "name"};
-    if (name.find('/') != std::string::npos)
-        return Error{"name.slash", fmt::format("'{}' has a slash, which divides paths; leave it out", name),
-                     "name"};
+    PIVRAK_CHECK(check_name(name));
     Outcome out{document};
     Part part = *document.parts.find(a.part("part"));
     part.name = name;
@@ -74,11 +70,20 @@ Result<Outcome> project_set(const Document& document, const Arguments& a, const 
 
 }  // namespace
 
+Result<void> check_name(const std::string& name) {
+    if (name.find_first_not_of(" \t") == std::string::npos)
+        return Error{"name.empty", "a part needs a name with at least one letter", "name"};
+    if (name.find('/') != std::string::npos)
+        return Error{"name.slash", fmt::format("'{}' has a slash, which divides paths; leave it out", name),
+                     "name"};
+    return {};
+}
+
 void add_model_operations(Registry& registry) {
     registry.add({"model.import",
                   "Import a model",
                   "Adds the parts of a model file; frames come out rigid, scale goes into the shapes.",
-                  {{"file", ArgumentKind::File, "a .glb or .obj file", true, {}, {}},
+                  {{"file", ArgumentKind::File, "a glTF, OBJ, COLLADA, X3D, STL, PLY, OFF, 3MF or AMF file", true, {}, {}},
                    {"unit",
                     ArgumentKind::Choice,
                     "what one unit of the file is; auto goes by the format or guesses from the size",

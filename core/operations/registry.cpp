@@ -49,7 +49,13 @@ json Registry::schema() const {
 Registry make_registry() {
     Registry registry;
     add_model_operations(registry);
+    add_intake_operations(registry);
+    add_tidy_operations(registry);
     add_split_operations(registry);
+    add_repeat_operations(registry);
+    add_recognise_operations(registry);
+    add_stand_in_operations(registry);
+    add_set_operations(registry);
     add_pivot_operations(registry);
     add_tree_operations(registry);
     add_joint_operations(registry);

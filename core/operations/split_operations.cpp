@@ -1,103 +1,34 @@
 #include <fmt/format.h>
 
-#include <unordered_map>
-
-#include "core/geometry/pieces.h"
+#include "core/geometry/cutting.h"
 #include "core/model/edits.h"
 #include "core/operations/all_operations.h"
+#include "core/operations/piece_maker.h"
+#include "core/operations/trim.h"
 
 namespace pivrak {
 namespace {
 
-/// Names in a series, `steel 01` to `steel 23`, as wide as the largest number.
-std::string series_name(const std::string& base, std::size_t number, std::size_t count) {
-    return fmt::format("{} {:0{}}", base, number, std::to_string(count).size());
+using nlohmann::json;
+
+Error cancelled() {
+    return {"split.cancelled", "cancelled; the project is as it was", ""};
 }
-
-std::string material_name(const Document& document, const Mesh& mesh) {
-    const Material* material =
-        mesh.submeshes.empty() ? nullptr : document.materials.find(mesh.submeshes.front().material);
-    return material ? material->name : std::string();
-}
-
-/// Makes the shapes that a shape breaks into; parts that share it share them too.
-class Breaker {
-public:
-    using Label = std::function<TriangleLabels(const Mesh&)>;
-    Breaker(Outcome& out, Label label, bool name_by_material)
-        : out_(out), label_(std::move(label)), name_by_material_(name_by_material) {}
-
-    /// Answers the number of pieces; one or none leaves the part as it is.
-    std::size_t break_apart(PartId id) {
-        Part source = *out_.document.parts.find(id);
-        const Shape* shape = out_.document.shapes.find(source.shape);
-        if (!shape) return 0;
-        const std::vector<ShapeId>& pieces = pieces_of(*shape, source.name);
-        if (pieces.size() < 2) return pieces.size();
-        for (std::size_t i = 0; i < pieces.size(); ++i) add_piece(source, pieces[i]);
-        source.shape = {};
-        source.part_from_shape = {};
-        out_.document.parts.set(source);
-        return pieces.size();
-    }
-
-private:
-    const std::vector<ShapeId>& pieces_of(const Shape& shape, const std::string& part_name) {
-        const auto [known, added] = made_.try_emplace(shape.id);
-        if (!added) return known->second;
-        const std::shared_ptr<const Mesh> mesh = shape.mesh;
-        const TriangleLabels labels = label_(*mesh);
-        if (labels.count < 2) {
-            known->second.resize(labels.count);
-            return known->second;
-        }
-        std::vector<Mesh> pieces = extract_labelled(*mesh, labels.of_triangle, labels.count);
-        for (std::size_t i = 0; i < pieces.size(); ++i) {
-            std::string name = name_by_material_ ? material_name(out_.document, pieces[i]) : std::string();
-            name = name.empty() ? series_name(part_name, i + 1, pieces.size()) : part_name + " " + name;
-            const ShapeId id = out_.document.new_id<ShapeId>();
-            out_.document.shapes.set(make_shape(id, name, std::move(pieces[i])));
-            known->second.push_back(id);
-        }
-        return known->second;
-    }
-
-    /// The pivot goes to the middle of the piece, its axes stay those of the source.
-    void add_piece(const Part& source, ShapeId shape_id) {
-        const Shape& shape = *out_.document.shapes.find(shape_id);
-        Part piece;
-        piece.id = out_.document.new_id<PartId>();
-        piece.name = shape.name;
-        piece.parent = source.id;
-        piece.shape = shape_id;
-        piece.parent_from_rest.translation = mesh_bounds(*shape.mesh, source.part_from_shape).middle();
-        piece.part_from_shape = piece.parent_from_rest.inverse() * source.part_from_shape;
-        out_.document.parts.set(piece);
-        out_.created.push_back(piece.id);
-    }
-
-    Outcome& out_;
-    Label label_;
-    bool name_by_material_;
-    std::unordered_map<ShapeId, std::vector<ShapeId>> made_;
-};
 
 Result<Outcome> split(const Document& document, const Arguments& a, const OperationContext& context,
-                      const Breaker::Label& label, bool by_material) {
+                      PieceMaker::Label label, const Division& division, PieceMaker::Name name,
+                      const std::string& when_whole) {
     Outcome out{document};
-    Breaker breaker(out, label, by_material);
+    PieceMaker maker(out, division, std::move(label), std::move(name));
     const std::vector<PartId> parts = a.parts("parts");
     std::vector<std::string> whole;
     for (std::size_t i = 0; i < parts.size(); ++i) {
-        if (!context.progress.go_on(static_cast<double>(i) / static_cast<double>(parts.size()),
-                                    "breaking apart"))
-            return Error{"split.cancelled", "cancelled; the project is as it was", ""};
-        const std::size_t pieces = breaker.break_apart(parts[i]);
+        if (!context.progress.go_on(static_cast<double>(i) / static_cast<double>(parts.size()), "breaking apart"))
+            return cancelled();
+        const std::size_t pieces = maker.break_apart(parts[i]);
         if (pieces < 2)
             whole.push_back(fmt::format("'{}' {}", document.parts.find(parts[i])->name,
-                                        pieces == 0   ? "has no shape"
-                                        : by_material ? "has one material"
-                                                      : "is one piece"));
+                                        pieces == 0 ? "has no shape" : when_whole));
     }
     if (out.created.empty())
         return Error{"split.nothing", fmt::format("nothing to break apart: {}", fmt::join(whole, ", ")), ""};
@@ -108,32 +39,178 @@ Result<Outcome> split(const Document& document, const Arguments& a, const Operat
     return out;
 }
 
+Result<double> weld_of(const Arguments& a) {
+    const double weld = a.number("weld");
+    if (weld < 0)
+        return Error{"split.weld", fmt::format("a weld distance of {} is below zero", format_length(weld)), "weld"};
+    return weld;
+}
+
+Result<Outcome> by_division(const Document& document, const Arguments& a, const OperationContext& context,
+                            const Division& division, PieceMaker::Name name, const std::string& when_whole) {
+    return split(
+        document, a, context, [division](const Mesh& mesh) { return label_by(division, mesh); }, division,
+        std::move(name), when_whole);
+}
+
+Result<Outcome> by_pieces(const Document& d, const Arguments& a, const OperationContext& c) {
+    PIVRAK_TRY(weld, weld_of(a));
+    return by_division(d, a, c, {{"by", "pieces"}, {"weld", weld}}, {}, "is one piece");
+}
+
+std::string material_name(const Document& document, const Mesh& mesh) {
+    const Material* material =
+        mesh.submeshes.empty() ? nullptr : document.materials.find(mesh.submeshes.front().material);
+    return material ? material->name : std::string();
+}
+
+Result<Outcome> by_material(const Document& d, const Arguments& a, const OperationContext& c) {
+    return by_division(d, a, c, {{"by", "material"}}, material_name, "has one material");
+}
+
+Result<Outcome> by_crease(const Document& d, const Arguments& a, const OperationContext& c) {
+    PIVRAK_TRY(weld, weld_of(a));
+    const double angle = a.number("angle");
+    if (angle <= 0 || angle >= pi)
+        return Error{"split.angle", fmt::format("{} is no crease: it lies between 0° and 180°", format_angle(angle)),
+                     "angle"};
+    return by_division(d, a, c, {{"by", "crease"}, {"angle", angle}, {"weld", weld}}, {},
+                       fmt::format("has no crease over {} all round", format_angle(angle, 1)));
+}
+
+Result<Outcome> by_group(const Document& d, const Arguments& a, const OperationContext& c) {
+    return by_division(
+        d, a, c, {{"by", "group"}},
+        [](const Document&, const Mesh& mesh) { return mesh.submeshes.empty() ? "" : mesh.submeshes.front().group; },
+        "has one group");
+}
+
+Result<Outcome> by_faces(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    for (const PickedFaces& picked : a.faces("faces")) {
+        const Part& part = *out.document.parts.find(picked.part);
+        const std::shared_ptr<const Mesh> mesh = out.document.shapes.find(part.shape)->mesh;
+        if (picked.faces.size() == mesh->triangle_count())
+            return Error{"split.all_faces",
+                         fmt::format("all faces of '{}' are picked: nothing would stay", part.name), part.name};
+        FaceMask mask(mesh->triangle_count(), false);
+        for (const std::uint32_t f : picked.faces) mask[f] = true;
+        const TriangleLabels labels = label_by_mask(mask);
+        std::vector<Mesh> pieces = extract_labelled(*mesh, labels.of_triangle, labels.count);
+        const std::string name = a.has("name") ? a.text("name") : part.name + " picked";
+        const std::string rest = part.name + " rest";
+        PieceMaker(out, {{"by", "faces"}}, {}).hang(picked.part, std::move(pieces), {rest, name});
+    }
+    drop_unused_shapes(out.document);
+    out.messages.push_back(fmt::format("{} pieces", out.created.size()));
+    out.readings["pieces"] = out.created.size();
+    return out;
+}
+
+Result<Outcome> by_plane(const Document& document, const Arguments& a, const OperationContext& context) {
+    const Vec3 normal = a.point("normal");
+    if (!(normal.norm() > 1e-9))
+        return Error{"plane.no_normal", "the plane's normal has no length; give a direction such as [0, 0, 1]",
+                     "normal"};
+    CutOptions options;
+    options.cap = a.flag("cap");
+    if (a.has("material")) {
+        for (const Material& m : document.materials)
+            if (m.name == a.text("material")) options.cap_material = m.id;
+        if (!options.cap_material)
+            return Error{"material.unknown", fmt::format("there is no material '{}'", a.text("material")), "material"};
+    }
+    Outcome out{document};
+    std::vector<std::string> missed;
+    std::size_t open_runs = 0;
+    const std::vector<PartId> parts = a.parts("parts");
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        if (!context.progress.go_on(static_cast<double>(i) / static_cast<double>(parts.size()), "cutting"))
+            return cancelled();
+        const Part part = *out.document.parts.find(parts[i]);
+        const Shape* shape = out.document.shapes.find(part.shape);
+        if (!shape) continue;
+        const Frame shape_from_world = (world_from_rest(out.document, parts[i]) * part.part_from_shape).inverse();
+        const Plane plane{shape_from_world.point(a.point("point")),
+                          shape_from_world.direction(normal.normalized())};
+        CutHalves halves = cut_mesh(*shape->mesh, plane, options);
+        if (halves.above.indices.empty() || halves.below.indices.empty()) {
+            missed.push_back("'" + part.name + "'");
+            continue;
+        }
+        open_runs += halves.open_runs;
+        std::vector<Mesh> pieces;
+        pieces.push_back(std::move(halves.above));
+        pieces.push_back(std::move(halves.below));
+        PieceMaker(out, {{"by", "plane"}}, {}).hang(parts[i], std::move(pieces), {part.name + " A", part.name + " B"});
+    }
+    if (out.created.empty())
+        return Error{"plane.misses",
+                     missed.empty() ? "no part with a shape is picked"
+                                    : fmt::format("the plane misses {}", fmt::join(missed, ", ")),
+                     ""};
+    drop_unused_shapes(out.document);
+    out.messages.push_back(fmt::format("{} pieces", out.created.size()));
+    if (!missed.empty()) out.messages.push_back(fmt::format("the plane misses {}", fmt::join(missed, ", ")));
+    if (open_runs && options.cap)
+        out.messages.push_back(fmt::format("{} borders are open and were not capped: the surface has gaps", open_runs));
+    out.readings = {{"pieces", out.created.size()}, {"open_borders", open_runs}};
+    return out;
+}
+
+ArgumentSpec weld_argument() {
+    return {"weld", ArgumentKind::Length, "vertices this near count as one", false, 1e-5, {}};
+}
+
 }  // namespace
 
 void add_split_operations(Registry& registry) {
-    registry.add(
-        {"split.pieces",
-         "Break apart by loose pieces",
-         "Makes a part of every connected run of faces; the source carries them.",
-         {parts_argument("parts to break apart"),
-          {"weld", ArgumentKind::Length, "vertices this near count as one", false, 1e-5, {}}},
-         [](const Document& d, const Arguments& a, const OperationContext& c) -> Result<Outcome> {
-             const double weld = a.number("weld");
-             if (weld < 0)
-                 return Error{"split.weld",
-                              fmt::format("a weld distance of {} is below zero", format_length(weld)),
-                              "weld"};
-             return split(
-                 d, a, c, [weld](const Mesh& mesh) { return label_loose_pieces(mesh, {.weld_m = weld}); },
-                 false);
-         }});
+    const ArgumentSpec parts = parts_argument("parts to break apart");
+    registry.add({"split.pieces",
+                  "Break apart by loose pieces",
+                  "Makes a part of every connected run of faces; the source carries them.",
+                  {parts, weld_argument()},
+                  by_pieces});
     registry.add({"split.material",
                   "Break apart by material",
                   "Makes a part of the faces of each material; the source carries them.",
-                  {parts_argument("parts to break apart")},
-                  [](const Document& d, const Arguments& a, const OperationContext& c) {
-                      return split(d, a, c, label_by_material, true);
-                  }});
+                  {parts},
+                  by_material});
+    registry.add({"split.crease",
+                  "Break apart at creases",
+                  "Makes a part of every region bounded by edges sharper than an angle.",
+                  {parts,
+                   {"angle", ArgumentKind::Angle, "edges at which faces meet at more than this divide", false, "30 deg", {}},
+                   weld_argument()},
+                  by_crease});
+    registry.add({"split.groups",
+                  "Break apart by groups of the file",
+                  "Makes a part of the faces of each group named in the file.",
+                  {parts},
+                  by_group});
+    registry.add({"split.faces",
+                  "Break off picked faces",
+                  "Makes a part of the picked faces of each part, and one of the rest.",
+                  {{"faces", ArgumentKind::Faces, "the picked faces of each part", true, {}, {}},
+                   {"name", ArgumentKind::Text, "name of the part they make", false, {}, {}}},
+                  by_faces});
+    registry.add({"split.plane",
+                  "Cut with a plane",
+                  "Cuts parts in two with a plane in the world, open or capped.",
+                  {parts_argument("parts to cut"),
+                   {"point", ArgumentKind::Point, "a point of the plane", true, {}, {}},
+                   {"normal", ArgumentKind::Vector, "its normal; piece A lies on this side", true, {}, {}},
+                   {"cap", ArgumentKind::Flag, "whether the cut is closed", false, true, {}},
+                   {"material", ArgumentKind::Text, "material of the caps; as beside them when left out", false, {}, {}}},
+                  by_plane});
+    registry.add({"split.trim",
+                  "Join bolts and trim",
+                  "Lets small parts go into the part they touch.",
+                  {parts_argument("parts among which small ones are looked for; all when left out", false),
+                   {"share", ArgumentKind::Number, "small means below this share of the neighbour's longest side",
+                    false, 0.2, {}},
+                   {"gap", ArgumentKind::Length, "surfaces this near touch", false, 1e-3, {}}},
+                  trim_small_parts});
 }
 
 }  // namespace pivrak

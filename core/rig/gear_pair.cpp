@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "core/geometry/tooth_count.h"
 #include "core/geometry/tooth_profile.h"
 
 namespace pivrak {
@@ -99,7 +100,7 @@ std::optional<int> teeth_of(const Document& document, PartId hinge) {
         if (!shape) continue;
         const Frame frame =
             axis_from_shape(document, turning, gear.centre, gear.axis, any_perpendicular(gear.axis));
-        if (const auto teeth = count_teeth(*shape->mesh, frame)) return teeth;
+        if (const auto found = count_outside_teeth(*shape->mesh, frame)) return found->teeth;
     }
     return std::nullopt;
 }

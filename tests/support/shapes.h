@@ -2,18 +2,13 @@
 
 #include "core/geometry/creases.h"
 #include "core/geometry/mesh.h"
-#include "demo/gear_shapes.h"
-#include "demo/solid.h"
+#include "core/geometry/gear_shapes.h"
 
 namespace pivrak::test {
 
-/// A solid of the demo's builder as a mesh in metres, with normals.
-inline Mesh to_mesh(const demo::Solid& solid, double scale = 1e-3) {
-    Mesh mesh;
-    for (const Vec3& v : solid.vertices()) mesh.positions.push_back((scale * v).cast<float>());
-    for (const auto& t : solid.triangles()) mesh.indices.insert(mesh.indices.end(), t.begin(), t.end());
-    mesh.submeshes.push_back({MaterialId{}, 0, static_cast<std::uint32_t>(mesh.indices.size())});
-    return with_normals(mesh);
+/// A solid in millimetres as a mesh in metres, with normals.
+inline Mesh to_mesh(const Solid& solid, double scale = 1e-3) {
+    return solid_mesh(solid, scale);
 }
 
 /// A box by its corners, 12 triangles on 8 shared vertices, no normals.
@@ -25,7 +20,7 @@ inline Mesh box(const Vec3& low, const Vec3& high) {
                 .cast<float>());
     mesh.indices = {0, 2, 3, 0, 3, 1, 4, 5, 7, 4, 7, 6, 0, 1, 5, 0, 5, 4,
                     2, 6, 7, 2, 7, 3, 0, 4, 6, 0, 6, 2, 1, 3, 7, 1, 7, 5};
-    mesh.submeshes.push_back({MaterialId{}, 0, 36});
+    mesh.submeshes.push_back({MaterialId{}, 0, 36, {}});
     return mesh;
 }
 
@@ -36,7 +31,7 @@ inline Mesh joined(const Mesh& a, const Mesh& b) {
     out.positions.insert(out.positions.end(), b.positions.begin(), b.positions.end());
     if (!a.normals.empty()) out.normals.insert(out.normals.end(), b.normals.begin(), b.normals.end());
     for (const std::uint32_t i : b.indices) out.indices.push_back(first + i);
-    out.submeshes = {{MaterialId{}, 0, static_cast<std::uint32_t>(out.indices.size())}};
+    out.submeshes = {{MaterialId{}, 0, static_cast<std::uint32_t>(out.indices.size()), {}}};
     return out;
 }
 

@@ -35,7 +35,7 @@ TEST(Findings, AGoodModelHasNone) {
 TEST(Findings, SizeAndGround) {
     Document d = empty_document();
     test::add_shaped(d, "box", test::box({0, 0, 0.13}, {390, 1, 1}));
-    EXPECT_EQ(message(d, "size.huge"), "longest side 390.000 m, expected at most 100.000 m: wrong unit?");
+    EXPECT_EQ(message(d, "size.huge"), "longest side 390.000 m: centimetres read as metres? (expected at most 100.000 m)");
     EXPECT_EQ(message(d, "ground.off"), "lowest point 130.0 mm above the floor (allowed 1.000 mm)");
     Document tiny = empty_document();
     test::add_shaped(tiny, "box", test::box({0, 0, -0.002}, {0.004, 0.001, 0}));
@@ -69,8 +69,8 @@ TEST(Findings, APivotOutsideItsShape) {
 /// A pair of gears whose distance is off by some millimetres and whose second axis is tilted.
 Document gears(double off_m, double tilt_rad, int driven_teeth = 51) {
     Document d = empty_document();
-    const PartId a = test::add_shaped(d, "small", test::to_mesh(demo::gear({17, 8, 20, 20})));
-    const PartId b = test::add_shaped(d, "large", test::to_mesh(demo::gear({driven_teeth, 8, 20, 20})), {},
+    const PartId a = test::add_shaped(d, "small", test::to_mesh(gear({17, 8, 20, 20})));
+    const PartId b = test::add_shaped(d, "large", test::to_mesh(gear({driven_teeth, 8, 20, 20})), {},
                                       {turn_about_axis(0, tilt_rad), Vec3(0.272 + off_m, 0, 0)});
     test::make_hinge(d, a);
     test::make_hinge(d, b);

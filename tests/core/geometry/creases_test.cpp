@@ -15,7 +15,7 @@ TEST(CreaseEdges, ABoxHasTwelveWhetherCornersAreSharedOrNot) {
 }
 
 TEST(CreaseEdges, ACylinderShowsItsRimsOnly) {
-    const Mesh cylinder = test::to_mesh(demo::extrude(demo::circle(10, 48), {}, 0, 20));
+    const Mesh cylinder = test::to_mesh(extrude(circle(10, 48), {}, 0, 20));
     EXPECT_EQ(crease_edges(cylinder, 30 * rad_per_deg).size() / 2, 96u);
     EXPECT_EQ(crease_edges(cylinder, 5 * rad_per_deg).size() / 2, 96u + 48u) << "7.5 degrees between facets";
 }
@@ -37,7 +37,7 @@ TEST(WithNormals, FlatFacesGetTheirOwnAndRoundOnesAreSmoothed) {
         for (std::size_t k = 0; k < 3; ++k)
             EXPECT_LT((box.normals[box.indices[3 * t + k]].cast<double>() - face).norm(), 1e-6);
     }
-    const Mesh cylinder = test::to_mesh(demo::extrude(demo::circle(10, 48), {}, 0, 20));
+    const Mesh cylinder = test::to_mesh(extrude(circle(10, 48), {}, 0, 20));
     for (std::size_t v = 0; v < cylinder.positions.size(); ++v) {
         if (std::abs(cylinder.normals[v].z()) > 0.5f) continue;
         const Vec3f radial = Vec3f(cylinder.positions[v].x(), cylinder.positions[v].y(), 0).normalized();

@@ -11,7 +11,6 @@
 namespace pivrak {
 namespace {
 
-using demo::Solid;
 
 /// Distance of a point from a line.
 double off_axis(const CylinderFit& fit, const Vec3& p) {
@@ -24,23 +23,23 @@ double tilt(const CylinderFit& fit, const Vec3& axis) {
 }
 
 Solid stepped_shaft() {
-    return demo::revolve({{0, -200}, {27, -200}, {30, -197}, {30, -50}, {38, -46}, {38, 160}, {0, 160}}, 40);
+    return revolve({{0, -200}, {27, -200}, {30, -197}, {30, -50}, {38, -46}, {38, 160}, {0, 160}}, 40);
 }
 
 Solid gear_with_holes() {
-    demo::GearData data{51, 8, 80, 42, 78, 14, 30, 6, 34};
+    GearShape data{51, 8, 80, 42, 78, 14, 30, 6, 34};
     data.first_tooth_rad = 0.041;
-    return demo::gear(data);
+    return gear(data);
 }
 
 Solid keyed_disc() {
     // A round disc with a flat cut off one side: not symmetric about its axis.
-    demo::Loop loop;
+    Loop loop;
     for (int i = 0; i < 100; ++i) {
         const double a = 0.5 + (2 * pi - 1.0) * i / 99;
         loop.push_back(60 * Vec2(std::cos(a), std::sin(a)));
     }
-    return demo::extrude(loop, {demo::circle(20, 48)}, -15, 15);
+    return extrude(loop, {circle(20, 48)}, -15, 15);
 }
 
 struct Case {
@@ -50,13 +49,13 @@ struct Case {
 };
 
 std::vector<Case> round_cases() {
-    return {{"plain cylinder", demo::shaft(25, -40, 40, 1, 32), 25},
-            {"thin disc", demo::shaft(200, -2, 2, 0.2, 64), 200},
+    return {{"plain cylinder", shaft(25, -40, 40, 1, 32), 25},
+            {"thin disc", shaft(200, -2, 2, 0.2, 64), 200},
             {"stepped shaft", stepped_shaft(), 38},
-            {"pinion", demo::gear({17, 8, 92, 30}), 30},
+            {"pinion", gear({17, 8, 92, 30}), 30},
             {"gear with hub and holes", gear_with_holes(), 0},
             {"disc with a flat", keyed_disc(), 60},
-            {"hexagon nut", demo::extrude(demo::circle(20, 6), {demo::circle(10, 36)}, 0, 16), 0}};
+            {"hexagon nut", extrude(circle(20, 6), {circle(10, 36)}, 0, 16), 0}};
 }
 
 TEST(FitCylinder, FindsTheAxisOfRoundPartsInAnyPose) {
@@ -83,14 +82,14 @@ TEST(FitCylinder, ReportsLengthAndOuterRadius) {
 }
 
 TEST(FitCylinder, DirectionSignIsDecided) {
-    const auto fit = fit_cylinder(test::to_mesh(demo::shaft(25, -40, 40, 1, 32).turn(0, pi)));
+    const auto fit = fit_cylinder(test::to_mesh(shaft(25, -40, 40, 1, 32).turn(0, pi)));
     ASSERT_TRUE(fit.ok());
     EXPECT_GT(fit->axis_direction.z(), 0.999);
 }
 
 TEST(FitCylinder, KeepsItsAxisUnderNoise) {
     // Noise of known size on every vertex: the axis of n vertices is found to about noise / sqrt(n).
-    Mesh mesh = test::to_mesh(demo::shaft(50, -100, 100, 0, 128));
+    Mesh mesh = test::to_mesh(shaft(50, -100, 100, 0, 128));
     std::mt19937 random(3);
     std::normal_distribution<float> noise(0, 2e-5f);
     std::map<std::array<float, 3>, Vec3f> moved;
@@ -125,7 +124,7 @@ TEST(FitCylinder, RefusesWhatIsNotRound) {
           Refused{"triangle without area", degenerate, "fit.empty"}, Refused{"nothing", Mesh{}, "fit.empty"},
           Refused{"plate with bolt holes",
                   test::to_mesh(
-                      demo::extrude(demo::rectangle(400, 300, 10), demo::hole_ring(4, 120, 8, 24), 0, 20)),
+                      extrude(rectangle(400, 300, 10), hole_ring(4, 120, 8, 24), 0, 20)),
                   "fit.not_round"}}) {
         SCOPED_TRACE(c.name);
         const auto fit = fit_cylinder(c.mesh);

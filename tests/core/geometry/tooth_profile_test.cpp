@@ -8,34 +8,15 @@ namespace pivrak {
 namespace {
 
 Mesh gear_mesh(int teeth, double first_tooth_rad, int holes = 0) {
-    demo::GearData data{teeth, 4, 20, 4};
+    GearShape data{teeth, 4, 20, 4};
     data.first_tooth_rad = first_tooth_rad;
     if (holes > 0) {
-        data.hub_radius_mm = 0.15 * 4 * teeth;
-        data.web_mm = 8;
+        data.hub_radius = 0.15 * 4 * teeth;
+        data.web = 8;
         data.holes = holes;
-        data.hole_radius_mm = 0.05 * 4 * teeth;
+        data.hole_radius = 0.05 * 4 * teeth;
     }
-    return test::to_mesh(demo::gear(data));
-}
-
-TEST(CountTeeth, GeneratedGears) {
-    for (const int teeth : {8, 9, 12, 17, 18, 23, 40, 51, 60, 77, 100, 144, 200}) {
-        SCOPED_TRACE(teeth);
-        const auto counted = count_teeth(gear_mesh(teeth, 0.1), Frame{});
-        ASSERT_TRUE(counted.has_value());
-        EXPECT_EQ(*counted, teeth);
-    }
-}
-
-TEST(CountTeeth, HolesInTheWebAreNotTeeth) {
-    for (const int holes : {5, 6, 8}) EXPECT_EQ(count_teeth(gear_mesh(48, 0, holes), Frame{}), 48);
-}
-
-TEST(CountTeeth, RoundAndSquareThingsHaveNone) {
-    EXPECT_FALSE(count_teeth(test::to_mesh(demo::shaft(25, -40, 40, 1, 400)), Frame{}).has_value());
-    EXPECT_FALSE(count_teeth(test::box({-1, -1, -1}, {1, 1, 1}), Frame{}).has_value());
-    EXPECT_FALSE(count_teeth(Mesh{}, Frame{}).has_value());
+    return test::to_mesh(gear(data));
 }
 
 TEST(ToothProfile, FindsTheMiddleOfATooth) {

@@ -46,7 +46,7 @@ Document full_document() {
     mesh.submeshes = {{wood.id, 0, 18}, {MaterialId{}, 18, 18}};
     const PartId hall = test::add_part(d, "Hall");
     const PartId a = test::add_shaped(d, "Gear ü ∿", mesh, hall, test::world_poses()[1]);
-    const PartId b = test::add_shaped(d, "Gear b", test::to_mesh(demo::gear({17, 8, 20, 20})), hall,
+    const PartId b = test::add_shaped(d, "Gear b", test::to_mesh(gear({17, 8, 20, 20})), hall,
                                       test::world_poses()[2]);
     test::make_hinge(d, a, 1, 0.1);
     test::make_hinge(d, b, 2);
@@ -155,7 +155,7 @@ TEST(ProjectFile, PlainGltfAndNewerProjectsAreTold) {
         return project_from_bytes(changed, "hall.pivrak.glb");
     };
     EXPECT_EQ(replace("\"pivrak\"", "\"pivxxx\"").error().code, "project.no_rig");
-    EXPECT_EQ(replace("\"version\":1}", "\"version\":9}").error().code, "project.newer");
+    EXPECT_EQ(replace("\"version\":2}", "\"version\":9}").error().code, "project.newer");
     EXPECT_EQ(replace("\"kind\":\"gear\"", "\"kind\":\"goar\"").error().code, "project.damaged");
     EXPECT_EQ(replace("\"frame_rate\":25", "\"frame_rate\":-5").error().code, "project.damaged");
     EXPECT_EQ(replace("\"driver_teeth\":17", "\"driver_teeth\":-7").error().code, "project.damaged");

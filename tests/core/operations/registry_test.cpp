@@ -57,7 +57,7 @@ TEST(Registry, RefusesWhatItCannotRead) {
           Case{{{"op", "part.rename"}, {"part", true}, {"name", "x"}}, "argument.type"},
           Case{{{"op", "part.remove"}, {"parts", json::array()}}, "argument.missing"},
           Case{{{"op", "part.show"}, {"parts", "a"}, {"shown", "yes"}}, "argument.type"},
-          Case{{{"op", "joint.set"}, {"parts", "a"}, {"kind", "ball"}}, "argument.type"},
+          Case{{{"op", "joint.set"}, {"parts", "a"}, {"kind", "screw"}}, "argument.type"},
           Case{{{"op", "split.pieces"}, {"parts", "a"}, {"weld", "3 deg"}}, "quantity.syntax"},
           Case{{{"op", "split.pieces"}, {"parts", "a"}, {"weld", {1}}}, "argument.type"},
           Case{{{"op", "key.set"}, {"parts", "a"}, {"frame", nullptr}}, "argument.missing"}}) {
@@ -151,7 +151,7 @@ TEST(SplitOperations, PartsThatShareAShapeShareItsPieces) {
 TEST(PivotOperations, NothingVisibleMoves) {
     Document d = empty_document();
     const PartId shaft = test::add_shaped(
-        d, "shaft", test::to_mesh(demo::shaft(30, -200, 200, 2, 32).turn(1, 0.4).move({300, 20, -50})), {},
+        d, "shaft", test::to_mesh(pivrak::shaft(30, -200, 200, 2, 32).turn(1, 0.4).move({300, 20, -50})), {},
         test::world_poses()[1]);
     test::add_shaped(d, "key", with_normals(test::box({0, 0, 0}, {0.1, 0.1, 0.1})), shaft,
                      test::world_poses()[2]);
@@ -171,7 +171,7 @@ TEST(PivotOperations, FitPutsTheChosenAxisOnTheShaft) {
     Document d = empty_document();
     const Frame pose = test::world_poses()[1];
     const PartId shaft =
-        test::add_shaped(d, "shaft", test::to_mesh(demo::shaft(30, -200, 200, 2, 32)), {}, pose);
+        test::add_shaped(d, "shaft", test::to_mesh(pivrak::shaft(30, -200, 200, 2, 32)), {}, pose);
     for (int axis = 0; axis < 3; ++axis) {
         const Frame fitted = world_from_rest(
             run(d, {{"op", "pivot.fit_cylinder"}, {"parts", "shaft"}, {"axis", std::string(1, "xyz"[axis])}}),
@@ -183,8 +183,8 @@ TEST(PivotOperations, FitPutsTheChosenAxisOnTheShaft) {
 
 TEST(PivotOperations, AxesOfParallelShaftsPointTheSameWay) {
     Document d = empty_document();
-    test::add_shaped(d, "one", test::to_mesh(demo::shaft(30, -200, 200, 2, 32).lay_along(1)));
-    test::add_shaped(d, "two", test::to_mesh(demo::shaft(20, -100, 300, 2, 48).lay_along(1).turn(2, pi)));
+    test::add_shaped(d, "one", test::to_mesh(pivrak::shaft(30, -200, 200, 2, 32).lay_along(1)));
+    test::add_shaped(d, "two", test::to_mesh(pivrak::shaft(20, -100, 300, 2, 48).lay_along(1).turn(2, pi)));
     const Document after = run(d, {{"op", "pivot.fit_cylinder"}, {"parts", {"one", "two"}}});
     EXPECT_GT(world_from_rest(after, test::named(after, "one")).axis(0).y(), 0.999);
     EXPECT_GT(world_from_rest(after, test::named(after, "two")).axis(0).y(), 0.999);
@@ -201,7 +201,7 @@ TEST(PivotOperations, RefusalsNameThePart) {
 
 TEST(PivotOperations, KeysOnThePartAreReported) {
     Document d = empty_document();
-    const PartId shaft = test::add_shaped(d, "shaft", test::to_mesh(demo::shaft(30, -200, 200, 2, 32)));
+    const PartId shaft = test::add_shaped(d, "shaft", test::to_mesh(pivrak::shaft(30, -200, 200, 2, 32)));
     test::make_hinge(d, shaft);
     test::key(d, shaft, {{0, 0}, {10, 1}});
     const auto outcome = make_registry().run(d, {{"op", "pivot.bounds"}, {"parts", "shaft"}});
@@ -245,8 +245,8 @@ TEST(JointOperations, ALimitStopsTheHandAndSaysSo) {
 
 Document two_gears() {
     Document d = empty_document();
-    test::add_shaped(d, "small", test::to_mesh(demo::gear({17, 8, 20, 20})));
-    test::add_shaped(d, "large", test::to_mesh(demo::gear({51, 8, 20, 20})), {},
+    test::add_shaped(d, "small", test::to_mesh(pivrak::gear({17, 8, 20, 20})));
+    test::add_shaped(d, "large", test::to_mesh(pivrak::gear({51, 8, 20, 20})), {},
                      {Quat(1, 0, 0, 0), Vec3(0.272, 0, 0)});
     return run(d, {{"op", "joint.set"}, {"parts", {"small", "large"}}, {"kind", "hinge"}, {"axis", "z"}});
 }

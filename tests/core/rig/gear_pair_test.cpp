@@ -46,7 +46,7 @@ struct Pair {
 Pair placed_pair(int driver_teeth, int driven_teeth, double driver_phase, double driven_phase,
                  double direction_rad, bool opposite, const Frame& world) {
     Pair pair;
-    demo::GearData a{driver_teeth, 8, 40, 12}, b{driven_teeth, 8, 30, 12};
+    GearShape a{driver_teeth, 8, 40, 12}, b{driven_teeth, 8, 30, 12};
     a.first_tooth_rad = driver_phase;
     b.first_tooth_rad = driven_phase;
     // The demo's backlash is taken away: what is measured here is the phase.
@@ -54,9 +54,9 @@ Pair placed_pair(int driver_teeth, int driven_teeth, double driver_phase, double
     const double distance = module_m * (driver_teeth + driven_teeth) / 2;
     const Frame at{Quat(1, 0, 0, 0), distance * Vec3(std::cos(direction_rad), std::sin(direction_rad), 0)};
     const Frame turned{turn_about_axis(0, opposite ? pi : 0), Vec3(0, 0, 0)};
-    pair.driver = test::add_shaped(pair.document, "driver", test::to_mesh(demo::gear(a)), {}, world);
+    pair.driver = test::add_shaped(pair.document, "driver", test::to_mesh(pivrak::gear(a)), {}, world);
     pair.driven =
-        test::add_shaped(pair.document, "driven", test::to_mesh(demo::gear(b)), {}, world * at * turned);
+        test::add_shaped(pair.document, "driven", test::to_mesh(pivrak::gear(b)), {}, world * at * turned);
     test::make_hinge(pair.document, pair.driver, 2);
     test::make_hinge(pair.document, pair.driven, 2);
     return pair;
@@ -178,7 +178,7 @@ TEST(GearPair, MeasuresModuleAndCentres) {
 TEST(GearPair, TeethOnAPartFixedBelowTheHingeCount) {
     Pair pair = placed_pair(17, 51, 0.2, 0.1, 0.5, false, Frame{});
     Document d = pair.document;
-    const PartId shaft = test::add_shaped(d, "shaft", test::to_mesh(demo::shaft(10, -60, 60, 1, 32)));
+    const PartId shaft = test::add_shaped(d, "shaft", test::to_mesh(pivrak::shaft(10, -60, 60, 1, 32)));
     test::make_hinge(d, shaft);
     Part gear = *d.parts.find(pair.driver);
     gear.joint = {};
@@ -192,8 +192,8 @@ TEST(GearPair, TeethOnAPartFixedBelowTheHingeCount) {
 
 TEST(GearPair, ShapesWithoutTeethLeaveThePhaseAtZeroAndSaySo) {
     Document d = empty_document();
-    const PartId a = test::add_shaped(d, "a", test::to_mesh(demo::shaft(10, 0, 20, 1, 32)));
-    const PartId b = test::add_shaped(d, "b", test::to_mesh(demo::shaft(30, 0, 20, 1, 32)), {},
+    const PartId a = test::add_shaped(d, "a", test::to_mesh(pivrak::shaft(10, 0, 20, 1, 32)));
+    const PartId b = test::add_shaped(d, "b", test::to_mesh(pivrak::shaft(30, 0, 20, 1, 32)), {},
                                       {Quat(1, 0, 0, 0), Vec3(0.04, 0, 0)});
     test::make_hinge(d, a);
     test::make_hinge(d, b);

@@ -6,19 +6,18 @@
 #include <vector>
 
 #include "core/geometry/mesh.h"
+#include "core/geometry/triangulate.h"
 
-namespace pivrak::demo {
+namespace pivrak {
 
-/// A closed loop in a plane, counter-clockwise for outlines and holes alike [mm].
-using Loop = std::vector<Vec2>;
-
-/// A ring of an axial profile: radius and place along the axis [mm].
+/// A ring of an axial profile: radius and place along the axis.
 struct ProfilePoint {
     double radius, along;
 };
 
-/// A closed surface under construction, in millimetres, z along the axis it was made about. Corners at the
-/// same place share a vertex, so each solid is one connected, watertight piece.
+/// A closed surface under construction, z along the axis it was made about. Lengths are in whatever unit its
+/// maker counts in; loops run counter-clockwise, outlines and holes alike. Corners at the same place (to a
+/// ten-millionth of the unit) share a vertex, so each solid is one connected, watertight piece.
 class Solid {
 public:
     /// A flat region at height z, with holes, seen from above when `up`, from below otherwise.
@@ -68,4 +67,7 @@ Solid bolt(double size);
 /// A pipe of round section along points.
 Solid pipe(const std::vector<Vec3>& points, double radius, int segments);
 
-}  // namespace pivrak::demo
+/// The solid as a mesh in metres, of one material, with normals that keep edges of over 30° sharp.
+Mesh solid_mesh(const Solid& solid, double metres_per_unit, MaterialId material = {});
+
+}  // namespace pivrak

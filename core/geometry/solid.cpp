@@ -1,74 +1,14 @@
-#include "demo/solid.h"
-
-#include <GL/glu.h>
+#include "core/geometry/solid.h"
 
 #include <array>
 #include <cmath>
-#include <deque>
 
-namespace pivrak::demo {
+#include "core/geometry/creases.h"
+
+namespace pivrak {
 namespace {
 
-constexpr double same_place_mm = 1e-4;
-
-/// Flat polygons with holes into triangles, by the tessellator of the GL utility library.
-struct Tessellation {
-    std::vector<std::array<Vec2, 3>> triangles;
-    std::vector<Vec2> fan;
-    GLenum type = 0;
-    std::deque<std::array<double, 3>> added;
-
-    static void begin(GLenum type, void* self) {
-        static_cast<Tessellation*>(self)->type = type;
-        static_cast<Tessellation*>(self)->fan.clear();
-    }
-    static void vertex(void* point, void* self) {
-        const auto* p = static_cast<const double*>(point);
-        auto& t = *static_cast<Tessellation*>(self);
-        t.fan.emplace_back(p[0], p[1]);
-        // With an edge-flag callback only plain triangles come.
-        if (t.fan.size() == 3) {
-            t.triangles.push_back({t.fan[0], t.fan[1], t.fan[2]});
-            t.fan.clear();
-        }
-    }
-    static void edge(GLboolean, void*) {}
-    static void combine(double at[3], void* [4], float[4], void** out, void* self) {
-        auto& t = *static_cast<Tessellation*>(self);
-        t.added.push_back({at[0], at[1], at[2]});
-        *out = t.added.back().data();
-    }
-};
-
-template <class Function>
-auto glu(Function* function) {
-    return reinterpret_cast<void (*)()>(function);
-}
-
-std::vector<std::array<Vec2, 3>> tessellate(const Loop& outline, const std::vector<Loop>& holes) {
-    Tessellation result;
-    GLUtesselator* tess = gluNewTess();
-    gluTessCallback(tess, GLU_TESS_BEGIN_DATA, glu(Tessellation::begin));
-    gluTessCallback(tess, GLU_TESS_VERTEX_DATA, glu(Tessellation::vertex));
-    gluTessCallback(tess, GLU_TESS_EDGE_FLAG_DATA, glu(Tessellation::edge));
-    gluTessCallback(tess, GLU_TESS_COMBINE_DATA, glu(Tessellation::combine));
-    gluTessNormal(tess, 0, 0, 1);
-    std::deque<std::array<double, 3>> points;
-    const auto contour = [&](const Loop& loop) {
-        gluTessBeginContour(tess);
-        for (const Vec2& p : loop) {
-            points.push_back({p.x(), p.y(), 0});
-            gluTessVertex(tess, points.back().data(), points.back().data());
-        }
-        gluTessEndContour(tess);
-    };
-    gluTessBeginPolygon(tess, &result);
-    contour(outline);
-    for (const Loop& hole : holes) contour(hole);
-    gluTessEndPolygon(tess);
-    gluDeleteTess(tess);
-    return std::move(result.triangles);
-}
+constexpr double same_place = 1e-7;
 
 Vec3 lift(const Vec2& p, double z) {
     return {p.x(), p.y(), z};
@@ -90,7 +30,7 @@ Loop inset(const Loop& loop, double by) {
 
 std::uint32_t Solid::vertex(const Vec3& p) {
     if (buckets_.empty()) buckets_.resize(4096);
-    const auto cell = [](double c) { return static_cast<std::int64_t>(std::floor(c / (4 * same_place_mm))); };
+    const auto cell = [](double c) { return static_cast<std::int64_t>(std::floor(c / (4 * same_place))); };
     std::uint32_t found = static_cast<std::uint32_t>(vertices_.size());
     const auto bucket = [&](std::int64_t x, std::int64_t y, std::int64_t z) -> std::vector<std::uint32_t>& {
         return buckets_[static_cast<std::size_t>(x * 73856093 ^ y * 19349663 ^ z * 83492791) %
@@ -101,7 +41,7 @@ std::uint32_t Solid::vertex(const Vec3& p) {
         for (int j = -1; j <= 1; ++j)
             for (int k = -1; k <= 1; ++k)
                 for (const std::uint32_t v : bucket(x + i, y + j, z + k))
-                    if ((vertices_[v] - p).norm() < same_place_mm) return v;
+                    if ((vertices_[v] - p).norm() < same_place) return v;
     vertices_.push_back(p);
     bucket(x, y, z).push_back(found);
     return found;
@@ -113,13 +53,12 @@ void Solid::triangle(const Vec3& a, const Vec3& b, const Vec3& c) {
 }
 
 void Solid::cap(const Loop& outline, const std::vector<Loop>& holes, double z, bool up) {
-    for (const auto& [a, b, c] : tessellate(outline, holes)) {
-        const bool left = (b - a).x() * (c - a).y() - (b - a).y() * (c - a).x() > 0;
-        if (left == up)
-            triangle(lift(a, z), lift(b, z), lift(c, z));
-        else
-            triangle(lift(a, z), lift(c, z), lift(b, z));
-    }
+    std::vector<Loop> loops{outline};
+    loops.insert(loops.end(), holes.begin(), holes.end());
+    std::vector<Vec2> points;
+    for (const Loop& loop : loops) points.insert(points.end(), loop.begin(), loop.end());
+    for (const auto& [a, b, c] : triangulate(loops))
+        triangle(lift(points[a], z), lift(points[up ? b : c], z), lift(points[up ? c : b], z));
 }
 
 void Solid::wall(const Loop& loop, double z0, double z1, bool outward) {
@@ -172,8 +111,8 @@ Loop rectangle(double width, double height, double c, Vec2 centre) {
     Loop loop;
     for (const Vec2& p : {Vec2(-x + c, -y), Vec2(x - c, -y), Vec2(x, -y + c), Vec2(x, y - c), Vec2(x - c, y),
                           Vec2(-x + c, y), Vec2(-x, y - c), Vec2(-x, -y + c)})
-        if (loop.empty() || (loop.back() - centre - p).norm() > same_place_mm) loop.push_back(centre + p);
-    if ((loop.front() - loop.back()).norm() < same_place_mm) loop.pop_back();
+        if (loop.empty() || (loop.back() - centre - p).norm() > same_place) loop.push_back(centre + p);
+    if ((loop.front() - loop.back()).norm() < same_place) loop.pop_back();
     return loop;
 }
 
@@ -189,12 +128,7 @@ std::vector<Loop> hole_ring(int count, double ring_radius, double hole_radius, i
 namespace {
 
 Loop counter_clockwise(const Loop& loop) {
-    double doubled_area = 0;
-    for (std::size_t i = 0; i < loop.size(); ++i) {
-        const Vec2 &p = loop[i], &q = loop[(i + 1) % loop.size()];
-        doubled_area += p.x() * q.y() - p.y() * q.x();
-    }
-    return doubled_area > 0 ? loop : Loop(loop.rbegin(), loop.rend());
+    return doubled_area(loop) > 0 ? loop : Loop(loop.rbegin(), loop.rend());
 }
 
 }  // namespace
@@ -287,4 +221,12 @@ void Solid::add_tube(const std::vector<std::vector<Vec3>>& rings) {
     }
 }
 
-}  // namespace pivrak::demo
+Mesh solid_mesh(const Solid& solid, double metres_per_unit, MaterialId material) {
+    Mesh mesh;
+    for (const Vec3& v : solid.vertices()) mesh.positions.push_back((metres_per_unit * v).cast<float>());
+    for (const auto& t : solid.triangles()) mesh.indices.insert(mesh.indices.end(), t.begin(), t.end());
+    mesh.submeshes.push_back({material, 0, static_cast<std::uint32_t>(mesh.indices.size()), {}});
+    return with_normals(mesh);
+}
+
+}  // namespace pivrak

@@ -1,0 +1,91 @@
+#include "app/session/element_picks.h"
+
+#include <algorithm>
+
+#include "core/operations/face_ranges.h"
+
+namespace pivrak {
+
+std::size_t ElementPicks::face_count() const {
+    std::size_t count = 0;
+    for (const auto& [part, mask] : faces) count += static_cast<std::size_t>(std::count(mask.begin(), mask.end(), true));
+    return count;
+}
+
+nlohmann::json ElementPicks::faces_argument() const {
+    nlohmann::json list = nlohmann::json::array();
+    for (const auto& [part, mask] : faces) {
+        std::vector<std::uint32_t> numbers;
+        for (std::uint32_t f = 0; f < mask.size(); ++f)
+            if (mask[f]) numbers.push_back(f);
+        if (!numbers.empty()) list.push_back({{"part", part.value}, {"faces", face_ranges(numbers)}});
+    }
+    return list;
+}
+
+namespace {
+
+FaceMask grown_mask(const Mesh& mesh, const FaceMask& mask, Growth growth, double angle_rad) {
+    switch (growth) {
+        case Growth::Piece:
+            return grow_to_pieces(mesh, mask);
+        case Growth::Angle:
+            return grow_within_angle(mesh, mesh_topology(mesh), mask, angle_rad);
+        case Growth::Material:
+            return grow_to_material(mesh, mask);
+        case Growth::Ring:
+            return grow_ring(mesh, mesh_topology(mesh), mask);
+        case Growth::Shrink:
+            return shrink_ring(mesh, mesh_topology(mesh), mask);
+        case Growth::SameSize:
+            return grow_same_size(mesh, mask);
+        case Growth::Invert: {
+            FaceMask inverted = mask;
+            inverted.flip();
+            return inverted;
+        }
+    }
+    return mask;
+}
+
+}  // namespace
+
+ElementPicks grown(const Document& document, const ElementPicks& picks, Growth growth, double angle_rad) {
+    ElementPicks out = picks;
+    for (auto& [part, mask] : out.faces)
+        mask = grown_mask(*document.shapes.find(document.parts.find(part)->shape)->mesh, mask, growth, angle_rad);
+    std::erase_if(out.faces, [](const auto& entry) {
+        return std::find(entry.second.begin(), entry.second.end(), true) == entry.second.end();
+    });
+    return out;
+}
+
+std::vector<PartId> parts_of_same_size(const Document& document, const std::vector<PartId>& parts) {
+    const auto sizes = [&](PartId id) -> std::optional<Vec3> {
+        const Shape* shape = document.shapes.find(document.parts.find(id)->shape);
+        if (!shape) return std::nullopt;
+        Vec3 size = shape->bounds.size();
+        std::sort(size.data(), size.data() + 3);
+        return size;
+    };
+    std::vector<Vec3> wanted;
+    for (const PartId part : parts)
+        if (const auto size = sizes(part)) wanted.push_back(*size);
+    std::vector<PartId> same;
+    for (const Part& part : document.parts) {
+        const auto size = sizes(part.id);
+        if (size && std::any_of(wanted.begin(), wanted.end(), [&](const Vec3& w) {
+                return ((*size - w).cwiseAbs().array() <= 0.01 * w.array() + 1e-9).all();
+            }))
+            same.push_back(part.id);
+    }
+    return same;
+}
+
+Vec3 picked_place(const Document& document, const PickedPoint& point, const Frame& world_from_part) {
+    const Part& part = *document.parts.find(point.part);
+    const Mesh& mesh = *document.shapes.find(part.shape)->mesh;
+    return (world_from_part * part.part_from_shape).point(mesh.positions[point.vertex].cast<double>());
+}
+
+}  // namespace pivrak

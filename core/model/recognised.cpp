@@ -1,0 +1,133 @@
+#include "core/model/recognised.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <map>
+#include <unordered_map>
+
+#include "core/model/names.h"
+
+namespace pivrak {
+namespace {
+
+constexpr double small_share = 0.04;
+
+std::string millimetres(double metres) {
+    return fmt::format("{:.0f} mm", metres * 1e3);
+}
+
+/// Axles by where they stand along the model: two are front and rear, more are numbered.
+class WheelPlaces {
+public:
+    WheelPlaces(const std::vector<RecognisedPart>& found) {
+        for (const RecognisedPart& r : found)
+            if (r.shape.element == MachineElement::Wheel) wheels_.push_back(&r);
+        std::vector<const RecognisedPart*> sorted = wheels_;
+        std::sort(sorted.begin(), sorted.end(), [](const RecognisedPart* a, const RecognisedPart* b) {
+            return a->shape.axis_point.x() > b->shape.axis_point.x();
+        });
+        for (const RecognisedPart* wheel : sorted) {
+            if (axles_.empty() || axles_.back() - wheel->shape.axis_point.x() > 0.5 * wheel->shape.radius_m)
+                axles_.push_back(wheel->shape.axis_point.x());
+            axle_of_[wheel->part] = axles_.size();
+            sides_.add(wheel->shape.axis_point);
+        }
+    }
+
+    std::string words(const RecognisedPart& wheel) const {
+        const std::size_t axle = axle_of_.at(wheel.part);
+        std::string words = axles_.size() == 2   ? axle == 1 ? " front" : " rear"
+                            : axles_.size() > 2 ? fmt::format(" axle {}", axle)
+                                                : std::string();
+        const double across = wheel.shape.axis_point.y() - sides_.middle().y();
+        if (std::abs(across) > 0.25 * wheel.shape.radius_m) words += across > 0 ? " left" : " right";
+        return words;
+    }
+
+private:
+    std::vector<const RecognisedPart*> wheels_;
+    std::vector<double> axles_;
+    std::unordered_map<PartId, std::size_t> axle_of_;
+    Bounds sides_;
+};
+
+std::string plain_name(const RecognisedPart& r, const WheelPlaces& places) {
+    const Recognition& s = r.shape;
+    switch (s.element) {
+        case MachineElement::Wheel:
+            return "Wheel" + places.words(r);
+        case MachineElement::Gear:
+            return fmt::format("Gear {}T", s.teeth);
+        case MachineElement::RingGear:
+            return fmt::format("Ring gear {}T", s.teeth);
+        case MachineElement::Sprocket:
+            return fmt::format("Sprocket {}T", s.teeth);
+        case MachineElement::Shaft:
+            return "Shaft " + millimetres(2 * s.radius_m);
+        case MachineElement::Disc:
+            return "Disc " + millimetres(2 * s.radius_m);
+        case MachineElement::Plate:
+            return fmt::format("Plate {} x {}", millimetres(s.length_m), millimetres(2 * s.radius_m));
+    }
+    return "";
+}
+
+void number_equal_names(std::vector<RecognisedPart>& found) {
+    std::map<std::string, std::vector<RecognisedPart*>> by_name;
+    for (RecognisedPart& r : found) by_name[r.name].push_back(&r);
+    for (auto& [name, list] : by_name)
+        if (list.size() > 1)
+            for (std::size_t i = 0; i < list.size(); ++i) list[i]->name = series_name(name, i + 1, list.size());
+}
+
+Recognition placed(const Recognition& shape, const Frame& world_from_shape) {
+    Recognition r = shape;
+    r.axis_point = world_from_shape.point(shape.axis_point);
+    r.axis_direction = world_from_shape.direction(shape.axis_direction);
+    // Mostly forward, left or up, so that parallel axes point alike.
+    Eigen::Index largest = 0;
+    r.axis_direction.cwiseAbs().maxCoeff(&largest);
+    if (r.axis_direction[largest] < 0) r.axis_direction = -r.axis_direction;
+    return r;
+}
+
+}  // namespace
+
+std::vector<RecognisedPart> recognise_parts(const Document& document, const std::vector<PartId>& parts,
+                                            const Progress& progress) {
+    const double small = small_share * document_bounds(document).longest();
+    std::unordered_map<ShapeId, std::optional<Recognition>> known;
+    std::vector<RecognisedPart> found;
+    std::size_t done = 0;
+    for (const PartId id : parts) {
+        if (!progress.go_on(static_cast<double>(done++) / static_cast<double>(parts.size()), "recognising parts")) break;
+        const Part& part = *document.parts.find(id);
+        const Shape* shape = document.shapes.find(part.shape);
+        if (!shape) continue;
+        const auto [entry, added] = known.try_emplace(part.shape);
+        if (added) entry->second = recognise(*shape->mesh);
+        if (!entry->second) continue;
+        Recognition r = placed(*entry->second, world_from_rest(document, id) * part.part_from_shape);
+        if (r.element == MachineElement::Wheel && 2 * r.radius_m < small) r.element = MachineElement::Disc;
+        found.push_back({id, r, ""});
+    }
+    const WheelPlaces places(found);
+    for (RecognisedPart& r : found) r.name = plain_name(r, places);
+    number_equal_names(found);
+    return found;
+}
+
+std::string describe(const Recognition& s) {
+    std::string words(element_name(s.element));
+    if (s.teeth) words += fmt::format(", {} teeth", s.teeth);
+    if (s.module_m > 0) words += ", module " + format_length(s.module_m);
+    if (s.pitch_m > 0) words += ", pitch " + format_length(s.pitch_m);
+    if (s.element == MachineElement::Plate)
+        return words + fmt::format(", {} × {} × {}", format_length(s.length_m), format_length(2 * s.radius_m),
+                                   format_length(s.width_m));
+    return words + fmt::format(", ⌀ {}, {} {}", format_length(2 * s.radius_m), format_length(s.width_m),
+                               s.element == MachineElement::Shaft ? "long" : "wide");
+}
+
+}  // namespace pivrak
