@@ -120,7 +120,7 @@ private:
         scene_.scale(right, Vec3(1, -1, 1));
         door(right);
         for (const double y : {-520.0, 520.0}) {
-            scene_.part("lamp", cab, {{round_at(shaft(78, -70, 70, 10, 32), {0, 0, 0}), "black frame"}}, placed({700, y, 2470}));
+            scene_.part("front lamp", cab, {{round_at(shaft(78, -70, 70, 10, 32), {0, 0, 0}), "black frame"}}, placed({700, y, 2470}));
             scene_.part("mirror", cab, block({-30, -120, -160}, {30, 120, 160}, 18), "black frame", placed({1420, y * 1.9, 1760}));
         }
         scene_.part("beacon", cab, revolve({{0, 0}, {90, 0}, {90, 30}, {70, 40}, {70, 110}, {50, 150}, {0, 160}}, 36), "yellow",
@@ -161,25 +161,25 @@ private:
     void blade() {
         const int lift = scene_.group("lift", vehicle_);
         for (const double y : {-430.0, 430.0}) {
-            arm(lift, "arm", {1760, y, 560}, {2420, y, 420}, 64, 34);
-            arm(lift, "link", {1740, y * 0.8, 860}, {2420, y * 0.8, 760}, 44, 22);
-            ram(lift, {1700, y * 0.55, 900}, {2300, y * 0.55, 470});
+            arm(lift, "arm", {1760, y, 560}, {2640, y, 420}, 64, 34);
+            arm(lift, "link", {1740, y * 0.8, 860}, {2640, y * 0.8, 760}, 44, 22);
+            ram(lift, {1700, y * 0.55, 900}, {2520, y * 0.55, 470});
         }
-        const Loop carrier{{2380, 330}, {2380, 860}, {2470, 900}, {2540, 860}, {2540, 330}, {2470, 290}};
-        scene_.part("carrier", lift, across(carrier, {circle(34, 24, {2420, 420}), circle(26, 24, {2420, 760})}, -520, 520, 10), "black frame");
+        const Loop carrier{{2600, 330}, {2600, 860}, {2690, 900}, {2760, 860}, {2760, 330}, {2690, 290}};
+        scene_.part("carrier", lift, across(carrier, {circle(34, 24, {2640, 420}), circle(26, 24, {2640, 760})}, -520, 520, 10), "black frame");
         Loop curve;
         for (int i = 0; i <= 16; ++i) {
             const double a = -0.9 + 1.8 * i / 16;
-            curve.emplace_back(2960 - 420 * std::cos(a), 560 + 560 * std::sin(a));
+            curve.emplace_back(3180 - 420 * std::cos(a), 560 + 560 * std::sin(a));
         }
         for (int i = 16; i >= 0; --i) {
             const double a = -0.9 + 1.8 * i / 16;
-            curve.emplace_back(2936 - 420 * std::cos(a), 560 + 560 * std::sin(a));
+            curve.emplace_back(3156 - 420 * std::cos(a), 560 + 560 * std::sin(a));
         }
         const int blade = scene_.part("blade", lift, across(curve, {}, -1500, 1500), "red paint");
         for (int i = 0; i < 6; ++i)
-            scene_.part("rib", blade, block({2500, -1310.0 + 520 * i, 250}, {2536, -1290.0 + 520 * i, 900}, 4), "red paint");
-        scene_.part("cutting edge", blade, block({2700, -1500, 96}, {2724, 1500, 190}, 4), "steel");
+            scene_.part("rib", blade, block({2720, -1310.0 + 520 * i, 250}, {2756, -1290.0 + 520 * i, 900}, 4), "red paint");
+        scene_.part("cutting edge", blade, block({2920, -1500, 96}, {2944, 1500, 190}, 4), "steel");
     }
 
     void arm(int parent, const char* name, const Vec3& from, const Vec3& to, double height, double half_width) {
@@ -204,10 +204,10 @@ private:
 
     void tiller() {
         const int tiller = scene_.group("tiller", vehicle_);
-        scene_.part("tiller hood", tiller, across({{-3240, 300}, {-3160, 620}, {-2700, 700}, {-2420, 560}, {-2420, 500}, {-2690, 630}, {-3120, 560}, {-3200, 300}}, {}, -1400, 1400, 6),
+        scene_.part("tiller hood", tiller, across({{-3456, 300}, {-3376, 620}, {-2916, 700}, {-2636, 560}, {-2636, 500}, {-2906, 630}, {-3336, 560}, {-3416, 300}}, {}, -1400, 1400, 6),
                     "red paint");
-        scene_.part("tiller drum", tiller, round_at(drum(), {0, 0, 0}), "steel", placed({-2790, 0, 330}));
-        for (const double y : {-380.0, 380.0}) arm(tiller, "tow arm", {-2440, y, 560}, {-2020, y, 640}, 50, 30);
+        scene_.part("tiller drum", tiller, round_at(drum(), {0, 0, 0}), "steel", placed({-3006, 0, 330}));
+        for (const double y : {-380.0, 380.0}) arm(tiller, "tow arm", {-2656, y, 560}, {-2020, y, 640}, 50, 30);
     }
 
     /// A drum with rows of teeth, as one solid: a toothed outline drawn out.

@@ -70,7 +70,7 @@ std::optional<double> mean_x(const Document& document, std::string_view word) {
 /// Names tell which way a model faces; without them, a machine that is much longer across than along is odd.
 void check_facing(const Document& document, const Bounds& bounds, std::vector<Finding>& findings) {
     const auto front = mean_x(document, "front"), rear = mean_x(document, "rear");
-    if (front && rear && *rear - *front > 0.1 * bounds.size().x()) {
+    if (front && rear && *rear - *front > 0.05 * bounds.size().x()) {
         findings.push_back({Stage::Intake,
                             "facing.backwards",
                             {},

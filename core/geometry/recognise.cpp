@@ -103,6 +103,32 @@ void judge_teeth(const ToothCount& count, Recognition& r) {
     }
 }
 
+/// A flat thing without anything cylindrical about it may still have teeth: its axis would be its normal through
+/// the middle of its surface.
+std::optional<RoundBody> toothed_blank(const Mesh& mesh) {
+    Mat3 covariance = Mat3::Zero();
+    Vec3 middle(0, 0, 0);
+    double area = 0;
+    const std::vector<Vec3> normals = face_normals(mesh);
+    for (std::size_t t = 0; t < normals.size(); ++t) {
+        const double a = triangle_area(mesh, t);
+        covariance += a * normals[t] * normals[t].transpose();
+        middle += a * (mesh.corner(t, 0) + mesh.corner(t, 1) + mesh.corner(t, 2)) / 3.0;
+        area += a;
+    }
+    if (area <= 0) return std::nullopt;
+    const Eigen::SelfAdjointEigenSolver<Mat3> eigen(covariance);
+    RoundBody body{middle / area, eigen.eigenvectors().col(2), 0, 0, 0};
+    Eigen::Index largest = 0;
+    body.direction.cwiseAbs().maxCoeff(&largest);
+    if (body.direction[largest] < 0) body.direction = -body.direction;
+    for (const Vec3f& p : mesh.positions) {
+        const Vec3 from = p.cast<double>() - body.point;
+        body.radius = std::max(body.radius, (from - from.dot(body.direction) * body.direction).norm());
+    }
+    return body;
+}
+
 /// The middle of all vertices along the axis: where a wheel or gear has its width.
 void centre_along(const Mesh& mesh, Recognition& r) {
     double low = 1e300, high = -1e300;
@@ -116,7 +142,9 @@ void centre_along(const Mesh& mesh, Recognition& r) {
 }
 
 std::optional<Recognition> as_round(const Mesh& mesh) {
-    const auto body = round_body(mesh);
+    auto body = round_body(mesh);
+    const bool blank = !body;
+    if (blank) body = toothed_blank(mesh);
     if (!body || body->radius <= 0) return std::nullopt;
     Recognition r;
     r.axis_point = body->point;
@@ -129,6 +157,7 @@ std::optional<Recognition> as_round(const Mesh& mesh) {
         r.confidence = teeth->clearness;
         return r;
     }
+    if (blank) return std::nullopt;
     // Without teeth the rim must be round, and a surface of revolution: a plate with round holes is neither.
     const double rim = revolved_share(mesh, body->point, body->direction, 0.8 * body->radius);
     if (rim < 0.6 || outline_roundness(mesh, frame) < 0.95) return std::nullopt;

@@ -133,9 +133,11 @@ Loop counter_clockwise(const Loop& loop) {
 
 }  // namespace
 
-Solid extrude(const Loop& drawn, const std::vector<Loop>& holes, double z0, double z1, double chamfer) {
+Solid extrude(const Loop& drawn, const std::vector<Loop>& drawn_holes, double z0, double z1, double chamfer) {
     Solid s;
     const Loop outline = counter_clockwise(drawn);
+    std::vector<Loop> holes;
+    for (const Loop& hole : drawn_holes) holes.push_back(counter_clockwise(hole));
     const Loop edge = chamfer > 0 ? inset(outline, chamfer) : outline;
     s.cap(edge, holes, z0, false);
     s.cap(edge, holes, z1, true);

@@ -53,7 +53,7 @@ Loop rectangle(double width, double height, double chamfer, Vec2 centre = {0, 0}
 std::vector<Loop> hole_ring(int count, double ring_radius, double hole_radius, int points,
                             double start_rad = 0);
 
-/// Between two heights; the outline may run either way, holes run counter-clockwise.
+/// Between two heights; loops may run either way.
 Solid extrude(const Loop& outline, const std::vector<Loop>& holes, double z0, double z1, double chamfer = 0);
 /// A solid of revolution about z; the profile runs from one end of the axis to the other with radius 0 at
 /// both, or closes on itself for a ring.

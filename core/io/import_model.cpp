@@ -385,6 +385,8 @@ Result<ImportOutcome> import_model(const Document& document, const std::filesyst
     auto* handler = new ReadingProgress(progress);  // the importer owns it
     importer.SetProgressHandler(handler);
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_POINT | aiPrimitiveType_LINE);
+    // COLLADA nodes have a name for people beside their id.
+    importer.SetPropertyBool(AI_CONFIG_IMPORT_COLLADA_USE_COLLADA_NAMES, true);
     const aiScene* scene = nullptr;
     std::string thrown;
     try {
@@ -401,7 +403,14 @@ Result<ImportOutcome> import_model(const Document& document, const std::filesyst
             fmt::format("'{}' cannot be read: {}", path.filename().string(),
                         thrown.empty() ? text_of(importer.GetErrorString()) : thrown),
             path.string()};
-    return SceneReader(*scene, path, format, document, progress).read(options, format, stated);
+    auto read = SceneReader(*scene, path, format, document, progress).read(options, format, stated);
+    if (read) return read;
+    // What is wrong inside a file is told with the file's name.
+    Error error = read.error();
+    const std::string file = path.filename().string();
+    if (error.code != "import.cancelled" && error.message.find(file) == std::string::npos)
+        error.message = fmt::format("'{}': {}", file, error.message);
+    return error;
 }
 
 }  // namespace pivrak

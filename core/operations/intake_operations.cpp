@@ -65,10 +65,11 @@ Result<double> scale_of(const Arguments& a, const Bounds& bounds) {
 
 Result<Outcome> stand(const Document& document, const Arguments& a, const OperationContext&) {
     std::vector<PartId> tops;
+    const Tree tree(document);
     if (a.has("parts"))
         tops = a.parts("parts");
     else
-        for (const PartId root : Tree(document).roots()) tops.push_back(root);
+        tops.assign(tree.roots().begin(), tree.roots().end());
     if (tops.empty()) return Error{"stand.nothing", "there is no model yet to stand up", "parts"};
     StandOptions options;
     PIVRAK_TRY(turn, turn_of(a));

@@ -83,8 +83,8 @@ TEST(Picture, APreviewShowsPiecesInColours) {
     Hands hands(test::look());
     hands.type("importPath", QStringLiteral(DEMO_MODELS "/drive-station.obj"));
     hands.click("acceptPreview");
-    const QImage before = hands.window.view().grabFramebuffer();
     hands.key(Qt::Key_2);
+    const QImage before = hands.window.view().grabFramebuffer();
     hands.clickRow(hands.named("steel"));
     hands.clickRow(hands.named("paint"), Qt::ControlModifier);
     hands.click("previewSplit");

@@ -1,0 +1,379 @@
+// The demo's awkward models from raw to clean parts, by mouse and keys and by a job, with the same result; and
+// the tools of Intake and Split as hands use them.
+#include <gtest/gtest.h>
+
+#include <QLabel>
+#include <QListWidget>
+#include <QSlider>
+#include <QTableWidget>
+#include <QTest>
+
+#include "core/geometry/mesh_edit.h"
+#include "core/geometry/mesh_faults.h"
+#include "core/io/gltf_write.h"
+#include "core/model/recognised.h"
+#include "core/operations/job.h"
+#include "demo/vehicles.h"
+#include "tests/app/app_test.h"
+#include "tests/support/temp_folder.h"
+#include "tests/support/window.h"
+
+namespace pivrak {
+namespace {
+
+using nlohmann::json;
+using test::Hands;
+
+const std::string models = DEMO_MODELS;
+
+Document by_job(const json& job) {
+    const auto done = run_job(make_registry(), job, {models, {}});
+    EXPECT_TRUE(done.ok()) << (done ? "" : done.error().message);
+    return done ? done->document : Document{};
+}
+
+void open(Hands& hands, const char* model) {
+    hands.type("importPath", QString::fromStdString(models + "/" + model));
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    hands.click("acceptPreview");
+}
+
+TEST(RawToClean, GroomerFacesForwardStandsAndIsTidy) {
+    Hands hands(test::look());
+    open(hands, "groomer.glb");
+    hands.session.settle();
+    const auto found = [&](const char* code) {
+        const auto& all = hands.session.findings();
+        return std::any_of(all.begin(), all.end(), [&](const Finding& f) { return f.code == code; });
+    };
+    EXPECT_TRUE(found("ground.off"));
+    EXPECT_TRUE(found("facing.backwards")) << "its names tell";
+    EXPECT_TRUE(found("node.empty"));
+    hands.click("tabStand");
+    hands.choose("standFront", "-x");
+    hands.click("previewStand");
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    hands.click("acceptPreview");
+    hands.click("tabTidy");
+    EXPECT_GT(hands.find<QListWidget>("tidyList")->count(), 40);
+    hands.click("tidyAll");
+    EXPECT_EQ(hands.text("tidyState"), "✓ the tree is tidy");
+    hands.key(Qt::Key_2);
+    hands.click("tabFind");
+    hands.click("findRepeats");
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    hands.click("acceptPreview");
+    hands.session.select({});
+    hands.click("lookForParts");
+    ASSERT_GT(hands.find<QListWidget>("recognisedList")->count(), 12);
+
+    const Document& d = hands.session.document();
+    const demo::VehicleFigures truth;
+    const Bounds bounds = document_bounds(d);
+    EXPECT_NEAR(bounds.size().x(), truth.groomer_length, 0.02);
+    EXPECT_NEAR(bounds.min.z(), 0, 1e-6);
+    int road_wheels = 0;
+    for (const RecognisedPart& r : recognise_parts(d, Tree(d).all()))
+        if (r.shape.element == MachineElement::Wheel && std::abs(r.shape.radius_m - truth.road_wheel_radius) < 1e-4 &&
+            std::abs(r.shape.width_m - truth.road_wheel_width) < 1e-4)
+            ++road_wheels;
+    EXPECT_EQ(road_wheels, 2 * truth.road_wheels_a_side);
+    const Document same = by_job({{"import", {{"file", models + "/groomer.glb"}, {"unit", "auto"}, {"up", "auto"}}},
+                                  {"steps",
+                                   {{{"op", "model.stand"}, {"up", "+z"}, {"front", "-x"}, {"ground", true}, {"centre", true}},
+                                    {{"op", "tree.tidy"}, {"what", "all"}},
+                                    {{"op", "part.find_repeats"}, {"tolerance", "0.1 mm"}, {"rename", true}}}}});
+    EXPECT_TRUE(same == d);
+    EXPECT_TRUE(hands.refusals.isEmpty()) << hands.refusals.join("; ").toStdString();
+}
+
+TEST(RawToClean, TruckGetsItsTrueSizeAndEightNamedWheels) {
+    Hands hands(test::look());
+    open(hands, "supply-truck.glb");
+    hands.click("tabStand");
+    EXPECT_TRUE(hands.text("standReason").contains("centimetres read as metres?"));
+    hands.click("standGuess");
+    hands.click("acceptPreview");
+    EXPECT_LT(document_bounds(hands.session.document()).longest(), 10);
+    hands.key(Qt::Key_2);
+    hands.clickRow(hands.named("tyres"));
+    hands.click("previewSplit");
+    EXPECT_EQ(hands.text("splitCount"), "8 pieces");
+    EXPECT_EQ(hands.find<QTableWidget>("pieceTable")->rowCount(), 8);
+    hands.key(Qt::Key_Return);
+    ASSERT_EQ(hands.session.selection().size(), 8u) << "what was made is picked";
+    hands.click("tabFind");
+    hands.click("lookForParts");
+    EXPECT_EQ(hands.find<QListWidget>("recognisedList")->count(), 8);
+    hands.click("acceptRecognised");
+    const Document& d = hands.session.document();
+    const demo::VehicleFigures truth;
+    // Two axles of the truck, two of the trailer, from the front.
+    const PartId front_left = hands.named("Wheel axle 1 left"), rear_right = hands.named("Wheel axle 2 right");
+    const Vec3 between = world_from_rest(d, front_left).translation - world_from_rest(d, rear_right).translation;
+    EXPECT_NEAR(between.x(), truth.truck_wheelbase, 1e-4);
+    EXPECT_NEAR(between.y(), truth.truck_track, 1e-4);
+    EXPECT_NEAR(std::abs(world_from_rest(d, front_left).axis(0).y()), 1, 1e-6);
+    json tyres = json::array();
+    for (int i = 1; i <= 8; ++i) tyres.push_back(fmt::format("tyres {}", i));
+    // The window lists the large ones first, so its job names the pieces as it did.
+    const auto& steps = hands.session.history().steps();
+    json job_steps = json::array();
+    for (std::size_t i = 1; i < steps.size(); ++i) job_steps.push_back(steps[i]);
+    const Document same = by_job({{"import", {{"file", models + "/supply-truck.glb"}, {"unit", "auto"}, {"up", "auto"}}}, {"steps", job_steps}});
+    EXPECT_TRUE(same == d);
+    EXPECT_EQ(d.images.size(), 1u) << "its picture came along";
+}
+
+TEST(RawToClean, CabinAndGround) {
+    Hands hands(test::look());
+    open(hands, "cabin.glb");
+    hands.click("tabTidy");
+    hands.click("tidyNames");
+    EXPECT_TRUE(find_part(hands.session.document(), "post 4").ok());
+    hands.key(Qt::Key_2);
+    hands.clickRow(hands.named("cabin/hanger"));
+    hands.click("tabFind");
+    hands.session.select({});
+    hands.click("findRepeats");
+    ASSERT_NE(hands.session.previewed(), nullptr);
+    hands.click("acceptPreview");
+    const Document same = by_job({{"import", {{"file", models + "/cabin.glb"}, {"unit", "auto"}, {"up", "auto"}}},
+                                  {"steps",
+                                   {{{"op", "tree.tidy"}, {"what", "names"}},
+                                    {{"op", "part.find_repeats"}, {"tolerance", "0.1 mm"}, {"rename", true}}}}});
+    EXPECT_TRUE(same == hands.session.document());
+
+    hands.session.newProject();
+    hands.key(Qt::Key_1);
+    hands.click("tabModel");
+    open(hands, "saddle-ground.glb");
+    hands.session.settle();
+    EXPECT_EQ(triangle_count(hands.session.document()), static_cast<std::size_t>(demo::VehicleFigures{}.ground_triangles));
+    for (const Finding& f : hands.session.findings()) EXPECT_NE(f.code, "surface.open") << "a ground is a sheet: " << f.message;
+    // The finding offers the fix.
+    hands.click("fixFinding");
+    hands.click("acceptPreview");
+    EXPECT_NEAR(document_bounds(hands.session.document()).min.z(), 0, 1e-6);
+}
+
+TEST(PickInside, FacesGrowShrinkAndBreakOff) {
+    Hands hands(test::look());
+    hands.click("tabStand-ins");
+    hands.choose("standInKind", "cylinder");
+    hands.click("previewStandIn");
+    ASSERT_NE(hands.session.previewed(), nullptr);
+    hands.click("acceptPreview");
+    const PartId part = hands.named("Cylinder");
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    hands.key(Qt::Key_2);
+    hands.click("tabPick");
+    hands.click("pickFaces");
+    hands.clickInView(part);
+    EXPECT_EQ(hands.session.picks().face_count(), 1u);
+    hands.type("pickAngle", "10 deg", false);
+    hands.click("growAngle");
+    const std::size_t side = hands.session.picks().face_count();
+    EXPECT_GT(side, 40u) << "a flat end, or the 48 facets that meet at 7.5 degrees";
+    EXPECT_LT(side, 97u);
+    hands.click("growRing");
+    EXPECT_GT(hands.session.picks().face_count(), side);
+    hands.click("shrinkRing");
+    hands.click("growPiece");
+    const std::size_t all = hands.session.document().shapes.begin()->mesh->triangle_count();
+    EXPECT_EQ(hands.session.picks().face_count(), all);
+    hands.click("invertPick");
+    EXPECT_TRUE(hands.session.picks().empty());
+    hands.clickInView(part);
+    hands.click("growAngle");
+    hands.click("tabBreak");
+    hands.choose("splitBy", "split.faces");
+    hands.click("previewSplit");
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    hands.key(Qt::Key_Return);
+    EXPECT_EQ(hands.session.document().parts.size(), 3u);
+    EXPECT_TRUE(hands.session.picks().empty()) << "face numbers mean other faces now";
+}
+
+TEST(PickInside, BoxAndLassoThroughAndVisible) {
+    Hands hands(test::look());
+    hands.click("tabStand-ins");
+    hands.choose("standInKind", "box");
+    hands.click("previewStandIn");
+    hands.click("acceptPreview");
+    hands.window.view().setDirection(0.4, 0.5);
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    hands.key(Qt::Key_2);
+    hands.click("tabPick");
+    hands.click("pickPoints");
+    Viewport& view = hands.window.view();
+    const QPoint low(4, 4), high(view.width() - 5, view.height() - 5);
+    hands.drag(&view, low, high);
+    const std::size_t seen = hands.session.picks().points.size();
+    hands.click("pickThrough");
+    hands.drag(&view, low, high);
+    const std::size_t all = hands.session.picks().points.size();
+    EXPECT_GT(seen, 0u);
+    EXPECT_GT(all, seen) << "the far corners are hidden";
+    hands.click("pickLasso");
+    hands.drag(&view, low, QPoint(high.x(), low.y()));
+    EXPECT_TRUE(hands.session.picks().points.empty()) << "a straight stroke goes round nothing";
+    hands.click("pickParts");
+    EXPECT_EQ(hands.session.pickSettings().kind, PickKind::Parts);
+}
+
+TEST(CutPlane, IsPlacedByAKnobAndCaps) {
+    Hands hands(test::look());
+    hands.click("tabStand-ins");
+    hands.choose("standInKind", "box");
+    hands.click("previewStandIn");
+    hands.click("acceptPreview");
+    hands.window.view().setDirection(-1.2, 0.3);
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    hands.key(Qt::Key_2);
+    hands.clickRow(hands.named("Box"));
+    hands.choose("splitBy", "split.plane");
+    ASSERT_TRUE(hands.session.toolPlane().has_value());
+    const double before = hands.session.toolPlane()->point.x();
+    const QPoint knob = hands.window.view().planeKnob()->toPoint();
+    hands.drag(&hands.window.view(), knob, knob + QPoint(25, 0));
+    EXPECT_NE(hands.session.toolPlane()->point.x(), before);
+    hands.type("planeOffset", "100 mm");
+    hands.click("previewSplit");
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    hands.key(Qt::Key_Return);
+    const Document& d = hands.session.document();
+    const Mesh& a = *d.shapes.find(d.parts.find(hands.named("Box A"))->shape)->mesh;
+    EXPECT_TRUE(mesh_faults(a).clean());
+    EXPECT_NEAR(mesh_bounds(a).size().x(), 0.2, 1e-4) << "from 100 to 300 mm";
+}
+
+TEST(Copies, RepeatMirrorAndSets) {
+    Hands hands(test::look());
+    hands.click("tabStand-ins");
+    hands.choose("standInKind", "wheel");
+    hands.type("standInName", "Wheel left", false);
+    hands.click("previewStandIn");
+    hands.click("acceptPreview");
+    hands.session.run({{"op", "model.stand"}, {"ground", true}});
+    hands.session.run({{"op", "part.duplicate"}, {"parts", {"Wheel left"}}, {"shift", {0, 1, 0}}, {"shape_alone", false}});
+    hands.session.run({{"op", "part.remove"}, {"parts", {hands.named("Wheel left").value}}});
+    hands.key(Qt::Key_2);
+    hands.clickRow(hands.named("Wheel left 2"));
+    hands.click("tabCopy");
+    hands.choose("copyWay", "part.mirror");
+    hands.click("previewCopy");
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    hands.click("acceptPreview");
+    const PartId right = hands.named("Wheel right 2");
+    EXPECT_NEAR(world_from_rest(hands.session.document(), right).translation.y(), -1, 0.2);
+    hands.choose("copyWay", "part.repeat_line");
+    hands.type("copyCount", "4", false);
+    hands.type("copyX", "1.2 m", false);
+    hands.click("previewCopy");
+    hands.click("acceptPreview");
+    EXPECT_EQ(hands.session.document().parts.size(), 5u);
+    hands.click("tabSets");
+    hands.type("setName", "spares");
+    ASSERT_EQ(hands.session.document().sets.size(), 1u) << hands.refusals.join("; ").toStdString();
+    hands.click("lockSet");
+    for (const PartId part : hands.session.document().sets.begin()->parts) {
+        EXPECT_TRUE(hands.session.document().parts.find(part)->locked);
+        EXPECT_FALSE(hands.visiblePixel(part).has_value()) << "a locked part is passed through";
+    }
+    hands.click("hideSet");
+    hands.type("partsFilter", "spares", false);
+    EXPECT_EQ(hands.window.parts().tree().model()->rowCount(), 3);
+}
+
+TEST(SwapShapes, AFinishedShapeTakesAStandInsPlace) {
+    Hands hands(test::look());
+    for (const char* teeth : {"24", "31"}) {
+        hands.click("tabStand-ins");
+        hands.choose("standInKind", "gear");
+        hands.type("standIn_teeth", teeth, false);
+        hands.click("previewStandIn");
+        hands.click("acceptPreview");
+    }
+    const PartId kept = hands.named("Gear 24T");
+    const Frame pivot = world_from_rest(hands.session.document(), kept);
+    hands.clickRow(kept);
+    hands.clickRow(hands.named("Gear 31T"), Qt::ControlModifier);
+    hands.click("tabSwap");
+    hands.choose("swapMatch", "axis");
+    hands.click("swapShape");
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    hands.click("acceptPreview");
+    EXPECT_EQ(hands.session.document().parts.size(), 1u);
+    EXPECT_TRUE(world_from_rest(hands.session.document(), kept) == pivot);
+    EXPECT_NEAR(document_bounds(hands.session.document()).size().x(), 4e-3 * 33, 1e-3) << "31 teeth of module 4: tip 33 modules";
+}
+
+TEST(StandUp, TwoPickedPointsSetTheSize) {
+    Hands hands(test::look());
+    hands.click("tabStand-ins");
+    hands.choose("standInKind", "box");
+    hands.type("standIn_chamfer", "0 mm", false);
+    hands.click("previewStandIn");
+    hands.click("acceptPreview");
+    hands.window.view().setDirection(0.5, 0.5);
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    hands.click("tabStand");
+    hands.click("standPoints");
+    const PartId box = hands.named("Box");
+    const Document& d = hands.session.document();
+    const Part& part = *d.parts.find(box);
+    const auto corner = [&](double y) {
+        const Frame world = world_from_rest(d, box) * part.part_from_shape;
+        const Bounds b = d.shapes.find(part.shape)->bounds;
+        const Vec3 inward(b.max.x() - 2e-3, y > 0 ? b.max.y() - 2e-3 : b.min.y() + 2e-3, b.max.z());
+        const Vec3 seen = hands.window.view().camera().project(world.point(inward));
+        return QPoint(static_cast<int>(seen.x()), static_cast<int>(seen.y()));
+    };
+    QTest::mouseClick(&hands.window.view(), Qt::LeftButton, {}, corner(1));
+    QTest::mouseClick(&hands.window.view(), Qt::LeftButton, Qt::ShiftModifier, corner(-1));
+    hands.settle();
+    ASSERT_EQ(hands.session.picks().points.size(), 2u);
+    EXPECT_TRUE(hands.text("standDistance").contains("0.3000 m")) << hands.text("standDistance").toStdString();
+    hands.type("standLength", "900 mm");
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    hands.click("acceptPreview");
+    EXPECT_NEAR(document_bounds(hands.session.document()).size().x(), 1.8, 1e-3) << "three times 600 mm";
+}
+
+/// A file of a million triangles keeps the window alive, and can be given up.
+TEST(LargeFiles, CanBeCancelled) {
+    test::TempFolder folder;
+    Mesh mesh;
+    constexpr std::uint32_t side = 708;
+    for (std::uint32_t i = 0; i <= side; ++i)
+        for (std::uint32_t j = 0; j <= side; ++j)
+            mesh.positions.emplace_back(Vec3f(0.01f * static_cast<float>(i), 0.01f * static_cast<float>(j), 0.f));
+    mesh.normals.assign(mesh.positions.size(), Vec3f(0, 0, 1));
+    for (std::uint32_t i = 0; i < side; ++i)
+        for (std::uint32_t j = 0; j < side; ++j) {
+            const std::uint32_t a = i * (side + 1) + j, b = a + side + 1;
+            mesh.indices.insert(mesh.indices.end(), {a, b, b + 1, a, b + 1, a + 1});
+        }
+    mesh.submeshes = {{MaterialId{}, 0, static_cast<std::uint32_t>(mesh.indices.size()), {}}};
+    const Document nothing = empty_document();
+    GltfBuilder builder(nothing);
+    builder.add_root(builder.add_node("field", Frame{}, builder.add_mesh(mesh, "field")));
+    folder.write("large.glb", *builder.finish());
+    Hands hands(test::look());
+    const Document before = hands.session.document();
+    hands.session.importModel({{"op", "model.import"}, {"file", (folder / "large.glb").string()}});
+    int turns = 0;
+    while (hands.session.background().isBusy() && turns < 5) {
+        QCoreApplication::processEvents();
+        QTest::qWait(5);
+        ++turns;
+    }
+    EXPECT_TRUE(hands.session.background().isBusy()) << "the window went on while it was read";
+    hands.session.background().cancel();
+    EXPECT_FALSE(hands.session.background().isBusy());
+    EXPECT_TRUE(hands.session.document() == before);
+}
+
+}  // namespace
+}  // namespace pivrak
