@@ -91,8 +91,10 @@ const std::vector<Mesh>& pieces() {
         for (int i = 0; i < 2000; ++i) {
             const int kind = i % 40;
             const Solid solid = kind % 2 ? bolt(8 + kind) : shaft(10 + kind, -20, 20 + 2 * kind, 2, 24);
-            const Frame pose{Quat(Eigen::AngleAxisd(3 * share(random), Vec3(share(random), share(random), share(random)).normalized())),
-                             5 * Vec3(share(random), share(random), share(random))};
+            const Frame pose{
+                Quat(Eigen::AngleAxisd(3 * share(random),
+                                       Vec3(share(random), share(random), share(random)).normalized())),
+                5 * Vec3(share(random), share(random), share(random))};
             list.push_back(transformed(solid_mesh(solid, 1e-3), pose));
         }
         return list;
@@ -112,7 +114,8 @@ BENCHMARK(BM_repeats)->Unit(benchmark::kMillisecond)->Repetitions(3);
 
 void BM_weld_pieces(benchmark::State& state) {
     for (auto _ : state)
-        for (const Mesh& mesh : pieces()) benchmark::DoNotOptimize(weld_points(mesh.positions, 1e-4).of_vertex.data());
+        for (const Mesh& mesh : pieces())
+            benchmark::DoNotOptimize(weld_points(mesh.positions, 1e-4).of_vertex.data());
 }
 BENCHMARK(BM_weld_pieces)->Unit(benchmark::kMillisecond)->Repetitions(3);
 
@@ -149,7 +152,8 @@ BENCHMARK(BM_count_teeth)->Unit(benchmark::kMillisecond)->Repetitions(3);
 void BM_count_teeth_by_trial(benchmark::State& state) {
     for (auto _ : state)
         for (const Mesh& mesh : gears())
-            for (int teeth = 5; teeth <= 300; teeth += 5) benchmark::DoNotOptimize(tooth_profile(mesh, Frame{}, teeth).strength);
+            for (int teeth = 5; teeth <= 300; teeth += 5)
+                benchmark::DoNotOptimize(tooth_profile(mesh, Frame{}, teeth).strength);
 }
 BENCHMARK(BM_count_teeth_by_trial)->Unit(benchmark::kMillisecond)->Iterations(1)->Repetitions(3);
 

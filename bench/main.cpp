@@ -73,13 +73,20 @@ int main(int argc, char** argv) {
           "BM_assimp_glb");
     const double pick = times.seconds("BM_pick"), by_hand = times.seconds("BM_pick_by_hand");
     if (pick > 0 && by_hand > 0)
-        row("pick", "what lies under the pointer among 1 000 000 triangles / asking every triangle", "at most 0.001x",
-            fmt::format("{:.6f}x ({:.4f} ms / {:.1f} ms)", pick / by_hand, 1e3 * pick, 1e3 * by_hand), pick <= 0.001 * by_hand);
-    ratio("repeats", "equal pieces among 2 000 / welding their vertices once", 10, "BM_repeats", "BM_weld_pieces");
-    const double counted = times.seconds("BM_count_teeth"), tried = 5 * times.seconds("BM_count_teeth_by_trial");
+        row("pick", "what lies under the pointer among 1 000 000 triangles / asking every triangle",
+            "at most 0.001x",
+            fmt::format("{:.6f}x ({:.4f} ms / {:.1f} ms)", pick / by_hand, 1e3 * pick, 1e3 * by_hand),
+            pick <= 0.001 * by_hand);
+    ratio("repeats", "equal pieces among 2 000 / welding their vertices once", 10, "BM_repeats",
+          "BM_weld_pieces");
+    const double counted = times.seconds("BM_count_teeth"),
+                 tried = 5 * times.seconds("BM_count_teeth_by_trial");
     if (counted > 0 && tried > 0) {
-        row("teeth", "counting teeth of 49 gears, 2 % noise / trying every count from 5 to 300 (a fifth of them measured)",
-            "at most 0.2x", fmt::format("{:.3f}x ({:.0f} ms / {:.0f} ms)", counted / tried, 1e3 * counted, 1e3 * tried),
+        row("teeth",
+            "counting teeth of 49 gears, 2 % noise / trying every count from 5 to 300 (a fifth of them "
+            "measured)",
+            "at most 0.2x",
+            fmt::format("{:.3f}x ({:.0f} ms / {:.0f} ms)", counted / tried, 1e3 * counted, 1e3 * tried),
             counted <= 0.2 * tried);
         const double wrong = times.counter("BM_count_teeth", "wrong");
         row("teeth", "wrong counts among them", "none", fmt::format("{:.0f}", wrong), wrong == 0);

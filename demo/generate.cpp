@@ -62,7 +62,8 @@ int main(int argc, char** argv) {
     }
     std::filesystem::create_directories(argv[1]);
     const std::filesystem::path folder(argv[1]);
-    const bool done = generate_drive_station(folder) && generate_model(folder, "groomer.glb", demo::groomer()) &&
+    const bool done = generate_drive_station(folder) &&
+                      generate_model(folder, "groomer.glb", demo::groomer()) &&
                       generate_model(folder, "supply-truck.glb", demo::supply_truck()) &&
                       generate_model(folder, "cabin.glb", demo::cabin()) &&
                       generate_model(folder, "saddle-ground.glb", demo::saddle_ground());

@@ -16,7 +16,8 @@ void GlbScene::add_material(const std::string& name, const std::array<double, 3>
     m.id = document_.new_id<MaterialId>();
     m.name = name;
     for (std::size_t k = 0; k < 3; ++k)
-        m.base_color[k] = screen[k] <= 0.04045 ? screen[k] / 12.92 : std::pow((screen[k] + 0.055) / 1.055, 2.4);
+        m.base_color[k] =
+            screen[k] <= 0.04045 ? screen[k] / 12.92 : std::pow((screen[k] + 0.055) / 1.055, 2.4);
     m.metallic = metallic;
     m.roughness = roughness;
     document_.materials.set(m);
@@ -52,10 +53,11 @@ int GlbScene::part(const std::string& name, int parent, const Solid& solid, cons
     return part(name, parent, {{solid, material}}, frame);
 }
 
-int GlbScene::part(const std::string& name, int parent, const std::vector<std::pair<Solid, std::string>>& solids,
-                   const Frame& frame) {
+int GlbScene::part(const std::string& name, int parent,
+                   const std::vector<std::pair<Solid, std::string>>& solids, const Frame& frame) {
     Mesh mesh;
-    for (const auto& [solid, material] : solids) append_mesh(mesh, solid_mesh(solid, per_mm_, materials_.at(material)));
+    for (const auto& [solid, material] : solids)
+        append_mesh(mesh, solid_mesh(solid, per_mm_, materials_.at(material)));
     return part(name, parent, std::move(mesh), frame);
 }
 

@@ -9,8 +9,8 @@
 
 namespace pivrak::demo {
 
-/// A glTF scene as some other program might have written it: nested nodes, scales, mirrors. Solids are given in
-/// the unit of the file times a factor; axes are ours until they are written.
+/// A glTF scene as some other program might have written it: nested nodes, scales, mirrors. Solids are given
+/// in the unit of the file times a factor; axes are ours until they are written.
 class GlbScene {
 public:
     /// `per_mm`: units of the file for one millimetre of the solids.

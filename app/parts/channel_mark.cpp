@@ -22,7 +22,8 @@ ChannelMark channelMark(const Session& session, PartId id) {
     const Part* part = session.shownDocument().parts.find(id);
     ChannelMark most = ChannelMark::None;
     if (!part) return most;
-    for (const ChannelKind kind : channels_of(part->joint.kind)) most = std::max(most, channelMark(session, {id, kind}));
+    for (const ChannelKind kind : channels_of(part->joint.kind))
+        most = std::max(most, channelMark(session, {id, kind}));
     return most;
 }
 

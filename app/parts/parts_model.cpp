@@ -98,7 +98,8 @@ QString PartsModel::words(const Part& part) const {
     QStringList words{QString::fromStdString(part.name), part.is_datum() ? tr("datum") : tr("shape"),
                       QString::fromUtf8(word(part.joint.kind).data())};
     for (const PartSet& set : session_.shownDocument().sets)
-        if (std::binary_search(set.parts.begin(), set.parts.end(), part.id)) words << QString::fromStdString(set.name);
+        if (std::binary_search(set.parts.begin(), set.parts.end(), part.id))
+            words << QString::fromStdString(set.name);
     if (part.locked) words << tr("locked");
     if (!part.shown) words << tr("hidden");
     return words.join(QLatin1Char('\n'));

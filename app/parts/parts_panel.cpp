@@ -38,7 +38,11 @@ public:
         const auto mark = static_cast<ChannelMark>(index.data(PartsModel::MarkRole).toInt());
         painter->setFont(Look::uiFont(12));
         painter->setPen(ink);
-        const QRect text = option.rect.adjusted(19, 0, hovered || locked ? -64 : mark != ChannelMark::None || !shown ? -44 : -4, 0);
+        const QRect text = option.rect.adjusted(19, 0,
+                                                hovered || locked                     ? -64
+                                                : mark != ChannelMark::None || !shown ? -44
+                                                                                      : -4,
+                                                0);
         painter->drawText(
             text, Qt::AlignVCenter,
             painter->fontMetrics().elidedText(index.data().toString(), Qt::ElideMiddle, text.width()));
@@ -46,7 +50,8 @@ public:
         if (hovered || !shown)
             paintEye(*painter, QRectF(eyeRect(option.rect)).center(), shown, theme.softInk);
         if (hovered || locked)
-            paintLock(*painter, QRectF(lockRect(option.rect)).center(), locked, locked ? theme.ink : theme.softInk);
+            paintLock(*painter, QRectF(lockRect(option.rect)).center(), locked,
+                      locked ? theme.ink : theme.softInk);
         painter->restore();
     }
 
@@ -58,7 +63,8 @@ public:
             const QPoint at = static_cast<QMouseEvent*>(event)->pos();
             for (const auto& [rect, role] : {std::pair(eyeRect(option.rect), PartsModel::ShownRole),
                                              std::pair(lockRect(option.rect), PartsModel::LockedRole)})
-                if (rect.contains(at)) return press || model->setData(index, !index.data(role).toBool(), role);
+                if (rect.contains(at))
+                    return press || model->setData(index, !index.data(role).toBool(), role);
         }
         return QStyledItemDelegate::editorEvent(event, model, option, index);
     }

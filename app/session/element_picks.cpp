@@ -8,7 +8,8 @@ namespace pivrak {
 
 std::size_t ElementPicks::face_count() const {
     std::size_t count = 0;
-    for (const auto& [part, mask] : faces) count += static_cast<std::size_t>(std::count(mask.begin(), mask.end(), true));
+    for (const auto& [part, mask] : faces)
+        count += static_cast<std::size_t>(std::count(mask.begin(), mask.end(), true));
     return count;
 }
 
@@ -53,7 +54,8 @@ FaceMask grown_mask(const Mesh& mesh, const FaceMask& mask, Growth growth, doubl
 ElementPicks grown(const Document& document, const ElementPicks& picks, Growth growth, double angle_rad) {
     ElementPicks out = picks;
     for (auto& [part, mask] : out.faces)
-        mask = grown_mask(*document.shapes.find(document.parts.find(part)->shape)->mesh, mask, growth, angle_rad);
+        mask = grown_mask(*document.shapes.find(document.parts.find(part)->shape)->mesh, mask, growth,
+                          angle_rad);
     std::erase_if(out.faces, [](const auto& entry) {
         return std::find(entry.second.begin(), entry.second.end(), true) == entry.second.end();
     });

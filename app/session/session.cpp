@@ -116,7 +116,10 @@ double Session::turnOf(PartId part) const {
 
 bool Session::setChannel(ChannelRef channel, const std::string& text) {
     const Track* track = clip().track(channel);
-    json step{{"op", "channel.set"}, {"parts", {channel.part.value}}, {"channel", word(channel.kind)}, {"value", text}};
+    json step{{"op", "channel.set"},
+              {"parts", {channel.part.value}},
+              {"channel", word(channel.kind)},
+              {"value", text}};
     if ((track && !track->keys.empty()) || auto_key_) {
         step["op"] = "key.set";
         step["frame"] = frame_;

@@ -113,12 +113,16 @@ void GaugeBar::expect() {
         switch (session_.stage()) {
             case Stage::Intake:
                 if (session_.pickSettings().kind == PickKind::Points)
-                    return tr("Click one corner of the model, then with Shift another: their distance is measured");
+                    return tr(
+                        "Click one corner of the model, then with Shift another: their distance is measured");
                 return tr("Check size, up and front under Stand, tidy the tree, then go on to Split (2)");
             case Stage::Split:
-                if (session_.toolPlane()) return tr("Drag the knob of the plane along its rule, then preview the cut");
+                if (session_.toolPlane())
+                    return tr("Drag the knob of the plane along its rule, then preview the cut");
                 if (session_.pickSettings().kind == PickKind::Faces)
-                    return tr("Click faces, Shift adds, Ctrl takes away; drag draws an outline; grow the picking under Pick");
+                    return tr(
+                        "Click faces, Shift adds, Ctrl takes away; drag draws an outline; grow the picking "
+                        "under Pick");
                 return part ? tr("Preview how the selection breaks apart, then accept")
                             : tr("Pick the lumps to break apart, or let Find recognise parts and repeats");
             case Stage::Pivots:

@@ -14,9 +14,9 @@
 #include "app/stages/handover_panel.h"
 #include "app/stages/intake_panel.h"
 #include "app/stages/keys_panel.h"
+#include "app/stages/piece_table.h"
 #include "app/stages/pivots_panel.h"
 #include "app/stages/rig_panel.h"
-#include "app/stages/piece_table.h"
 #include "app/stages/split_panel.h"
 #include "app/stages/swap_card.h"
 #include "app/stages/tree_panel.h"
@@ -31,7 +31,8 @@ const QString project_filter = QStringLiteral("Pivrak project (*.pivrak.glb)");
 QString modelFilter() {
     QStringList endings;
     for (const ModelFormat& format : model_formats())
-        endings << QStringLiteral("*") + QString::fromUtf8(format.ending.data(), static_cast<qsizetype>(format.ending.size()));
+        endings << QStringLiteral("*") +
+                       QString::fromUtf8(format.ending.data(), static_cast<qsizetype>(format.ending.size()));
     return MainWindow::tr("Models (%1)").arg(endings.join(QLatin1Char(' ')));
 }
 
@@ -108,7 +109,8 @@ QWidget* MainWindow::makePanel(Stage stage) {
             auto* intake = new IntakePanel(session_);
             connect(intake, &IntakePanel::fileAsked, this, &MainWindow::importAsked);
             connect(&intake->swapCard(), &SwapCard::fileAsked, this, [this, intake] {
-                const QString path = questions_.open_file(this, tr("A newer version of the model"), modelFilter());
+                const QString path =
+                    questions_.open_file(this, tr("A newer version of the model"), modelFilter());
                 if (!path.isEmpty()) intake->swapCard().updateFrom(path);
             });
             return intake;
@@ -126,9 +128,9 @@ QWidget* MainWindow::makePanel(Stage stage) {
         case Stage::Handover: {
             auto* handover = new HandoverPanel(session_);
             connect(handover, &HandoverPanel::pathAsked, this, [this](QLineEdit* into) {
-                const QString path =
-                    questions_.save_file(this, tr("Deliver to"), session_.projectName() + QStringLiteral(".glb"),
-                                         tr("glTF binary (*.glb)"));
+                const QString path = questions_.save_file(this, tr("Deliver to"),
+                                                          session_.projectName() + QStringLiteral(".glb"),
+                                                          tr("glTF binary (*.glb)"));
                 if (!path.isEmpty()) into->setText(path);
             });
             return handover;
@@ -317,7 +319,9 @@ void MainWindow::addEditActions() {
                                                   {tr("Pick edges"), PickKind::Edges},
                                                   {tr("Pick points"), PickKind::Points}};
     for (int i = 0; i < 4; ++i)
-        actions_->add({QStringLiteral("pickKind%1").arg(i + 1), tr("Pick"), kinds[i].first,
+        actions_->add({QStringLiteral("pickKind%1").arg(i + 1),
+                       tr("Pick"),
+                       kinds[i].first,
                        QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)),
                        [this, kind = kinds[i].second] {
                            PickSettings settings = session_.pickSettings();
@@ -325,14 +329,20 @@ void MainWindow::addEditActions() {
                            session_.setPickSettings(settings);
                        },
                        {}});
-    actions_->add({"pickThrough", tr("Pick"), tr("Pick through, or only what is seen"), QKeySequence(QStringLiteral("Alt+T")),
+    actions_->add({"pickThrough",
+                   tr("Pick"),
+                   tr("Pick through, or only what is seen"),
+                   QKeySequence(QStringLiteral("Alt+T")),
                    [this] {
                        PickSettings settings = session_.pickSettings();
                        settings.through = !settings.through;
                        session_.setPickSettings(settings);
                    },
                    {}});
-    actions_->add({"pickLasso", tr("Pick"), tr("Drag a free outline, or a box"), QKeySequence(QStringLiteral("Alt+L")),
+    actions_->add({"pickLasso",
+                   tr("Pick"),
+                   tr("Drag a free outline, or a box"),
+                   QKeySequence(QStringLiteral("Alt+L")),
                    [this] {
                        PickSettings settings = session_.pickSettings();
                        settings.lasso = !settings.lasso;
@@ -408,9 +418,10 @@ void MainWindow::addPartActions() {
                    [this] { return nothingPicked(); }});
     actions_->add({"lockParts", menu, tr("Lock or unlock"), QKeySequence(Qt::Key_L),
                    [this] {
-                       session_.run({{"op", "part.lock"},
-                                     {"parts", session_.selectedIds()},
-                                     {"locked", !session_.document().parts.find(session_.primary())->locked}});
+                       session_.run(
+                           {{"op", "part.lock"},
+                            {"parts", session_.selectedIds()},
+                            {"locked", !session_.document().parts.find(session_.primary())->locked}});
                    },
                    [this] { return nothingPicked(); }});
     actions_->add({"duplicateParts", menu, tr("Duplicate"), QKeySequence(QStringLiteral("Ctrl+D")),
@@ -418,17 +429,22 @@ void MainWindow::addPartActions() {
                        session_.run({{"op", "part.duplicate"}, {"parts", session_.selectedIds()}});
                    },
                    [this] { return nothingPicked(); }});
-    actions_->add({"joinParts", menu, tr("Join into the last picked"), QKeySequence(QStringLiteral("Ctrl+J")),
-                   [this] {
-                       session_.run({{"op", "part.join"}, {"parts", session_.selectedIds()}});
-                   },
-                   [this] { return session_.selection().size() < 2 ? tr("pick at least two parts") : QString(); }});
+    actions_->add(
+        {"joinParts", menu, tr("Join into the last picked"), QKeySequence(QStringLiteral("Ctrl+J")),
+         [this] {
+             session_.run({{"op", "part.join"}, {"parts", session_.selectedIds()}});
+         },
+         [this] { return session_.selection().size() < 2 ? tr("pick at least two parts") : QString(); }});
     actions_->add({"groupParts", menu, tr("Group under a new datum"), QKeySequence(QStringLiteral("Ctrl+G")),
                    [this] {
                        session_.run({{"op", "tree.group"}, {"parts", session_.selectedIds()}});
                    },
                    [this] { return nothingPicked(); }});
-    actions_->add({"tidyTree", menu, tr("Tidy the whole tree"), {}, [this] {
+    actions_->add({"tidyTree",
+                   menu,
+                   tr("Tidy the whole tree"),
+                   {},
+                   [this] {
                        session_.run({{"op", "tree.tidy"}, {"what", "all"}});
                    },
                    {}});

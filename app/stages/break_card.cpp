@@ -141,7 +141,8 @@ void BreakCard::placePlane() {
         const auto face = static_cast<std::size_t>(std::find(mask.begin(), mask.end(), true) - mask.begin());
         const Frame world = world_from_rest(document, id) * part.part_from_shape;
         plane.point = world.point(mesh.corner(face, 0));
-        const Vec3 normal = world.direction((mesh.corner(face, 1) - mesh.corner(face, 0)).cross(mesh.corner(face, 2) - mesh.corner(face, 0)));
+        const Vec3 normal = world.direction(
+            (mesh.corner(face, 1) - mesh.corner(face, 0)).cross(mesh.corner(face, 2) - mesh.corner(face, 0)));
         if (normal.norm() > 0) plane.normal = normal.normalized();
     }
     session_.setToolPlane(plane);
@@ -149,7 +150,8 @@ void BreakCard::placePlane() {
 
 Plane BreakCard::planeFromFields() const {
     Plane plane = session_.toolPlane().value_or(Plane{});
-    const auto offset = parse_quantity(offset_->text().toStdString(), Dimension::Length, session_.document().settings.length_unit);
+    const auto offset = parse_quantity(offset_->text().toStdString(), Dimension::Length,
+                                       session_.document().settings.length_unit);
     if (offset) plane.point += (*offset - plane.normal.dot(plane.point)) * plane.normal;
     return plane;
 }
@@ -157,7 +159,8 @@ Plane BreakCard::planeFromFields() const {
 /// Picks made among previewed pieces belong to the preview; what it was made from is asked again.
 nlohmann::json BreakCard::subjects() const {
     const StepPreview* preview = session_.previewed();
-    return preview && preview->step.contains("parts") && preview->colours_pieces() ? preview->step["parts"] : session_.selectedIds();
+    return preview && preview->step.contains("parts") && preview->colours_pieces() ? preview->step["parts"]
+                                                                                   : session_.selectedIds();
 }
 
 nlohmann::json BreakCard::step() const {
@@ -167,7 +170,8 @@ nlohmann::json BreakCard::step() const {
         return step;
     }
     step["parts"] = subjects();
-    if (step["op"] == "split.pieces" || step["op"] == "split.crease") step["weld"] = weld_->text().toStdString();
+    if (step["op"] == "split.pieces" || step["op"] == "split.crease")
+        step["weld"] = weld_->text().toStdString();
     if (step["op"] == "split.crease") step["angle"] = angle_->text().toStdString();
     if (step["op"] == "split.plane" && session_.toolPlane()) {
         step["point"] = triple(session_.toolPlane()->point);
@@ -180,7 +184,8 @@ nlohmann::json BreakCard::step() const {
 
 void BreakCard::show() {
     soon_.stop();
-    if (const auto weld = parse_quantity(weld_->text().toStdString(), Dimension::Length, session_.document().settings.length_unit))
+    if (const auto weld = parse_quantity(weld_->text().toStdString(), Dimension::Length,
+                                         session_.document().settings.length_unit))
         weld_slider_->setValue(position_of(*weld));
     if (const auto angle = parse_quantity(angle_->text().toStdString(), Dimension::Angle))
         angle_slider_->setValue(static_cast<int>(std::lround(*angle * deg_per_rad)));
@@ -201,10 +206,11 @@ void BreakCard::refresh() {
     show_->setEnabled(ready);
     if (way == "split.plane" && !session_.toolPlane() && shapes > 0 && !preview && isVisible()) placePlane();
     setRole(count_, mine ? "good" : "soft");
-    count_->setText(mine                   ? tr("%1 pieces").arg(preview->outcome.created.size())
-                    : way == "split.faces" ? faces ? tr("%1 faces picked").arg(faces) : tr("Pick the faces to break off.")
-                    : shapes == 0          ? tr("Pick one or more parts with a shape.")
-                                           : tr("%1 parts picked").arg(shapes));
+    count_->setText(mine ? tr("%1 pieces").arg(preview->outcome.created.size())
+                    : way == "split.faces"
+                        ? faces ? tr("%1 faces picked").arg(faces) : tr("Pick the faces to break off.")
+                    : shapes == 0 ? tr("Pick one or more parts with a shape.")
+                                  : tr("%1 parts picked").arg(shapes));
     QStringList names{tr("as beside it")};
     for (const Material& m : session_.document().materials) names << QString::fromStdString(m.name);
     if (material_->count() != names.size()) {
@@ -241,13 +247,15 @@ TrimCard::TrimCard(Session& session, QWidget* parent)
     });
     connect(gap_, &QLineEdit::returnPressed, this, &TrimCard::show);
     connect(show_, &QPushButton::clicked, this, &TrimCard::show);
-    connect(join_, &QPushButton::clicked, this,
-            [this] { session_.run({{"op", "part.join"}, {"parts", session_.selectedIds()}}); });
+    connect(join_, &QPushButton::clicked, this, [this] {
+        session_.run({{"op", "part.join"}, {"parts", session_.selectedIds()}});
+    });
 }
 
 void TrimCard::show() {
     soon_.stop();
-    nlohmann::json step{{"op", "split.trim"}, {"share", share_->value() / 100.0}, {"gap", gap_->text().toStdString()}};
+    nlohmann::json step{
+        {"op", "split.trim"}, {"share", share_->value() / 100.0}, {"gap", gap_->text().toStdString()}};
     const StepPreview* preview = session_.previewed();
     if (preview && preview->step.value("op", "") == "split.trim") {
         if (preview->step.contains("parts")) step["parts"] = preview->step["parts"];

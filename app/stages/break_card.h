@@ -8,7 +8,8 @@
 
 namespace pivrak {
 
-/// Breaks lumps apart in one of six ways, with sliders for thresholds and a coloured preview that follows them.
+/// Breaks lumps apart in one of six ways, with sliders for thresholds and a coloured preview that follows
+/// them.
 class BreakCard : public Card {
     Q_OBJECT
 

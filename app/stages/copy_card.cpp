@@ -13,7 +13,9 @@ CopyCard::CopyCard(Session& session, QWidget* parent)
                                         {tr("front and rear, across X"), "x"},
                                         {tr("above and below, across Z"), "z"}})),
       axis_(makeChoice("roundAxis", {{tr("X"), "x"}, {tr("Y"), "y"}, {tr("Z"), "z"}})),
-      centre_(makeChoice("copyCentre", {{tr("the origin"), "origin"}, {tr("pivot of what carries it"), "parent"}, {tr("its own pivot"), "own"}})),
+      centre_(makeChoice("copyCentre", {{tr("the origin"), "origin"},
+                                        {tr("pivot of what carries it"), "parent"},
+                                        {tr("its own pivot"), "own"}})),
       count_(makeNumber("copyCount")),
       x_(makeNumber("copyX")),
       y_(makeNumber("copyY")),
@@ -44,7 +46,8 @@ CopyCard::CopyCard(Session& session, QWidget* parent)
     state_ = addReadout("copyState");
     connect(way_, &QComboBox::activated, this, &CopyCard::wayChanged);
     connect(show_, &QPushButton::clicked, this, &CopyCard::show);
-    for (QLineEdit* edit : {count_, x_, y_, z_, angle_}) connect(edit, &QLineEdit::returnPressed, this, &CopyCard::show);
+    for (QLineEdit* edit : {count_, x_, y_, z_, angle_})
+        connect(edit, &QLineEdit::returnPressed, this, &CopyCard::show);
     for (QComboBox* box : {plane_, axis_, centre_})
         connect(box, &QComboBox::activated, this, [this] {
             if (session_.previewed()) show();
@@ -61,13 +64,16 @@ void CopyCard::wayChanged() {
 nlohmann::json CopyCard::step() const {
     const StepPreview* preview = session_.previewed();
     const bool again = preview && preview->step.contains("parts");
-    nlohmann::json step{{"op", chosen(way_)}, {"parts", again ? preview->step["parts"] : session_.selectedIds()}};
+    nlohmann::json step{{"op", chosen(way_)},
+                        {"parts", again ? preview->step["parts"] : session_.selectedIds()}};
     step["shape_alone"] = alone_->isChecked();
     const Document& document = session_.document();
     Vec3 centre(0, 0, 0);
-    if (const Part* part = document.parts.find(PartId{step["parts"].empty() ? 0 : step["parts"].back().get<std::uint64_t>()})) {
+    if (const Part* part = document.parts.find(
+            PartId{step["parts"].empty() ? 0 : step["parts"].back().get<std::uint64_t>()})) {
         if (chosen(centre_) == "own") centre = world_from_rest(document, part->id).translation;
-        if (chosen(centre_) == "parent" && part->parent) centre = world_from_rest(document, part->parent).translation;
+        if (chosen(centre_) == "parent" && part->parent)
+            centre = world_from_rest(document, part->parent).translation;
     }
     const auto unit = [](const std::string& axis) {
         const Vec3 v = Vec3::Unit(axis.front() - 'x');
@@ -77,7 +83,8 @@ nlohmann::json CopyCard::step() const {
     const nlohmann::json shift{x_->text().toStdString(), y_->text().toStdString(), z_->text().toStdString()};
     bool whole = false;
     const int count = count_->text().toInt(&whole);
-    if (step["op"] == "part.repeat_line" || step["op"] == "part.repeat_round") step["count"] = whole ? count : 0;
+    if (step["op"] == "part.repeat_line" || step["op"] == "part.repeat_round")
+        step["count"] = whole ? count : 0;
     if (step["op"] == "part.repeat_line") step["step"] = shift;
     if (step["op"] == "part.duplicate") step["shift"] = shift;
     if (step["op"] == "part.mirror") {
@@ -98,8 +105,10 @@ void CopyCard::show() {
 
 void CopyCard::refresh() {
     show_->setEnabled(!session_.selection().empty() || session_.previewed());
-    state_->setText(session_.selection().empty() ? tr("Pick the parts to copy; what they carry comes along, with joints, couplings and keys.")
-                                                 : tr("%1 parts picked, with what they carry").arg(session_.selection().size()));
+    state_->setText(
+        session_.selection().empty()
+            ? tr("Pick the parts to copy; what they carry comes along, with joints, couplings and keys.")
+            : tr("%1 parts picked, with what they carry").arg(session_.selection().size()));
 }
 
 }  // namespace pivrak

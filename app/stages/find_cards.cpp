@@ -45,7 +45,9 @@ RecogniseCard::RecogniseCard(Session& session, QWidget* parent)
       list_(new QListWidget),
       rename_(makeCheck(tr("take the names"), "recogniseRename", true)),
       pivot_(makeCheck(tr("put pivots on their axes"), "recognisePivot", true)),
-      axis_(makeChoice("recogniseAxis", {{tr("own X along it"), "x"}, {tr("own Y along it"), "y"}, {tr("own Z along it"), "z"}})),
+      axis_(makeChoice(
+          "recogniseAxis",
+          {{tr("own X along it"), "x"}, {tr("own Y along it"), "y"}, {tr("own Z along it"), "z"}})),
       look_(makeButton(tr("Look for wheels, gears, shafts, plates"), "lookForParts", true)),
       take_(makeButton(tr("Accept those ticked"), "acceptRecognised")) {
     list_->setObjectName(QStringLiteral("recognisedList"));
@@ -77,19 +79,23 @@ void RecogniseCard::look() {
     }
     session_.background().start(
         tr("Recognising parts"),
-        [document = session_.document(), parts](const Progress& progress) { return recognise_parts(document, parts, progress); },
+        [document = session_.document(), parts](const Progress& progress) {
+            return recognise_parts(document, parts, progress);
+        },
         [this, document = session_.document()](std::vector<RecognisedPart> found) {
             found_ = std::move(found);
             // The large ones first: those matter most.
-            std::stable_sort(found_.begin(), found_.end(), [](const RecognisedPart& a, const RecognisedPart& b) {
-                return a.shape.radius_m > b.shape.radius_m;
-            });
+            std::stable_sort(found_.begin(), found_.end(),
+                             [](const RecognisedPart& a, const RecognisedPart& b) {
+                                 return a.shape.radius_m > b.shape.radius_m;
+                             });
             looked_at_ = document;
             list_->clear();
             for (const RecognisedPart& r : found_) {
                 const Part& part = *document.parts.find(r.part);
                 auto* item = new QListWidgetItem(tr("%1 → %2\n%3\n%4 % sure")
-                                                     .arg(QString::fromStdString(part.name), QString::fromStdString(r.name),
+                                                     .arg(QString::fromStdString(part.name),
+                                                          QString::fromStdString(r.name),
                                                           QString::fromStdString(describe(r.shape)))
                                                      .arg(100 * r.shape.confidence, 0, 'f', 0));
                 item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
@@ -126,7 +132,7 @@ void RecogniseCard::refresh() {
     list_->setVisible(list_->count() > 0);
     take_->setEnabled(ticked > 0);
     take_->setText(ticked > 0 ? tr("Accept %1 ticked").arg(ticked) : tr("Accept those ticked"));
-    state_->setText(list_->count() > 0 ? tr("%1 suggestions").arg(list_->count())
+    state_->setText(list_->count() > 0                ? tr("%1 suggestions").arg(list_->count())
                     : session_.selection().size() > 1 ? tr("among the picked parts")
                                                       : tr("among all parts; pick some to look there only"));
 }

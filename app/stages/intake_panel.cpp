@@ -8,8 +8,7 @@
 namespace pivrak {
 
 IntakePanel::IntakePanel(Session& session, QWidget* parent)
-    : StagePanel(session, Stage::Intake,
-                 {}, parent),
+    : StagePanel(session, Stage::Intake, {}, parent),
       path_(new QLineEdit),
       unit_(makeChoice("importUnit", {{tr("found or guessed"), "auto"},
                                       {tr("millimetres"), "mm"},

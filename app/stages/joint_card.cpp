@@ -37,9 +37,7 @@ JointCard::JointCard(Session& session, QWidget* parent)
     min_->setPlaceholderText(tr("none"));
     max_->setPlaceholderText(tr("none"));
     connect(kind_, &QComboBox::activated, this, [this] { apply({}); });
-    connect(axis_, &QComboBox::activated, this, [this] {
-        apply({{"axis", chosen(axis_)}});
-    });
+    connect(axis_, &QComboBox::activated, this, [this] { apply({{"axis", chosen(axis_)}}); });
     connect(channel_, &QComboBox::activated, this, &JointCard::refresh);
     connect(value_, &QLineEdit::returnPressed, this, [this] {
         session_.setChannel({session_.primary(), channel()}, value_->text().toStdString());
@@ -59,7 +57,8 @@ void JointCard::apply(nlohmann::json change) {
     change["parts"] = session_.selectedIds();
     change["kind"] = chosen(kind_);
     // A new kind of joint has channels of its own.
-    if (const Part* part = session_.document().parts.find(session_.primary()); part && word(part->joint.kind) == chosen(kind_))
+    if (const Part* part = session_.document().parts.find(session_.primary());
+        part && word(part->joint.kind) == chosen(kind_))
         change["channel"] = word(channel());
     if (!session_.run(change)) refresh();
 }
@@ -82,15 +81,16 @@ ChannelKind JointCard::channel() const {
 
 /// A value of the channel with its unit.
 QString JointCard::shown(double value, int decimals) const {
-    return QString::fromStdString(is_turn(channel())
-                                      ? format_angle(value, decimals)
-                                      : format_length(value, session_.document().settings.length_unit, decimals + 1));
+    return QString::fromStdString(
+        is_turn(channel()) ? format_angle(value, decimals)
+                           : format_length(value, session_.document().settings.length_unit, decimals + 1));
 }
 
 void JointCard::showValue() {
     const Part* part = session_.document().parts.find(session_.primary());
     if (!value_->hasFocus())
-        value_->setText(part && part->joint.has(channel()) ? shown(session_.valueOf({part->id, channel()}), 2) : QString());
+        value_->setText(part && part->joint.has(channel()) ? shown(session_.valueOf({part->id, channel()}), 2)
+                                                           : QString());
 }
 
 void JointCard::showChannels(const Joint& joint) {
@@ -106,7 +106,8 @@ void JointCard::refresh() {
     setEnabled(part != nullptr && !session_.previewed());
     const bool moves = part && part->joint.kind != JointKind::Fixed;
     if (part) showChannels(part->joint);
-    for (QWidget* widget : std::initializer_list<QWidget*>{channel_, value_, min_, max_, take_min_, take_max_, free_})
+    for (QWidget* widget :
+         std::initializer_list<QWidget*>{channel_, value_, min_, max_, take_min_, take_max_, free_})
         widget->setEnabled(moves);
     axis_->setEnabled(moves && part->joint.kind != JointKind::Ball && part->joint.kind != JointKind::Free);
     showValue();

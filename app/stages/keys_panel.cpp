@@ -66,8 +66,10 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
     connect(value_, &QLineEdit::returnPressed, this, &KeysPanel::setKey);
     connect(set_, &QPushButton::clicked, this, &KeysPanel::setKey);
     connect(remove_, &QPushButton::clicked, this, [this] {
-        this->session().run(
-            {{"op", "key.remove"}, {"parts", selectedIds()}, {"clip", this->session().clip().name}, {"frame", this->session().frame()}});
+        this->session().run({{"op", "key.remove"},
+                             {"parts", selectedIds()},
+                             {"clip", this->session().clip().name},
+                             {"frame", this->session().frame()}});
     });
     connect(keys_, &QTableWidget::cellClicked, this, [this](int row) {
         this->session().setFrame(keys_->item(row, 0)->data(Qt::UserRole).toDouble());

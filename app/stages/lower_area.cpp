@@ -2,7 +2,8 @@
 
 namespace pivrak {
 
-LowerArea::LowerArea(const QString& title, QWidget* contents, QWidget* parent) : QFrame(parent), note_(new QLabel) {
+LowerArea::LowerArea(const QString& title, QWidget* contents, QWidget* parent)
+    : QFrame(parent), note_(new QLabel) {
     setObjectName(QStringLiteral("lowerArea"));
     setProperty("lower", true);
     auto* name = new QLabel(title);

@@ -21,8 +21,10 @@ PickCard::PickCard(Session& session, QWidget* parent)
     auto* row = new QHBoxLayout(kinds);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(4);
-    const std::pair<QString, const char*> names[] = {
-        {tr("Parts"), "pickParts"}, {tr("Faces"), "pickFaces"}, {tr("Edges"), "pickEdges"}, {tr("Points"), "pickPoints"}};
+    const std::pair<QString, const char*> names[] = {{tr("Parts"), "pickParts"},
+                                                     {tr("Faces"), "pickFaces"},
+                                                     {tr("Edges"), "pickEdges"},
+                                                     {tr("Points"), "pickPoints"}};
     for (int i = 0; i < 4; ++i) {
         auto* button = makeButton(names[i].first, names[i].second);
         button->setCheckable(true);
@@ -39,7 +41,8 @@ PickCard::PickCard(Session& session, QWidget* parent)
     addRow(tr("Bend up to"), angle_);
     addButtons({growButton(tr("Surface within that"), "growAngle", Growth::Angle),
                 growButton(tr("Same size"), "growSize", Growth::SameSize)});
-    addButtons({growButton(tr("One ring more"), "growRing", Growth::Ring), growButton(tr("One less"), "shrinkRing", Growth::Shrink),
+    addButtons({growButton(tr("One ring more"), "growRing", Growth::Ring),
+                growButton(tr("One less"), "shrinkRing", Growth::Shrink),
                 growButton(tr("Invert"), "invertPick", Growth::Invert)});
     addButtons({hide_, only_, all_});
     connect(kinds_, &QButtonGroup::idClicked, this, [this](int id) {
@@ -60,8 +63,9 @@ PickCard::PickCard(Session& session, QWidget* parent)
     connect(hide_, &QPushButton::clicked, this, [this] {
         session_.run({{"op", "part.show"}, {"parts", session_.selectedIds()}, {"shown", false}});
     });
-    connect(only_, &QPushButton::clicked, this,
-            [this] { session_.run({{"op", "part.show_only"}, {"parts", session_.selectedIds()}}); });
+    connect(only_, &QPushButton::clicked, this, [this] {
+        session_.run({{"op", "part.show_only"}, {"parts", session_.selectedIds()}});
+    });
     connect(all_, &QPushButton::clicked, this, [this] {
         nlohmann::json parts = nlohmann::json::array();
         for (const Part& part : session_.document().parts)
@@ -91,7 +95,8 @@ QPushButton* PickCard::growButton(const QString& text, const char* name, Growth 
 
 void PickCard::growParts(Growth growth) {
     const Document& document = session_.shownDocument();
-    if (growth == Growth::SameSize) return session_.select(parts_of_same_size(document, session_.selection()));
+    if (growth == Growth::SameSize)
+        return session_.select(parts_of_same_size(document, session_.selection()));
     std::vector<PartId> picked;
     std::set<MaterialId> wanted;
     const auto materials = [&](const Part& part) {
@@ -105,7 +110,8 @@ void PickCard::growParts(Growth growth) {
     for (const Part& part : document.parts) {
         if (!part.shape) continue;
         const auto own = materials(part);
-        const bool same = std::any_of(own.begin(), own.end(), [&](MaterialId m) { return wanted.contains(m); });
+        const bool same =
+            std::any_of(own.begin(), own.end(), [&](MaterialId m) { return wanted.contains(m); });
         if (growth == Growth::Invert ? !session_.isSelected(part.id) : same) picked.push_back(part.id);
     }
     session_.select(picked);
@@ -120,7 +126,8 @@ void PickCard::refresh() {
     const bool parts = settings.kind == PickKind::Parts, faces = settings.kind == PickKind::Faces;
     const bool some = parts ? !session_.selection().empty() : !picks.faces.empty();
     for (const auto& [growth, button] : growths_) {
-        const bool for_parts = growth == Growth::Material || growth == Growth::SameSize || growth == Growth::Invert;
+        const bool for_parts =
+            growth == Growth::Material || growth == Growth::SameSize || growth == Growth::Invert;
         button->setEnabled(some && (faces || (parts && for_parts)));
     }
     angle_->setEnabled(faces);

@@ -27,7 +27,8 @@ private:
 PieceTable::PieceTable(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), table_(new QTableWidget(0, 5)) {
     table_->setObjectName(QStringLiteral("pieceTable"));
-    table_->setHorizontalHeaderLabels({tr("part"), tr("triangles"), tr("longest side"), tr("size"), tr("material")});
+    table_->setHorizontalHeaderLabels(
+        {tr("part"), tr("triangles"), tr("longest side"), tr("size"), tr("material")});
     table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     table_->horizontalHeader()->setHighlightSections(false);
     table_->horizontalHeaderItem(0)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
@@ -91,14 +92,22 @@ void PieceTable::addRow(int row, std::size_t number, PartId id) {
     const Vec3 size = shape->bounds.size();
     const auto length = [&](double v) { return QString::fromStdString(format_length(v, unit, decimals)); };
     const auto bare = [&](double v) { return QString::number(v / metres_per(unit), 'f', decimals); };
-    table_->setItem(row, 1, new NumberItem(QStringLiteral("%L1").arg(shape->mesh->triangle_count()),
-                                           static_cast<double>(shape->mesh->triangle_count())));
+    table_->setItem(row, 1,
+                    new NumberItem(QStringLiteral("%L1").arg(shape->mesh->triangle_count()),
+                                   static_cast<double>(shape->mesh->triangle_count())));
     table_->setItem(row, 2, new NumberItem(length(size.maxCoeff()), size.maxCoeff()));
-    table_->setItem(row, 3, new QTableWidgetItem(QStringLiteral("%1 × %2 × %3").arg(bare(size.x()), bare(size.y()), bare(size.z()))));
-    const Material* material =
-        shape->mesh->submeshes.empty() ? nullptr : document.materials.find(shape->mesh->submeshes.front().material);
-    const QString more = shape->mesh->submeshes.size() > 1 ? tr(" and %1 more").arg(shape->mesh->submeshes.size() - 1) : QString();
-    table_->setItem(row, 4, new QTableWidgetItem((material ? QString::fromStdString(material->name) : tr("none")) + more));
+    table_->setItem(row, 3,
+                    new QTableWidgetItem(
+                        QStringLiteral("%1 × %2 × %3").arg(bare(size.x()), bare(size.y()), bare(size.z()))));
+    const Material* material = shape->mesh->submeshes.empty()
+                                   ? nullptr
+                                   : document.materials.find(shape->mesh->submeshes.front().material);
+    const QString more = shape->mesh->submeshes.size() > 1
+                             ? tr(" and %1 more").arg(shape->mesh->submeshes.size() - 1)
+                             : QString();
+    table_->setItem(
+        row, 4,
+        new QTableWidgetItem((material ? QString::fromStdString(material->name) : tr("none")) + more));
 }
 
 void PieceTable::refresh() {
@@ -108,13 +117,14 @@ void PieceTable::refresh() {
     const auto rows = static_cast<int>(std::min(parts.size(), most_rows));
     table_->setSortingEnabled(false);
     table_->setRowCount(rows);
-    for (int row = 0; row < rows; ++row) addRow(row, static_cast<std::size_t>(row), parts[static_cast<std::size_t>(row)]);
+    for (int row = 0; row < rows; ++row)
+        addRow(row, static_cast<std::size_t>(row), parts[static_cast<std::size_t>(row)]);
     table_->setSortingEnabled(true);
     if (rows > 0) table_->resizeColumnsToContents();
     for (int column = 1; column < table_->columnCount(); ++column)
         table_->setColumnWidth(column, table_->columnWidth(column) + 16);
     table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    area_->setNote(session_.previewed() ? tr("%1 as the preview would make them").arg(parts.size())
+    area_->setNote(session_.previewed()           ? tr("%1 as the preview would make them").arg(parts.size())
                    : session_.selection().empty() ? tr("%1 parts with a shape").arg(parts.size())
                                                   : tr("%1 among the picked parts").arg(parts.size()));
     filling_ = false;

@@ -8,8 +8,8 @@
 
 namespace pivrak {
 
-/// The pieces that a preview of breaking apart would make, or else the picked parts and what hangs below them:
-/// colour, name, triangles, size, material. A click picks.
+/// The pieces that a preview of breaking apart would make, or else the picked parts and what hangs below
+/// them: colour, name, triangles, size, material. A click picks.
 class PieceTable : public QWidget {
     Q_OBJECT
 

@@ -22,12 +22,15 @@ SetCard::SetCard(Session& session, QWidget* parent)
     hide_ = button(tr("Hide"), "hideSet", [this, run_on_members] {
         run_on_members({{"op", "part.show"}, {"shown", hide_->text() == tr("Show")}});
     });
-    auto* only = button(tr("Only these"), "onlySet", [run_on_members] { run_on_members({{"op", "part.show_only"}}); });
+    auto* only = button(tr("Only these"), "onlySet", [run_on_members] {
+        run_on_members({{"op", "part.show_only"}});
+    });
     lock_ = button(tr("Lock"), "lockSet", [this, run_on_members] {
         run_on_members({{"op", "part.lock"}, {"locked", lock_->text() == tr("Lock")}});
     });
-    auto* remove = button(tr("Forget"), "removeSet",
-                          [this] { session_.run({{"op", "set.remove"}, {"set", current()->name}}); });
+    auto* remove = button(tr("Forget"), "removeSet", [this] {
+        session_.run({{"op", "set.remove"}, {"set", current()->name}});
+    });
     add_ = button(tr("Add picked"), "addToSet", [this] {
         session_.run({{"op", "set.change"}, {"set", current()->name}, {"add", session_.selectedIds()}});
     });
@@ -38,7 +41,9 @@ SetCard::SetCard(Session& session, QWidget* parent)
     addButtons({lock_, remove});
     addButtons({add_, take_});
     const auto make = [this] {
-        if (session_.run({{"op", "set.make"}, {"name", name_->text().trimmed().toStdString()}, {"parts", session_.selectedIds()}}))
+        if (session_.run({{"op", "set.make"},
+                          {"name", name_->text().trimmed().toStdString()},
+                          {"parts", session_.selectedIds()}}))
             name_->clear();
     };
     connect(make_, &QPushButton::clicked, this, make);
@@ -77,7 +82,8 @@ void SetCard::refresh() {
     QSignalBlocker quiet(list_);
     list_->clear();
     for (const PartSet& set : document.sets) {
-        auto* item = new QListWidgetItem(tr("%1   %2 parts").arg(QString::fromStdString(set.name)).arg(set.parts.size()), list_);
+        auto* item = new QListWidgetItem(
+            tr("%1   %2 parts").arg(QString::fromStdString(set.name)).arg(set.parts.size()), list_);
         item->setData(Qt::UserRole, QVariant::fromValue<qulonglong>(set.id.value));
         if (set.id == kept) list_->setCurrentItem(item);
     }
@@ -90,7 +96,8 @@ void SetCard::refresh() {
     make_->setEnabled(!session_.selection().empty() && !name_->text().trimmed().isEmpty());
     if (!set) return;
     const auto any = [&](auto is) {
-        return std::any_of(set->parts.begin(), set->parts.end(), [&](PartId part) { return is(*document.parts.find(part)); });
+        return std::any_of(set->parts.begin(), set->parts.end(),
+                           [&](PartId part) { return is(*document.parts.find(part)); });
     };
     hide_->setText(any([](const Part& p) { return p.shown; }) ? tr("Hide") : tr("Show"));
     lock_->setText(any([](const Part& p) { return !p.locked; }) ? tr("Lock") : tr("Unlock"));

@@ -210,13 +210,15 @@ void StagePanel::refreshFindings() {
         if (mine[i].fix.is_object()) {
             auto* fix = makeButton(QString::fromStdString(mine[i].fix_title), "fixFinding");
             fix->setProperty("link", true);
-            connect(fix, &QPushButton::clicked, this, [this, finding = mine[i]] { session_.applyFix(finding); });
+            connect(fix, &QPushButton::clicked, this,
+                    [this, finding = mine[i]] { session_.applyFix(finding); });
             links->addWidget(fix);
         }
         if (mine[i].part) {
             auto* show = makeButton(tr("show me"), "showFinding");
             show->setProperty("link", true);
-            connect(show, &QPushButton::clicked, this, [this, part = mine[i].part] { session_.select({part}); });
+            connect(show, &QPushButton::clicked, this,
+                    [this, part = mine[i].part] { session_.select({part}); });
             links->addWidget(show);
         }
         auto* row = new QWidget;

@@ -2,9 +2,9 @@
 
 #include <QLabel>
 #include <QScrollArea>
-#include <vector>
 #include <QVBoxLayout>
 #include <QWidget>
+#include <vector>
 
 #include "app/session/session.h"
 #include "app/stages/card.h"
@@ -20,7 +20,8 @@ public:
     StagePanel(Session& session, Stage stage, const QString& later, QWidget* parent = nullptr);
 
 protected:
-    /// Puts a card into the panel, or into its tab of that name; tabs stand in the order they are first named.
+    /// Puts a card into the panel, or into its tab of that name; tabs stand in the order they are first
+    /// named.
     void addCard(QWidget* card, const QString& tab = {});
     /// Shows a tab by its name.
     void showTab(const QString& tab);

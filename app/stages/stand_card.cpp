@@ -63,8 +63,9 @@ StandCard::StandCard(Session& session, QWidget* parent)
         session_.setPickSettings(settings);
         if (on) side_->setCurrentIndex(side_->findData(QStringLiteral("points")));
     });
-    connect(guess_, &QPushButton::clicked, this,
-            [this] { session_.preview({{"op", "model.stand"}, {"scale", guessed_}, {"ground", true}}); });
+    connect(guess_, &QPushButton::clicked, this, [this] {
+        session_.preview({{"op", "model.stand"}, {"scale", guessed_}, {"ground", true}});
+    });
     connect(&session_, &Session::picksChanged, this, [this] {
         if (isVisible()) refresh();
     });
@@ -122,8 +123,9 @@ void StandCard::refresh() {
     points_->setChecked(session_.pickSettings().kind == PickKind::Points);
     distance_->setVisible(by_points);
     const LengthUnit unit = session_.document().settings.length_unit;
-    distance_->setText(points ? tr("now %1 apart").arg(QString::fromStdString(
-                                    format_length((points->second - points->first).norm(), unit, 4)))
+    distance_->setText(points ? tr("now %1 apart")
+                                    .arg(QString::fromStdString(
+                                        format_length((points->second - points->first).norm(), unit, 4)))
                               : tr("click one corner, then Shift and the other"));
     touching_->setEnabled(!session_.selection().empty());
     // A turn that was taken is the present state: up and front stand at rest again.

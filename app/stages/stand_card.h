@@ -7,8 +7,8 @@
 
 namespace pivrak {
 
-/// Stands a model up: what is up and what is the front, its true size, the ground, the middle. Every change is
-/// shown at once, before it is taken.
+/// Stands a model up: what is up and what is the front, its true size, the ground, the middle. Every change
+/// is shown at once, before it is taken.
 class StandCard : public Card {
     Q_OBJECT
 

@@ -32,7 +32,8 @@ StandInCard::StandInCard(Session& session, QWidget* parent)
     addChoice("chain", tr("Chain"), {"sprocket", "inner link", "outer link"}, [] {
         QList<std::pair<QString, QString>> list;
         for (const ChainSize& size : roller_chains()) {
-            const QString name = QString::fromUtf8(size.name.data(), static_cast<qsizetype>(size.name.size()));
+            const QString name =
+                QString::fromUtf8(size.name.data(), static_cast<qsizetype>(size.name.size()));
             list.push_back({StandInCard::tr("%1, pitch %2 mm").arg(name).arg(size.pitch_m * 1e3), name});
         }
         return list;
@@ -63,8 +64,8 @@ StandInCard::StandInCard(Session& session, QWidget* parent)
     showFields();
 }
 
-void StandInCard::addNumber(const char* argument, const QString& label, const QStringList& kinds, const QString& value,
-                            bool whole) {
+void StandInCard::addNumber(const char* argument, const QString& label, const QStringList& kinds,
+                            const QString& value, bool whole) {
     auto* edit = makeNumber((std::string("standIn_") + argument).c_str());
     edit->setText(value);
     Field field{argument, kinds, addOptionalRow(label, edit), edit, nullptr, whole};
@@ -98,7 +99,8 @@ void StandInCard::showFields() {
         {"sprocket", {{"width", "16 mm"}, {"teeth", "19"}, {"bore", "30 mm"}}}};
     if (const auto found = usual.find(kind); found != usual.end())
         for (const Field& field : fields_)
-            if (const auto value = found->second.find(field.argument); field.number && value != found->second.end())
+            if (const auto value = found->second.find(field.argument);
+                field.number && value != found->second.end())
                 field.number->setText(value->second);
 }
 

@@ -21,7 +21,10 @@ SwapCard::SwapCard(Session& session, QWidget* parent)
         nlohmann::json parts = nlohmann::json::array();
         for (const PartId part : session_.selection())
             if (part != session_.primary()) parts.push_back(part.value);
-        session_.preview({{"op", "shape.swap"}, {"parts", parts}, {"from", session_.primary().value}, {"match", chosen(match_)}});
+        session_.preview({{"op", "shape.swap"},
+                          {"parts", parts},
+                          {"from", session_.primary().value},
+                          {"match", chosen(match_)}});
     });
     connect(match_, &QComboBox::activated, this, [this] {
         const StepPreview* preview = session_.previewed();
@@ -60,8 +63,9 @@ void SwapCard::refresh() {
         model_->addItems(names);
     }
     update_->setEnabled(!names.isEmpty());
-    models_->setText(names.isEmpty() ? tr("No model has come in yet.")
-                                     : tr("A newer file of a model keeps pivots, joints, couplings and keys:"));
+    models_->setText(names.isEmpty()
+                         ? tr("No model has come in yet.")
+                         : tr("A newer file of a model keeps pivots, joints, couplings and keys:"));
 }
 
 }  // namespace pivrak

@@ -78,7 +78,8 @@ std::vector<ChannelRef> TimeLanes::lanes() const {
         if (const Part* part = document.parts.find(id))
             for (const ChannelKind kind : channels_of(part->joint.kind)) {
                 const Track* track = session_.clip().track({id, kind});
-                if (part->joint.kind == JointKind::Hinge || (track && !track->keys.empty())) lanes.push_back({id, kind});
+                if (part->joint.kind == JointKind::Hinge || (track && !track->keys.empty()))
+                    lanes.push_back({id, kind});
             }
     if (lanes.empty())
         for (const Track& track : session_.clip().tracks) lanes.push_back(track.channel);
@@ -281,12 +282,13 @@ void TimeStrip::refresh() {
             clip_->addItem(QString::fromStdString(one.name), QVariant::fromValue<qulonglong>(one.id.value));
         clip_->setCurrentIndex(clip_->findData(QVariant::fromValue<qulonglong>(clip.id.value)));
     }
-    rate_->setText(tr("%1%2–%3 · %4 fps%5")
-                       .arg(clips.size() > 1 ? QString() : QString::fromStdString(clip.name) + QStringLiteral(" · "))
-                       .arg(clip.first_frame)
-                       .arg(clip.last_frame)
-                       .arg(session_.document().settings.frame_rate)
-                       .arg(clip.loop ? tr(" · loop") : QString()));
+    rate_->setText(
+        tr("%1%2–%3 · %4 fps%5")
+            .arg(clips.size() > 1 ? QString() : QString::fromStdString(clip.name) + QStringLiteral(" · "))
+            .arg(clip.first_frame)
+            .arg(clip.last_frame)
+            .arg(session_.document().settings.frame_rate)
+            .arg(clip.loop ? tr(" · loop") : QString()));
 }
 
 void TimeStrip::typedFrame() {

@@ -17,7 +17,8 @@ GpuMesh::GpuMesh(QOpenGLExtraFunctions& gl, std::shared_ptr<const Mesh> mesh)
         const Vec3f n = mesh_->normals.empty() ? Vec3f(0, 0, 1) : mesh_->normals[v];
         const Vec2f uv = mesh_->uvs.empty() ? Vec2f(0, 0) : mesh_->uvs[v];
         const Vec4f c = mesh_->colors.empty() ? Vec4f(1, 1, 1, 1) : mesh_->colors[v];
-        packed.insert(packed.end(), {p.x(), p.y(), p.z(), n.x(), n.y(), n.z(), uv.x(), uv.y(), c.x(), c.y(), c.z(), c.w()});
+        packed.insert(packed.end(),
+                      {p.x(), p.y(), p.z(), n.x(), n.y(), n.z(), uv.x(), uv.y(), c.x(), c.y(), c.z(), c.w()});
     }
     const std::vector<std::uint32_t> edges = crease_edges(*mesh_);
     edge_count_ = static_cast<GLsizei>(edges.size());

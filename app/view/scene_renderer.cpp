@@ -55,7 +55,8 @@ float SceneRenderer::bind_picture(const DrawItem& item, std::size_t submesh) {
             picture.bytes = bytes;
             const QImage image = QImage::fromData(bytes->data(), static_cast<int>(bytes->size()));
             if (!image.isNull()) {
-                picture.texture = std::make_unique<QOpenGLTexture>(image.convertToFormat(QImage::Format_RGBA8888));
+                picture.texture =
+                    std::make_unique<QOpenGLTexture>(image.convertToFormat(QImage::Format_RGBA8888));
                 picture.texture->setWrapMode(QOpenGLTexture::Repeat);
                 picture.texture->setMinMagFilters(QOpenGLTexture::LinearMipMapLinear, QOpenGLTexture::Linear);
             }

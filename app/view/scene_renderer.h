@@ -20,7 +20,8 @@ struct DrawItem {
     Frame world_from_mesh;
     std::vector<QColor> colors;  ///< one for each submesh, as a screen shows them; a single one for all
     bool selected = false;
-    std::vector<std::shared_ptr<const std::vector<unsigned char>>> pictures;  ///< of each submesh; may be empty
+    std::vector<std::shared_ptr<const std::vector<unsigned char>>>
+        pictures;          ///< of each submesh; may be empty
     bool measure = false;  ///< stands beside the model to measure it: no lines, no shadow
     bool lifted = false;   ///< drawn over what it lies on
 };

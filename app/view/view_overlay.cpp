@@ -133,8 +133,8 @@ void ViewOverlay::paintFront(QPainter& painter) const {
     const double size = std::clamp(0.12 * bounds.longest(), 0.05, 5.0), x = bounds.max.x() + 0.6 * size,
                  y = bounds.middle().y();
     QPolygonF arrow;
-    for (const Vec2& p : {Vec2(0, -0.35), Vec2(0.9, -0.35), Vec2(0.9, -0.8), Vec2(1.9, 0), Vec2(0.9, 0.8), Vec2(0.9, 0.35),
-                          Vec2(0, 0.35)}) {
+    for (const Vec2& p : {Vec2(0, -0.35), Vec2(0.9, -0.35), Vec2(0.9, -0.8), Vec2(1.9, 0), Vec2(0.9, 0.8),
+                          Vec2(0.9, 0.35), Vec2(0, 0.35)}) {
         const Vec3 seen = view_.camera_.project(Vec3(x + size * p.x(), y + size * p.y(), 0));
         if (seen.z() <= 0) return;
         arrow << QPointF(seen.x(), seen.y());
@@ -146,16 +146,18 @@ void ViewOverlay::paintFront(QPainter& painter) const {
     painter.drawPolygon(arrow);
     painter.setFont(Look::uiFont(11, true));
     painter.setPen(view_.look_.theme().ink);
-    painter.drawText(QRectF(arrow.boundingRect().center() + QPointF(-40, arrow.boundingRect().height() / 2 + 3), QSizeF(80, 16)),
-                     Qt::AlignHCenter, tr("front"));
+    painter.drawText(
+        QRectF(arrow.boundingRect().center() + QPointF(-40, arrow.boundingRect().height() / 2 + 3),
+               QSizeF(80, 16)),
+        Qt::AlignHCenter, tr("front"));
 }
 
 /// The plane as a sheet through the picked parts, with a knob to drag along its normal.
 void ViewOverlay::paintPlane(QPainter& painter) const {
     const Theme& theme = view_.look_.theme();
     const Plane& plane = *view_.session_.toolPlane();
-    const Bounds bounds = view_.session_.selection().empty() ? view_.shownBounds()
-                                                             : view_.boundsOf(view_.session_.selection());
+    const Bounds bounds =
+        view_.session_.selection().empty() ? view_.shownBounds() : view_.boundsOf(view_.session_.selection());
     if (bounds.empty()) return;
     const Vec3 u = any_perpendicular(plane.normal), v = plane.normal.cross(u);
     const double reach = 0.56 * bounds.size().norm();
@@ -181,8 +183,8 @@ void ViewOverlay::paintPlane(QPainter& painter) const {
     painter.drawEllipse(*knob, 7, 7);
     painter.setFont(Look::uiFont(11, true));
     painter.setPen(theme.ink);
-    const QString text =
-        QString::fromStdString(format_length(plane.normal.dot(plane.point), view_.session_.document().settings.length_unit, 3));
+    const QString text = QString::fromStdString(
+        format_length(plane.normal.dot(plane.point), view_.session_.document().settings.length_unit, 3));
     const QRectF box(knob->x() + 12, knob->y() - 11, painter.fontMetrics().horizontalAdvance(text) + 14, 21);
     QColor card = theme.card;
     card.setAlphaF(0.92f);

@@ -91,7 +91,8 @@ struct SeenTriangle {
     std::array<Vec3, 3> corners;  ///< pixels and depth
 };
 
-std::optional<SeenTriangle> seen_triangle(const Session& session, const Camera& camera, PartId id, std::uint32_t triangle) {
+std::optional<SeenTriangle> seen_triangle(const Session& session, const Camera& camera, PartId id,
+                                          std::uint32_t triangle) {
     const Part* part = session.shownDocument().parts.find(id);
     const Shape* shape = part ? session.shownDocument().shapes.find(part->shape) : nullptr;
     if (!shape || triangle >= shape->mesh->triangle_count()) return std::nullopt;
@@ -99,7 +100,8 @@ std::optional<SeenTriangle> seen_triangle(const Session& session, const Camera& 
     SeenTriangle seen{shape->mesh.get(), {}, {}};
     for (std::size_t k = 0; k < 3; ++k) {
         seen.vertices[k] = shape->mesh->indices[3 * std::size_t{triangle} + k];
-        seen.corners[k] = camera.project(world.point(shape->mesh->positions[seen.vertices[k]].cast<double>()));
+        seen.corners[k] =
+            camera.project(world.point(shape->mesh->positions[seen.vertices[k]].cast<double>()));
     }
     return seen;
 }
@@ -196,27 +198,32 @@ void ViewPicker::each_triangle_inside(const Camera& camera, const QPolygonF& out
     }
 }
 
-ElementPicks ViewPicker::elements_inside(const Camera& camera, const QPolygonF& outline, const PickSettings& settings) {
+ElementPicks ViewPicker::elements_inside(const Camera& camera, const QPolygonF& outline,
+                                         const PickSettings& settings) {
     std::set<Seen> seen;
     if (!settings.through)
         for (const Seen& s : seen_inside(camera, outline)) seen.insert(s);
     ElementPicks picks;
     std::set<PickedPoint> points;
     std::set<PickedEdge> edges;
-    each_triangle_inside(camera, outline, [&](PartId id, const Mesh& mesh, std::uint32_t t, const std::vector<bool>& in) {
-        if (!settings.through && !seen.contains({id, t})) return;
-        const std::array<std::uint32_t, 3> v{mesh.indices[3 * t], mesh.indices[3 * t + 1], mesh.indices[3 * t + 2]};
-        if (settings.kind == PickKind::Faces && (!settings.through || (in[v[0]] && in[v[1]] && in[v[2]]))) {
-            FaceMask& mask = picks.faces[id];
-            mask.resize(mesh.triangle_count());
-            mask[t] = true;
-        }
-        for (std::size_t k = 0; k < 3; ++k) {
-            const std::uint32_t a = v[k], b = v[(k + 1) % 3];
-            if (settings.kind == PickKind::Points && in[a]) points.insert({id, a});
-            if (settings.kind == PickKind::Edges && in[a] && in[b]) edges.insert({id, std::min(a, b), std::max(a, b)});
-        }
-    });
+    each_triangle_inside(camera, outline,
+                         [&](PartId id, const Mesh& mesh, std::uint32_t t, const std::vector<bool>& in) {
+                             if (!settings.through && !seen.contains({id, t})) return;
+                             const std::array<std::uint32_t, 3> v{
+                                 mesh.indices[3 * t], mesh.indices[3 * t + 1], mesh.indices[3 * t + 2]};
+                             if (settings.kind == PickKind::Faces &&
+                                 (!settings.through || (in[v[0]] && in[v[1]] && in[v[2]]))) {
+                                 FaceMask& mask = picks.faces[id];
+                                 mask.resize(mesh.triangle_count());
+                                 mask[t] = true;
+                             }
+                             for (std::size_t k = 0; k < 3; ++k) {
+                                 const std::uint32_t a = v[k], b = v[(k + 1) % 3];
+                                 if (settings.kind == PickKind::Points && in[a]) points.insert({id, a});
+                                 if (settings.kind == PickKind::Edges && in[a] && in[b])
+                                     edges.insert({id, std::min(a, b), std::max(a, b)});
+                             }
+                         });
     // A face may be seen though none of its corners is in the outline.
     if (settings.kind == PickKind::Faces && !settings.through)
         for (const Seen& s : seen) {

@@ -32,8 +32,10 @@ public:
 
     /// Parts that lie whole inside an outline; only those that show a pixel there, unless `through`.
     std::vector<PartId> parts_inside(const Camera& camera, const QPolygonF& outline, bool through);
-    /// Faces, vertices or edges inside an outline; `through` takes all whose corners lie in it, else those seen.
-    ElementPicks elements_inside(const Camera& camera, const QPolygonF& outline, const PickSettings& settings);
+    /// Faces, vertices or edges inside an outline; `through` takes all whose corners lie in it, else those
+    /// seen.
+    ElementPicks elements_inside(const Camera& camera, const QPolygonF& outline,
+                                 const PickSettings& settings);
 
     /// Waits until the search trees are ready; for measuring.
     void settle();

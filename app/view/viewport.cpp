@@ -128,7 +128,8 @@ std::vector<QColor> Viewport::colorsOf(const Part& part, const Shape& shape) con
     return colors;
 }
 
-std::vector<std::shared_ptr<const std::vector<unsigned char>>> Viewport::picturesOf(const Shape& shape) const {
+std::vector<std::shared_ptr<const std::vector<unsigned char>>> Viewport::picturesOf(
+    const Shape& shape) const {
     std::vector<std::shared_ptr<const std::vector<unsigned char>>> pictures;
     if (shape.mesh->uvs.empty()) return pictures;
     const Document& document = session_.shownDocument();
@@ -171,17 +172,20 @@ void Viewport::addPickedFaces(std::vector<DrawItem>& items) const {
         const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
         if (!shape || !part->shown || mask.size() != shape->mesh->triangle_count()) continue;
         DrawItem item{std::make_shared<const Mesh>(kept_triangles(*shape->mesh, mask)),
-                      session_.worldFromPart(id) * part->part_from_shape, {look_.theme().raspberry}};
+                      session_.worldFromPart(id) * part->part_from_shape,
+                      {look_.theme().raspberry}};
         item.lifted = true;
         if (!item.mesh->indices.empty()) items.push_back(std::move(item));
     }
 }
 
-/// A person stands behind the model while it comes in, turned to the eye: seen from most sides, hiding nothing.
+/// A person stands behind the model while it comes in, turned to the eye: seen from most sides, hiding
+/// nothing.
 void Viewport::addPerson(std::vector<DrawItem>& items) const {
     if (!person_ || session_.stage() != Stage::Intake || items.empty()) return;
     const Bounds bounds = shownBounds();
-    DrawItem item{person_mesh_, Frame{turn_about_axis(2, camera_.azimuth), Vec3(0, 0, 0)},
+    DrawItem item{person_mesh_,
+                  Frame{turn_about_axis(2, camera_.azimuth), Vec3(0, 0, 0)},
                   {look_.theme().softInk.lighter(look_.isNight() ? 90 : 130)}};
     item.world_from_mesh.translation = Vec3(bounds.min.x() - 0.5, bounds.middle().y(), 0);
     item.measure = true;
@@ -505,7 +509,8 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     last_ = event->position();
     const QPointF way = last_ - pressed_;
     if (hand_ == Hand::Pick && std::hypot(way.x(), way.y()) > drag_threshold_px &&
-        (session_.pickSettings().kind != PickKind::Parts || session_.pickSettings().lasso || !partAt(pressed_))) {
+        (session_.pickSettings().kind != PickKind::Parts || session_.pickSettings().lasso ||
+         !partAt(pressed_))) {
         hand_ = Hand::Outline;
         lasso_ = QPolygonF{pressed_};
     }

@@ -21,15 +21,15 @@ std::string_view stage_name(Stage stage);
 struct Finding {
     Stage stage = Stage::Intake;
     std::string code;
-    PartId part;               ///< none when it concerns the whole model
-    std::string message;       ///< with its numbers and units
-    nlohmann::json fix;        ///< the operation that mends it; null when a person has to decide
-    std::string fix_title;     ///< what that operation would do, for a button
+    PartId part;            ///< none when it concerns the whole model
+    std::string message;    ///< with its numbers and units
+    nlohmann::json fix;     ///< the operation that mends it; null when a person has to decide
+    std::string fix_title;  ///< what that operation would do, for a button
     bool operator==(const Finding&) const = default;
 };
 
-/// What was measured of meshes, kept from one check to the next: meshes never change, so it stays true. Not to
-/// be used by two checks at once.
+/// What was measured of meshes, kept from one check to the next: meshes never change, so it stays true. Not
+/// to be used by two checks at once.
 class MeshFacts {
 public:
     struct Facts {

@@ -36,21 +36,25 @@ void check_size(const Bounds& bounds, std::vector<Finding>& findings) {
 void check_ground(const Bounds& bounds, std::vector<Finding>& findings) {
     const double lowest = bounds.min.z();
     if (std::abs(lowest) <= ground_tolerance_m) return;
-    findings.push_back({Stage::Intake,
-                        "ground.off",
-                        {},
-                        fmt::format("lowest point {} {} the floor (allowed {})", format_length(std::abs(lowest)),
-                                    lowest > 0 ? "above" : "below", format_length(ground_tolerance_m)),
-                        {{"op", "model.stand"}, {"ground", true}},
-                        "put it on the floor"});
+    findings.push_back(
+        {Stage::Intake,
+         "ground.off",
+         {},
+         fmt::format("lowest point {} {} the floor (allowed {})", format_length(std::abs(lowest)),
+                     lowest > 0 ? "above" : "below", format_length(ground_tolerance_m)),
+         {{"op", "model.stand"}, {"ground", true}},
+         "put it on the floor"});
 }
 
 bool has_word(const std::string& name, std::string_view word) {
     std::string plain(name);
-    std::transform(plain.begin(), plain.end(), plain.begin(), [](unsigned char c) { return std::tolower(c); });
+    std::transform(plain.begin(), plain.end(), plain.begin(),
+                   [](unsigned char c) { return std::tolower(c); });
     const std::size_t at = plain.find(word);
     if (at == std::string::npos) return false;
-    const auto letter = [&](std::size_t i) { return i < plain.size() && std::isalpha(static_cast<unsigned char>(plain[i])); };
+    const auto letter = [&](std::size_t i) {
+        return i < plain.size() && std::isalpha(static_cast<unsigned char>(plain[i]));
+    };
     return (at == 0 || !letter(at - 1)) && !letter(at + word.size());
 }
 
@@ -71,13 +75,14 @@ std::optional<double> mean_x(const Document& document, std::string_view word) {
 void check_facing(const Document& document, const Bounds& bounds, std::vector<Finding>& findings) {
     const auto front = mean_x(document, "front"), rear = mean_x(document, "rear");
     if (front && rear && *rear - *front > 0.05 * bounds.size().x()) {
-        findings.push_back({Stage::Intake,
-                            "facing.backwards",
-                            {},
-                            fmt::format("parts called 'front' stand {} behind those called 'rear': it faces −X",
-                                        format_length(*rear - *front)),
-                            {{"op", "model.stand"}, {"front", "-x"}},
-                            "turn it round"});
+        findings.push_back(
+            {Stage::Intake,
+             "facing.backwards",
+             {},
+             fmt::format("parts called 'front' stand {} behind those called 'rear': it faces −X",
+                         format_length(*rear - *front)),
+             {{"op", "model.stand"}, {"front", "-x"}},
+             "turn it round"});
         return;
     }
     const double along = bounds.size().x(), across = bounds.size().y();
@@ -85,8 +90,8 @@ void check_facing(const Document& document, const Bounds& bounds, std::vector<Fi
         findings.push_back({Stage::Intake,
                             "facing.sideways",
                             {},
-                            fmt::format("{} along its front and {} across: does it face sideways?", format_length(along),
-                                        format_length(across)),
+                            fmt::format("{} along its front and {} across: does it face sideways?",
+                                        format_length(along), format_length(across)),
                             {},
                             ""});
 }
@@ -99,8 +104,12 @@ void check_leftovers(const Document& document, std::vector<Finding>& findings) {
     }
     const auto add = [&](TreeFaultKind kind, const char* code, std::string message, std::string title) {
         if (count[kind] > 0)
-            findings.push_back({Stage::Intake, code, first[kind], std::move(message),
-                                {{"op", "tree.tidy"}, {"what", fault_word(kind)}}, std::move(title)});
+            findings.push_back({Stage::Intake,
+                                code,
+                                first[kind],
+                                std::move(message),
+                                {{"op", "tree.tidy"}, {"what", fault_word(kind)}},
+                                std::move(title)});
     };
     add(TreeFaultKind::EmptyNode, "node.empty",
         fmt::format("{} nodes have no shape and carry none", count[TreeFaultKind::EmptyNode]), "remove them");
@@ -119,8 +128,12 @@ void check_model(const Document& document, std::vector<Finding>& findings) {
     check_leftovers(document, findings);
     for (const Image& image : document.images)
         if (image.missing())
-            findings.push_back(
-                {Stage::Intake, "texture.missing", {}, fmt::format("texture '{}' is missing", image.name), {}, ""});
+            findings.push_back({Stage::Intake,
+                                "texture.missing",
+                                {},
+                                fmt::format("texture '{}' is missing", image.name),
+                                {},
+                                ""});
 }
 
 // ---- shapes
@@ -155,15 +168,19 @@ void check_surface(const Part& part, const MeshFacts::Facts& facts, std::vector<
                             can_mend ? json{{"op", "shape.repair"}, {"parts", {part.id.value}}} : json(),
                             can_mend ? "mend it" : ""});
     };
-    if (f.zero_area_faces) add("surface.zero_area", fmt::format("has {} faces without area", f.zero_area_faces), true);
+    if (f.zero_area_faces)
+        add("surface.zero_area", fmt::format("has {} faces without area", f.zero_area_faces), true);
     if (f.doubled_faces) add("surface.doubled", fmt::format("has {} doubled faces", f.doubled_faces), true);
-    if (f.turned_faces) add("surface.turned", fmt::format("has {} faces turned against the rest", f.turned_faces), true);
+    if (f.turned_faces)
+        add("surface.turned", fmt::format("has {} faces turned against the rest", f.turned_faces), true);
     if (f.inside_out) add("surface.inside_out", "is turned inside out", true);
     if (f.open_edges && !facts.is_sheet)
-        add("surface.open", fmt::format("is open along {} edges, {} in all", f.open_edges, format_length(f.open_length_m)),
+        add("surface.open",
+            fmt::format("is open along {} edges, {} in all", f.open_edges, format_length(f.open_length_m)),
             false);
     if (f.crowded_edges)
-        add("surface.crowded", fmt::format("has {} edges at which more than two faces meet", f.crowded_edges), false);
+        add("surface.crowded", fmt::format("has {} edges at which more than two faces meet", f.crowded_edges),
+            false);
 }
 
 }  // namespace
@@ -185,10 +202,13 @@ void check_shapes(const Document& document, const Progress& progress, MeshFacts&
             check_surface(part, facts, findings);
         }
         if (facts.pieces > 1)
-            findings.push_back({Stage::Split, "shape.loose_pieces", part.id,
-                                fmt::format("'{}' holds {} loose pieces (expected 1)", part.name, facts.pieces),
-                                {{"op", "split.pieces"}, {"parts", {part.id.value}}},
-                                "break it apart"});
+            findings.push_back(
+                {Stage::Split,
+                 "shape.loose_pieces",
+                 part.id,
+                 fmt::format("'{}' holds {} loose pieces (expected 1)", part.name, facts.pieces),
+                 {{"op", "split.pieces"}, {"parts", {part.id.value}}},
+                 "break it apart"});
     }
 }
 
@@ -200,7 +220,9 @@ void check_tree(const Document& document, std::vector<Finding>& findings) {
     }
     for (const auto& [name, use] : uses)
         if (use.first > 1)
-            findings.push_back({Stage::Tree, "name.duplicate", use.second,
+            findings.push_back({Stage::Tree,
+                                "name.duplicate",
+                                use.second,
                                 fmt::format("{} parts are called '{}'", use.first, name),
                                 {{"op", "tree.tidy"}, {"what", "names"}},
                                 "number them"});

@@ -100,15 +100,19 @@ void check_track(const Document& document, const Clip& clip, const Track& track,
         add("keys.driven", fmt::format("{} keys of '{}' do nothing: '{}' drives it", track.keys.size(),
                                        part.name, name_of(document, coupling->gear.driver.part)));
     else if (!part.joint.has(track.channel.kind))
-        add("keys.fixed", fmt::format("{} keys of '{}' do nothing: its joint is {}", track.keys.size(), part.name,
-                                      part.joint.kind == JointKind::Fixed ? "fixed" : "of another kind"));
+        add("keys.fixed",
+            fmt::format("{} keys of '{}' do nothing: its joint is {}", track.keys.size(), part.name,
+                        part.joint.kind == JointKind::Fixed ? "fixed" : "of another kind"));
     const ChannelKind kind = track.channel.kind;
     const auto& limits = part.joint.channel(kind).limits;
-    const auto shown = [&](double value) { return is_turn(kind) ? format_angle(value) : format_length(value); };
+    const auto shown = [&](double value) {
+        return is_turn(kind) ? format_angle(value) : format_length(value);
+    };
     for (const Key& key : track.keys)
         if (limits && limits->clamp(key.value) != key.value) {
-            add("keys.limit", fmt::format("'{}' is keyed to {} at frame {}, its limits are {} to {}", part.name,
-                                          shown(key.value), key.frame, shown(limits->min), shown(limits->max)));
+            add("keys.limit",
+                fmt::format("'{}' is keyed to {} at frame {}, its limits are {} to {}", part.name,
+                            shown(key.value), key.frame, shown(limits->min), shown(limits->max)));
             break;
         }
     if (!track.keys.empty() && track.keys.back().frame > clip.last_frame)

@@ -17,7 +17,8 @@ struct ClearanceBody::State {
 ClearanceBody::ClearanceBody(const Mesh& mesh) : state_(std::make_unique<State>()) {
     state_->empty = mesh.indices.empty();
     if (state_->empty) return;
-    state_->model.beginModel(static_cast<int>(mesh.triangle_count()), static_cast<int>(mesh.positions.size()));
+    state_->model.beginModel(static_cast<int>(mesh.triangle_count()),
+                             static_cast<int>(mesh.positions.size()));
     std::vector<fcl::Vector3d> points;
     points.reserve(mesh.positions.size());
     for (const Vec3f& p : mesh.positions) points.emplace_back(p.cast<double>());

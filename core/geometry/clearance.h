@@ -14,9 +14,10 @@ public:
     ClearanceBody(ClearanceBody&&) noexcept;
     ClearanceBody& operator=(ClearanceBody&&) noexcept;
 
-    /// Smallest distance [m] between two surfaces; 0 where they touch or cut into each other. Infinite when one
-    /// of them is empty.
-    double distance(const Frame& world_from_this, const ClearanceBody& other, const Frame& world_from_other) const;
+    /// Smallest distance [m] between two surfaces; 0 where they touch or cut into each other. Infinite when
+    /// one of them is empty.
+    double distance(const Frame& world_from_this, const ClearanceBody& other,
+                    const Frame& world_from_other) const;
 
 private:
     struct State;

@@ -15,7 +15,8 @@ std::vector<std::uint32_t> crease_edges(const Mesh& mesh, double angle_rad) {
     std::vector<std::uint32_t> lines;
     for (const MeshTopology::Edge& edge : topology.edges) {
         const std::uint32_t* sides = topology.begin(edge);
-        const bool smooth = edge.count == 2 && normals[sides[0] / 3].dot(normals[sides[1] / 3]) >= least_cosine;
+        const bool smooth =
+            edge.count == 2 && normals[sides[0] / 3].dot(normals[sides[1] / 3]) >= least_cosine;
         if (!smooth) lines.insert(lines.end(), {mesh.indices[sides[0]], mesh.indices[next_side(sides[0])]});
     }
     return lines;
@@ -41,8 +42,8 @@ std::vector<Corner> corners_by_position(const Mesh& mesh) {
     std::vector<Corner> corners;
     corners.reserve(mesh.indices.size());
     for (std::uint32_t i = 0; i < mesh.indices.size(); ++i)
-        corners.push_back(
-            {points.of_vertex[mesh.indices[i]], i / 3, i, corner_angle(mesh, i / 3, static_cast<int>(i % 3))});
+        corners.push_back({points.of_vertex[mesh.indices[i]], i / 3, i,
+                           corner_angle(mesh, i / 3, static_cast<int>(i % 3))});
     std::stable_sort(corners.begin(), corners.end(),
                      [](const Corner& a, const Corner& b) { return a.position < b.position; });
     return corners;

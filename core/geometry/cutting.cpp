@@ -64,19 +64,23 @@ private:
             }
             return renumbered_[c.from];
         }
-        const auto [known, added] = cut_.try_emplace({c.from, c.to}, static_cast<std::uint32_t>(mesh_.positions.size()));
+        const auto [known, added] =
+            cut_.try_emplace({c.from, c.to}, static_cast<std::uint32_t>(mesh_.positions.size()));
         if (added) {
             copy_vertex(source_, c.from, mesh_);
             const auto mix = [&](auto& values, const auto& source) {
                 if (source.empty()) return;
-                values.back() = source[c.from] + static_cast<float>(c.share) * (source[c.to] - source[c.from]);
+                values.back() =
+                    source[c.from] + static_cast<float>(c.share) * (source[c.to] - source[c.from]);
             };
             // In double precision: a point between the same ends is the same, whichever triangle asks.
-            mesh_.positions.back() = (source_.positions[c.from].cast<double>() +
-                                      c.share * (source_.positions[c.to] - source_.positions[c.from]).cast<double>())
-                                         .cast<float>();
+            mesh_.positions.back() =
+                (source_.positions[c.from].cast<double>() +
+                 c.share * (source_.positions[c.to] - source_.positions[c.from]).cast<double>())
+                    .cast<float>();
             mix(mesh_.normals, source_.normals);
-            if (!mesh_.normals.empty() && mesh_.normals.back().squaredNorm() > 0) mesh_.normals.back().normalize();
+            if (!mesh_.normals.empty() && mesh_.normals.back().squaredNorm() > 0)
+                mesh_.normals.back().normalize();
             mix(mesh_.uvs, source_.uvs);
             mix(mesh_.colors, source_.colors);
         }
@@ -108,7 +112,8 @@ public:
 
     CutHalves run() {
         std::vector<Submesh> runs = mesh_.submeshes;
-        if (runs.empty()) runs.push_back({MaterialId{}, 0, static_cast<std::uint32_t>(mesh_.indices.size()), {}});
+        if (runs.empty())
+            runs.push_back({MaterialId{}, 0, static_cast<std::uint32_t>(mesh_.indices.size()), {}});
         for (const Submesh& run : runs)
             for (std::uint32_t i = run.first_index; i + 2 < run.first_index + run.index_count; i += 3)
                 divide(i, run);

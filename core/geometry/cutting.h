@@ -18,9 +18,9 @@ struct CutOptions {
 
 /// The two halves of a mesh. A half without a triangle is empty.
 struct CutHalves {
-    Mesh above, below;           ///< on the side the normal points to, and on the other
-    std::size_t cap_loops = 0;   ///< closed borders that were capped, on one side
-    std::size_t open_runs = 0;   ///< borders that did not close, where the surface had gaps; not capped
+    Mesh above, below;          ///< on the side the normal points to, and on the other
+    std::size_t cap_loops = 0;  ///< closed borders that were capped, on one side
+    std::size_t open_runs = 0;  ///< borders that did not close, where the surface had gaps; not capped
 };
 
 /// Cuts a mesh with a plane. Triangles that the plane crosses are divided, with normals, texture coordinates

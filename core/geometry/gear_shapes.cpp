@@ -60,8 +60,7 @@ Solid gear(const GearShape& g) {
     const double rim_radius = g.module * (g.teeth / 2.0 - 1.25) - 2.2 * g.module;
     const Loop rim = circle(rim_radius, 96), hub = circle(g.hub_radius, 96),
                hub_edge = circle(g.hub_radius - chamfer, 96);
-    const std::vector<Loop> holes =
-        hole_ring(g.holes, (rim_radius + g.hub_radius) / 2, g.hole_radius, 32);
+    const std::vector<Loop> holes = hole_ring(g.holes, (rim_radius + g.hub_radius) / 2, g.hole_radius, 32);
     std::vector<Loop> web_holes = holes;
     web_holes.push_back(hub);
     const double web = (g.web > 0 ? g.web : g.width) / 2, hub_half = half + g.hub_extra;
@@ -160,7 +159,8 @@ Solid inner_link(double pitch, double roller, double inner_width, double height,
 
 Solid outer_link(double pitch, double pin, double inner_width, double height, double plate) {
     const double gap = 0.125 * plate;
-    return link(pitch, 0.92 * height, pin / 2, inner_width / 2 + plate + gap, inner_width / 2 + 2 * plate + gap);
+    return link(pitch, 0.92 * height, pin / 2, inner_width / 2 + plate + gap,
+                inner_width / 2 + 2 * plate + gap);
 }
 
 namespace {
@@ -214,7 +214,8 @@ Solid wheel(const WheelShape& w) {
         wall_between(ring(inner), disc / 2, lip, false);
         s.cap(ring(inner), openings, side * disc / 2, up);
         wall_between(ring(hub), disc / 2, hub_half, true);
-        s.cap(ring(hub), w.bore_radius > 0 ? std::vector<Loop>{circle(w.bore_radius, 32)} : std::vector<Loop>{},
+        s.cap(ring(hub),
+              w.bore_radius > 0 ? std::vector<Loop>{circle(w.bore_radius, 32)} : std::vector<Loop>{},
               side * hub_half, up);
     }
     for (const Loop& hole : holes) s.wall(hole, -disc / 2, disc / 2, false);

@@ -9,11 +9,11 @@ struct GearShape {
     int teeth;
     double module;
     double width;
-    double bore_radius;      ///< 0: no bore
-    double hub_radius = 0;   ///< 0: solid disc
-    double hub_extra = 0;    ///< how far the hub stands out on each side
-    double web = 0;          ///< thickness of the web between rim and hub; 0: full width
-    int holes = 0;           ///< in the web
+    double bore_radius;     ///< 0: no bore
+    double hub_radius = 0;  ///< 0: solid disc
+    double hub_extra = 0;   ///< how far the hub stands out on each side
+    double web = 0;         ///< thickness of the web between rim and hub; 0: full width
+    int holes = 0;          ///< in the web
     double hole_radius = 0;
     double thinning = 0.01;      ///< of each tooth at the pitch circle, in modules: backlash
     double first_tooth_rad = 0;  ///< angle of the middle of one tooth
@@ -44,11 +44,11 @@ Solid outer_link(double pitch, double pin, double inner_width, double plate_heig
 /// One piece, z along its axis.
 struct WheelShape {
     double radius, width;
-    double rim_radius;        ///< of the bead, where the tyre sits
+    double rim_radius;  ///< of the bead, where the tyre sits
     double bore_radius;
-    int lugs = 0;             ///< 0: a smooth tread
+    int lugs = 0;  ///< 0: a smooth tread
     double lug_depth = 0;
-    int holes = 0;            ///< in the disc
+    int holes = 0;  ///< in the disc
 };
 Solid wheel(const WheelShape& wheel);
 

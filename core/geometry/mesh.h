@@ -19,9 +19,9 @@ struct Submesh {
 };
 
 /// Triangles in the frame of their shape, in metres. `normals`, `uvs` and `colors` (linear
-/// red, green, blue and opacity, 0 to 1) are empty or as long as `positions`; `indices` holds three per triangle, counter-clockwise seen from outside; the submeshes
-/// cover the indices in order without gaps. Positions are single precision, as glTF stores them, so a
-/// saved project gives back the same bits.
+/// red, green, blue and opacity, 0 to 1) are empty or as long as `positions`; `indices` holds three per
+/// triangle, counter-clockwise seen from outside; the submeshes cover the indices in order without gaps.
+/// Positions are single precision, as glTF stores them, so a saved project gives back the same bits.
 struct Mesh {
     std::vector<Vec3f> positions;
     std::vector<Vec3f> normals;

@@ -34,8 +34,8 @@ std::vector<Vec3f> vertex_normals(const Mesh& mesh) {
 }
 
 template <class T>
-void append_attribute(std::vector<T>& into, std::size_t before, const std::vector<T>& source, std::size_t count,
-                      const T& filler) {
+void append_attribute(std::vector<T>& into, std::size_t before, const std::vector<T>& source,
+                      std::size_t count, const T& filler) {
     if (into.empty() && source.empty()) return;
     into.resize(before, filler);
     if (source.empty())
@@ -59,7 +59,8 @@ void append_mesh(Mesh& target, const Mesh& source, const Frame& target_from_sour
     const auto first = static_cast<std::uint32_t>(target.positions.size());
     const auto first_index = static_cast<std::uint32_t>(target.indices.size());
     const std::size_t count = source.positions.size();
-    if (target.normals.empty() && !source.normals.empty() && first > 0) target.normals = vertex_normals(target);
+    if (target.normals.empty() && !source.normals.empty() && first > 0)
+        target.normals = vertex_normals(target);
     std::vector<Vec3f> normals = source.normals;
     if (normals.empty() && !target.normals.empty()) normals = vertex_normals(source);
     for (Vec3f& n : normals) n = target_from_source.direction(n.cast<double>()).cast<float>();
@@ -91,7 +92,8 @@ Mesh mirrored(const Mesh& mesh, const Vec3& normal) {
     };
     for (Vec3f& p : out.positions) across(p);
     for (Vec3f& n : out.normals) across(n);
-    for (std::size_t i = 0; i + 2 < out.indices.size(); i += 3) std::swap(out.indices[i + 1], out.indices[i + 2]);
+    for (std::size_t i = 0; i + 2 < out.indices.size(); i += 3)
+        std::swap(out.indices[i + 1], out.indices[i + 2]);
     return out;
 }
 

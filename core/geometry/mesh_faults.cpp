@@ -28,7 +28,8 @@ Sorted sort_faces(const Mesh& mesh, const MeshTopology& topology) {
         std::array<std::uint32_t, 3> p{topology.point(mesh, 3 * t), topology.point(mesh, 3 * t + 1),
                                        topology.point(mesh, 3 * t + 2)};
         const Vec3 a = mesh.corner(t, 0), b = mesh.corner(t, 1), c = mesh.corner(t, 2);
-        const double longest = std::max({(b - a).squaredNorm(), (c - b).squaredNorm(), (a - c).squaredNorm()});
+        const double longest =
+            std::max({(b - a).squaredNorm(), (c - b).squaredNorm(), (a - c).squaredNorm()});
         // Thinner than a ten-millionth of its length is what single precision makes of a line.
         if (p[0] == p[1] || p[1] == p[2] || p[2] == p[0] || (b - a).cross(c - a).norm() <= 1e-7 * longest) {
             sorted.zero[t] = true;
@@ -89,7 +90,8 @@ std::vector<Surface> surfaces_of(const Mesh& mesh, const MeshTopology& topology,
                 const std::uint32_t other = sides[0] == side ? sides[1] : sides[0];
                 // Neighbours that agree run along their edge in opposite directions.
                 const bool agree = topology.point(mesh, side) != topology.point(mesh, other);
-                const std::uint8_t wanted = agree ? state[t] : static_cast<std::uint8_t>(kept + turned - state[t]);
+                const std::uint8_t wanted =
+                    agree ? state[t] : static_cast<std::uint8_t>(kept + turned - state[t]);
                 if (state[other / 3] == unseen) {
                     state[other / 3] = wanted;
                     pending.push_back(other / 3);
@@ -108,8 +110,9 @@ double volume_of(const Mesh& mesh, const Surface& surface) {
     double six_times = 0;
     const Vec3 origin = mesh.corner(surface.one_way.front(), 0);
     const auto add = [&](std::uint32_t t, double sign) {
-        six_times += sign * (mesh.corner(t, 0) - origin)
-                                .dot((mesh.corner(t, 1) - origin).cross(mesh.corner(t, 2) - origin));
+        six_times +=
+            sign *
+            (mesh.corner(t, 0) - origin).dot((mesh.corner(t, 1) - origin).cross(mesh.corner(t, 2) - origin));
     };
     for (const std::uint32_t t : surface.one_way) add(t, 1);
     for (const std::uint32_t t : surface.other_way) add(t, -1);
@@ -129,7 +132,8 @@ bool lies_in_another(const Mesh& mesh, const std::vector<Surface>& surfaces, std
     for (std::size_t i = 0; i < surfaces.size(); ++i) {
         if (i == which || !surfaces[i].closed) continue;
         const Bounds other = bounds(surfaces[i]);
-        if ((other.min.array() < mine.min.array()).all() && (other.max.array() > mine.max.array()).all()) return true;
+        if ((other.min.array() < mine.min.array()).all() && (other.max.array() > mine.max.array()).all())
+            return true;
     }
     return false;
 }

@@ -58,12 +58,14 @@ struct RoundBody {
 
 std::optional<RoundBody> round_body(const Mesh& mesh) {
     if (const auto fit = fit_cylinder(mesh)) {
-        RoundBody body{fit->axis_point, fit->axis_direction, fit->outer_radius_m, fit->length_m, fit->support};
+        RoundBody body{fit->axis_point, fit->axis_direction, fit->outer_radius_m, fit->length_m,
+                       fit->support};
         body.support = std::max(body.support, revolved_share(mesh, body.point, body.direction));
         return body;
     }
     if (const auto fit = fit_revolution(mesh))
-        return RoundBody{fit->axis_point, fit->axis_direction, fit->outer_radius_m, fit->length_m, fit->support};
+        return RoundBody{fit->axis_point, fit->axis_direction, fit->outer_radius_m, fit->length_m,
+                         fit->support};
     return std::nullopt;
 }
 
@@ -96,15 +98,16 @@ void judge_teeth(const ToothCount& count, Recognition& r) {
         as_sprocket = off;
         r.pitch_m = chain.pitch_m;
     }
-    r.element = as_sprocket < 0.004 && as_sprocket < as_gear ? MachineElement::Sprocket : MachineElement::Gear;
+    r.element =
+        as_sprocket < 0.004 && as_sprocket < as_gear ? MachineElement::Sprocket : MachineElement::Gear;
     if (r.element == MachineElement::Gear) {
         r.pitch_m = 0;
         r.module_m = module;
     }
 }
 
-/// A flat thing without anything cylindrical about it may still have teeth: its axis would be its normal through
-/// the middle of its surface.
+/// A flat thing without anything cylindrical about it may still have teeth: its axis would be its normal
+/// through the middle of its surface.
 std::optional<RoundBody> toothed_blank(const Mesh& mesh) {
     Mat3 covariance = Mat3::Zero();
     Vec3 middle(0, 0, 0);

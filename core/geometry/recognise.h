@@ -21,18 +21,19 @@ struct Recognition {
     double width_m = 0;            ///< along the axis; of a plate: its thickness
     double length_m = 0;           ///< of a plate: its longer side; else as the width
     int teeth = 0;
-    double module_m = 0;           ///< of gears, from the tip circle: ISO 53
-    double pitch_m = 0;            ///< of sprockets: the chain's, ISO 606
-    double confidence = 0;         ///< 0 to 1: how much of the surface agrees
+    double module_m = 0;    ///< of gears, from the tip circle: ISO 53
+    double pitch_m = 0;     ///< of sprockets: the chain's, ISO 606
+    double confidence = 0;  ///< 0 to 1: how much of the surface agrees
 };
 
 /// Recognises round parts and plates; none when nothing fits well.
 ///
-/// A round part has an axis that its normals meet (coaxial cylinders, or any turned profile). Teeth are counted
-/// on its outline seen along the axis, or inside it for a ring. Outside teeth are told apart by where roots
-/// and tips lie: standard gears have m (z - 2.5) / 2 and m (z + 2) / 2 (ISO 53), sprockets seat a roller of an
-/// ISO 606 chain on the circle p / (2 sin(180°/z)). Without teeth, a part longer than one and a half diameters
-/// is a shaft, one shorter than a twelfth of its diameter a disc, and what lies between a wheel.
+/// A round part has an axis that its normals meet (coaxial cylinders, or any turned profile). Teeth are
+/// counted on its outline seen along the axis, or inside it for a ring. Outside teeth are told apart by where
+/// roots and tips lie: standard gears have m (z - 2.5) / 2 and m (z + 2) / 2 (ISO 53), sprockets seat a
+/// roller of an ISO 606 chain on the circle p / (2 sin(180°/z)). Without teeth, a part longer than one and a
+/// half diameters is a shaft, one shorter than a twelfth of its diameter a disc, and what lies between a
+/// wheel.
 std::optional<Recognition> recognise(const Mesh& mesh);
 
 /// Roller chains of ISO 606:2015, series B: pitch and largest roller diameter [m].

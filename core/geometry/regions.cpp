@@ -12,7 +12,8 @@ namespace {
 
 /// Spreads a mark over sides that may be crossed.
 template <class MayCross>
-void flood(const MeshTopology& topology, std::vector<std::uint32_t>& pending, FaceMask& reached, MayCross may_cross) {
+void flood(const MeshTopology& topology, std::vector<std::uint32_t>& pending, FaceMask& reached,
+           MayCross may_cross) {
     while (!pending.empty()) {
         const std::uint32_t t = pending.back();
         pending.pop_back();
@@ -127,11 +128,12 @@ TriangleLabels label_by_crease(const Mesh& mesh, double angle_rad, double weld_m
         reached[t] = true;
         pending.push_back(t);
         labels.of_triangle[t] = labels.count;
-        flood(topology, pending, reached, [&](const MeshTopology::Edge& edge, std::uint32_t a, std::uint32_t b) {
-            if (!smooth(edge, a, b)) return false;
-            labels.of_triangle[b] = labels.count;
-            return true;
-        });
+        flood(topology, pending, reached,
+              [&](const MeshTopology::Edge& edge, std::uint32_t a, std::uint32_t b) {
+                  if (!smooth(edge, a, b)) return false;
+                  labels.of_triangle[b] = labels.count;
+                  return true;
+              });
         ++labels.count;
     }
     return labels;
@@ -148,7 +150,8 @@ TriangleLabels label_by_group(const Mesh& mesh) {
         for (std::uint32_t t = run.first_index / 3; t < (run.first_index + run.index_count) / 3; ++t)
             labels.of_triangle[t] = label;
     }
-    labels.count = std::max<std::uint32_t>(static_cast<std::uint32_t>(label_of.size()), mesh.indices.empty() ? 0 : 1);
+    labels.count =
+        std::max<std::uint32_t>(static_cast<std::uint32_t>(label_of.size()), mesh.indices.empty() ? 0 : 1);
     return labels;
 }
 

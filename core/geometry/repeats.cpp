@@ -6,6 +6,7 @@
 #include <array>
 #include <cmath>
 #include <map>
+#include <numeric>
 #include <unordered_map>
 #include <unordered_set>
 
@@ -15,11 +16,14 @@
 namespace pivrak {
 namespace {
 
-/// Finds points near a place.
+/// Finds points near a place: points sorted by the key of their cell, so that a cell is one run.
 class PointGrid {
 public:
-    PointGrid(const std::vector<Vec3>& points, double reach) : points_(points), cell_(2 * reach), reach_(reach) {
-        for (std::uint32_t i = 0; i < points.size(); ++i) cells_[key(home(points[i]))].push_back(i);
+    PointGrid(const std::vector<Vec3>& points, double reach)
+        : points_(points), cell_(std::max(2 * reach, spacing(points))), reach_(reach) {
+        entries_.reserve(points.size());
+        for (std::uint32_t i = 0; i < points.size(); ++i) entries_.push_back({key(home(points[i])), i});
+        std::sort(entries_.begin(), entries_.end());
     }
     /// The nearest point within reach, or none.
     std::optional<std::uint32_t> near(const Vec3& p) const {
@@ -28,21 +32,27 @@ public:
         const Cell low = home(p - Vec3::Constant(reach_)), high = home(p + Vec3::Constant(reach_));
         for (std::int64_t x = low[0]; x <= high[0]; ++x)
             for (std::int64_t y = low[1]; y <= high[1]; ++y)
-                for (std::int64_t z = low[2]; z <= high[2]; ++z) {
-                    const auto found = cells_.find(key({x, y, z}));
-                    if (found == cells_.end()) continue;
-                    for (const std::uint32_t i : found->second) {
-                        const double squared = (points_[i] - p).squaredNorm();
-                        if (squared > nearest) continue;
-                        nearest = squared;
-                        best = i;
-                    }
-                }
+                for (std::int64_t z = low[2]; z <= high[2]; ++z) look(key({x, y, z}), p, nearest, best);
         return best;
     }
 
 private:
     using Cell = std::array<std::int64_t, 3>;
+    /// Cells much wider than the reach are seldom crossed; about one point a cell keeps runs short.
+    static double spacing(const std::vector<Vec3>& points) {
+        double reach = 0;
+        for (const Vec3& p : points) reach = std::max(reach, p.cwiseAbs().maxCoeff());
+        return 2 * reach / std::max(1.0, std::sqrt(static_cast<double>(points.size())));
+    }
+    void look(std::uint64_t cell, const Vec3& p, double& nearest, std::optional<std::uint32_t>& best) const {
+        auto at = std::lower_bound(entries_.begin(), entries_.end(), std::pair(cell, std::uint32_t{0}));
+        for (; at != entries_.end() && at->first == cell; ++at) {
+            const double squared = (points_[at->second] - p).squaredNorm();
+            if (squared > nearest) continue;
+            nearest = squared;
+            best = at->second;
+        }
+    }
     Cell home(const Vec3& p) const {
         return {static_cast<std::int64_t>(std::floor(p.x() / cell_)),
                 static_cast<std::int64_t>(std::floor(p.y() / cell_)),
@@ -55,7 +65,7 @@ private:
     }
     const std::vector<Vec3>& points_;
     double cell_, reach_;
-    std::unordered_map<std::uint64_t, std::vector<std::uint32_t>> cells_;
+    std::vector<std::pair<std::uint64_t, std::uint32_t>> entries_;
 };
 
 /// A triangle by its points, turned so that the smallest stands first; direction kept.
@@ -67,7 +77,8 @@ Face rotated(Face f) {
 }
 struct FaceHash {
     std::size_t operator()(const Face& f) const {
-        return (f[0] * 0x9E3779B97F4A7C15ull) ^ (f[1] * 0xC2B2AE3D27D4EB4Full) ^ (f[2] * 0x165667B19E3779F9ull);
+        return (f[0] * 0x9E3779B97F4A7C15ull) ^ (f[1] * 0xC2B2AE3D27D4EB4Full) ^
+               (f[2] * 0x165667B19E3779F9ull);
     }
 };
 
@@ -76,14 +87,15 @@ struct Body {
     const Mesh* mesh;
     WeldedPoints welded;
     Vec3 centroid{0, 0, 0};
-    std::vector<Vec3> points;        ///< from the centroid
-    std::vector<double> radii;       ///< of each point
+    std::vector<Vec3> points;   ///< from the centroid
+    std::vector<double> radii;  ///< of each point
     std::vector<double> sorted_radii;
     double area = 0, volume = 0, reach = 0;
     std::vector<std::size_t> material_counts;
     std::vector<MaterialId> materials;  ///< of each triangle
 
-    explicit Body(const Mesh& m) : mesh(&m), welded(weld_points(m.positions)), materials(triangle_materials(m)) {
+    explicit Body(const Mesh& m)
+        : mesh(&m), welded(weld_points(m.positions)), materials(triangle_materials(m)) {
         for (const std::uint32_t v : welded.first_vertex) points.push_back(m.positions[v].cast<double>());
         for (const Vec3& p : points) centroid += p;
         if (!points.empty()) centroid /= static_cast<double>(points.size());
@@ -103,7 +115,8 @@ struct Body {
     }
     std::uint32_t point(std::size_t corner) const { return welded.of_vertex[mesh->indices[corner]]; }
     bool may_equal(const Body& other, double tolerance) const {
-        if (points.size() != other.points.size() || mesh->indices.size() != other.mesh->indices.size()) return false;
+        if (points.size() != other.points.size() || mesh->indices.size() != other.mesh->indices.size())
+            return false;
         if (material_counts != other.material_counts) return false;
         const double slack = 8 * tolerance * (reach + tolerance);
         if (std::abs(area - other.area) > slack + 1e-4 * area) return false;
@@ -117,10 +130,11 @@ struct Body {
 class Aligner {
 public:
     Aligner(const Body& source, const Body& target, const RepeatOptions& options)
-        : a_(source), b_(target), options_(options), grid_(target.points, 4 * options.tolerance_m) {}
+        : a_(source), b_(target), options_(options) {}
 
     std::optional<Alignment> run() {
         if (a_.points.size() < 3 || !choose_anchors()) return std::nullopt;
+        if (auto found = in_order()) return found;
         // Copies mostly keep their order: that guess first, then all others.
         for (const bool mirror : {false, true}) {
             if (auto found = try_pair(first_, second_, mirror)) return found;
@@ -134,11 +148,26 @@ public:
     }
 
 private:
+    /// Baked copies of one mesh keep every number: then all points at once give the motion.
+    std::optional<Alignment> in_order() const {
+        if (a_.mesh->indices != b_.mesh->indices || a_.welded.of_vertex != b_.welded.of_vertex ||
+            a_.materials != b_.materials || (options_.compare_uvs && a_.mesh->uvs != b_.mesh->uvs))
+            return std::nullopt;
+        std::vector<std::uint32_t> match(a_.points.size());
+        std::iota(match.begin(), match.end(), 0);
+        Mat3 turn = Mat3::Identity();
+        Vec3 shift(0, 0, 0);
+        fit(match, turn, shift, false);
+        const Alignment found = finished(match, turn, shift, false);
+        return found.deviation_m <= options_.tolerance_m ? std::optional(found) : std::nullopt;
+    }
+
     /// Two points that fix a direction and a turn: from the rarest distances, well apart from each other.
     bool choose_anchors() {
         const double tolerance = options_.tolerance_m;
         const auto alike = [&](double radius) {
-            const auto low = std::lower_bound(a_.sorted_radii.begin(), a_.sorted_radii.end(), radius - 2 * tolerance);
+            const auto low =
+                std::lower_bound(a_.sorted_radii.begin(), a_.sorted_radii.end(), radius - 2 * tolerance);
             const auto high = std::upper_bound(low, a_.sorted_radii.end(), radius + 2 * tolerance);
             return high - low;
         };
@@ -154,9 +183,8 @@ private:
             const auto first = pick([&](std::uint32_t i) { return a_.radii[i] > apart * a_.reach; });
             if (!first) continue;
             const Vec3& p = a_.points[*first];
-            const auto second = pick([&](std::uint32_t i) {
-                return p.cross(a_.points[i]).norm() > apart * p.norm() * a_.reach;
-            });
+            const auto second = pick(
+                [&](std::uint32_t i) { return p.cross(a_.points[i]).norm() > apart * p.norm() * a_.reach; });
             if (!second) continue;
             first_ = *first;
             second_ = *second;
@@ -198,9 +226,10 @@ private:
     bool matched(const Mat3& turn, const Vec3& shift, double tolerance, std::vector<std::uint32_t>& match) {
         match.assign(a_.points.size(), 0);
         std::vector<bool> used(b_.points.size(), false);
-        const PointGrid* grid = &grid_;
-        std::optional<PointGrid> wide;
-        if (tolerance > 4 * options_.tolerance_m) grid = &wide.emplace(b_.points, tolerance);
+        // The rough tolerance is the same for every try, so one wide grid serves them all.
+        const bool rough = tolerance > 4 * options_.tolerance_m;
+        std::optional<PointGrid>& grid = rough ? wide_ : near_;
+        if (!grid) grid.emplace(b_.points, rough ? tolerance : 4 * options_.tolerance_m);
         for (std::size_t k = 0; k < a_.points.size(); ++k) {
             const Vec3 placed = turn * a_.points[k] + shift;
             const auto near = grid->near(placed);
@@ -237,7 +266,8 @@ private:
         for (std::size_t t = 0; t < a_.mesh->triangle_count(); ++t) {
             std::array<std::size_t, 3> corners{3 * t, 3 * t + 1, 3 * t + 2};
             if (mirror) std::swap(corners[1], corners[2]);
-            const Face mapped{match[a_.point(corners[0])], match[a_.point(corners[1])], match[a_.point(corners[2])]};
+            const Face mapped{match[a_.point(corners[0])], match[a_.point(corners[1])],
+                              match[a_.point(corners[2])]};
             const auto found = faces.find(rotated(mapped));
             if (found == faces.end() || found->second.material != a_.materials[t]) return false;
             if (uvs && !same_uvs(corners, mapped, found->second.first_corner)) return false;
@@ -249,12 +279,14 @@ private:
         for (std::size_t k = 0; k < 3; ++k)
             for (std::size_t c = first; c < first + 3; ++c)
                 if (b_.point(c) == mapped[k] &&
-                    (a_.mesh->uvs[a_.mesh->indices[corners[k]]] - b_.mesh->uvs[b_.mesh->indices[c]]).norm() > 1e-4f)
+                    (a_.mesh->uvs[a_.mesh->indices[corners[k]]] - b_.mesh->uvs[b_.mesh->indices[c]]).norm() >
+                        1e-4f)
                     return false;
         return true;
     }
 
-    Alignment finished(const std::vector<std::uint32_t>& match, const Mat3& turn, const Vec3& shift, bool mirror) const {
+    Alignment finished(const std::vector<std::uint32_t>& match, const Mat3& turn, const Vec3& shift,
+                       bool mirror) const {
         Alignment out;
         out.mirrored = mirror;
         // A mirror across the yz-plane first, so that what is left is a rigid frame.
@@ -263,13 +295,14 @@ private:
         out.target_from_source.rotation = Quat(Mat3(turn * flip)).normalized();
         out.target_from_source.translation = b_.centroid + shift - turn * a_.centroid;
         for (std::size_t k = 0; k < match.size(); ++k)
-            out.deviation_m = std::max(out.deviation_m, (turn * a_.points[k] + shift - b_.points[match[k]]).norm());
+            out.deviation_m =
+                std::max(out.deviation_m, (turn * a_.points[k] + shift - b_.points[match[k]]).norm());
         return out;
     }
 
     const Body &a_, &b_;
     const RepeatOptions& options_;
-    PointGrid grid_;
+    std::optional<PointGrid> near_, wide_;
     std::uint32_t first_ = 0, second_ = 0;
 };
 

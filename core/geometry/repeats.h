@@ -16,12 +16,12 @@ struct RepeatOptions {
 
 /// One mesh of a group, placed by the group's first mesh.
 struct RepeatMember {
-    std::size_t mesh = 0;      ///< number of the mesh among those given
-    bool mirrored = false;     ///< a copy seen in a mirror
+    std::size_t mesh = 0;   ///< number of the mesh among those given
+    bool mirrored = false;  ///< a copy seen in a mirror
     /// Takes the first mesh onto this one; for a mirrored member, the first mesh mirrored across its own
     /// yz-plane (see `mirrored`).
     Frame mesh_from_first;
-    double deviation_m = 0;    ///< largest distance of a vertex from its counterpart
+    double deviation_m = 0;  ///< largest distance of a vertex from its counterpart
 };
 
 /// Meshes that are equal up to a rigid motion, or a mirror and a rigid motion.
@@ -39,7 +39,8 @@ struct Alignment {
 /// The rigid motion that takes one mesh onto another: the same points, joined by the same triangles of the
 /// same materials. None when there is no such motion. A proper motion is preferred to a mirror. Vertices and
 /// triangles may stand in any order.
-std::optional<Alignment> align_meshes(const Mesh& source, const Mesh& target, const RepeatOptions& options = {});
+std::optional<Alignment> align_meshes(const Mesh& source, const Mesh& target,
+                                      const RepeatOptions& options = {});
 
 /// Sorts meshes into groups of equals, each group in the order given; meshes without an equal form groups of
 /// one. Exact to the tolerance: candidates come from distances to the centroid, which no motion changes, and

@@ -57,12 +57,14 @@ std::optional<Axis> solve(const std::vector<Face>& faces, const std::vector<doub
     for (int k = 0; k < 3; ++k) inverse[k] = inverse[k] > 1e-9 * inner.eigenvalues()[2] ? 1 / inverse[k] : 0;
     const Mat3 c_inverse = inner.eigenvectors() * inverse.asDiagonal() * inner.eigenvectors().transpose();
     const Mat3 b = m.topRightCorner<3, 3>();
-    const Eigen::SelfAdjointEigenSolver<Mat3> outer(Mat3(m.topLeftCorner<3, 3>() - b * c_inverse * b.transpose()));
+    const Eigen::SelfAdjointEigenSolver<Mat3> outer(
+        Mat3(m.topLeftCorner<3, 3>() - b * c_inverse * b.transpose()));
     if (outer.eigenvalues()[1] < 1e-7 * outer.eigenvalues()[2]) return std::nullopt;
     Axis axis;
     axis.direction = outer.eigenvectors().col(0);
     const Vec3 moment = -(c_inverse * b.transpose() * axis.direction);
-    // A row reads d . (m x n) + moment . n = 0 with moment = point x d up to its part along d (a screw's pitch).
+    // A row reads d . (m x n) + moment . n = 0 with moment = point x d up to its part along d (a screw's
+    // pitch).
     axis.point = axis.direction.cross(moment);
     return axis;
 }
@@ -113,7 +115,8 @@ double revolved_share(const Mesh& mesh, const Vec3& point, const Vec3& direction
     const double limit = std::sin(2 * rad_per_deg), widest = std::sin(32 * rad_per_deg);
     double agrees = 0, all = 0;
     for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
-        const Vec3 corners[3] = {mesh.corner(t, 0) - point, mesh.corner(t, 1) - point, mesh.corner(t, 2) - point};
+        const Vec3 corners[3] = {mesh.corner(t, 0) - point, mesh.corner(t, 1) - point,
+                                 mesh.corner(t, 2) - point};
         const Vec3 cross = (corners[1] - corners[0]).cross(corners[2] - corners[0]);
         const double twice = cross.norm();
         const Vec3 middle = (corners[0] + corners[1] + corners[2]) / 3.0;
@@ -128,7 +131,8 @@ double revolved_share(const Mesh& mesh, const Vec3& point, const Vec3& direction
             high = std::max(high, turned);
         }
         const bool flat_end = std::abs(normal.dot(direction)) > 0.9995;
-        if (flat_end || (low <= limit && high >= -limit && low >= -widest && high <= widest)) agrees += 0.5 * twice;
+        if (flat_end || (low <= limit && high >= -limit && low >= -widest && high <= widest))
+            agrees += 0.5 * twice;
     }
     return all > 0 ? agrees / all : 0;
 }

@@ -27,7 +27,8 @@ double even_step(const std::vector<double>& sorted) {
 std::vector<std::size_t> sorted_by(const std::vector<double>& keys) {
     std::vector<std::size_t> order(keys.size());
     std::iota(order.begin(), order.end(), 0);
-    std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return keys[a] < keys[b]; });
+    std::stable_sort(order.begin(), order.end(),
+                     [&](std::size_t a, std::size_t b) { return keys[a] < keys[b]; });
     return order;
 }
 

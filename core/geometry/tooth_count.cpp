@@ -15,6 +15,21 @@ constexpr int least_teeth = 5, most_teeth = 300;
 /// Radius of the outline in evenly spaced directions, or nothing in a direction that no edge passes.
 using Profile = std::vector<double>;
 
+/// Faces that do not lie square to the axis: their sides hold the outline, while those of the flat ends run
+/// right across. Of a mere sheet all faces count.
+std::vector<bool> faces_beside(const Mesh& mesh, const Frame& axis_from_mesh) {
+    const Vec3 axis = axis_from_mesh.rotation.conjugate() * Vec3::UnitZ();
+    std::vector<bool> beside(mesh.triangle_count());
+    bool any = false;
+    for (std::size_t t = 0; t < beside.size(); ++t) {
+        const Vec3 a = mesh.corner(t, 0), cross = (mesh.corner(t, 1) - a).cross(mesh.corner(t, 2) - a);
+        beside[t] = std::abs(cross.dot(axis)) < 0.98 * cross.norm();
+        any = any || beside[t];
+    }
+    if (!any) beside.assign(beside.size(), true);
+    return beside;
+}
+
 /// Farthest (or nearest) crossing of each direction by the edges of the mesh, seen along z.
 Profile outline(const Mesh& mesh, const Frame& axis_from_mesh, bool outside) {
     Profile profile(directions, outside ? -1.0 : 1e300);
@@ -22,18 +37,23 @@ Profile outline(const Mesh& mesh, const Frame& axis_from_mesh, bool outside) {
     flat.reserve(mesh.positions.size());
     for (const Vec3f& p : mesh.positions) flat.emplace_back(axis_from_mesh.point(p.cast<double>()).head<2>());
     const double per_direction = 2 * pi / directions;
+    const std::vector<bool> beside = faces_beside(mesh, axis_from_mesh);
     for (std::size_t side = 0; side < mesh.indices.size(); ++side) {
-        const Vec2 &a = flat[mesh.indices[side]], &b = flat[mesh.indices[side % 3 == 2 ? side - 2 : side + 1]];
+        if (!beside[side / 3]) continue;
+        const Vec2 &a = flat[mesh.indices[side]],
+                   &b = flat[mesh.indices[side % 3 == 2 ? side - 2 : side + 1]];
         const double from = std::atan2(a.y(), a.x());
         const double turn = std::remainder(std::atan2(b.y(), b.x()) - from, 2 * pi);
         if (std::abs(turn) > 0.9 * pi) continue;
-        const double low = std::min(from, from + turn) / per_direction, high = std::max(from, from + turn) / per_direction;
+        const double low = std::min(from, from + turn) / per_direction,
+                     high = std::max(from, from + turn) / per_direction;
         for (auto i = static_cast<int>(std::ceil(low)); i <= static_cast<int>(std::floor(high)); ++i) {
             const double angle = i * per_direction;
             const Vec2 way(std::cos(angle), std::sin(angle)), along = b - a;
             const double across = way.x() * along.y() - way.y() * along.x();
             // A side that points at the axis crosses nowhere in particular: the answer stays within the side.
-            const double moment = a.x() * along.y() - a.y() * along.x(), farthest = std::max(a.norm(), b.norm());
+            const double moment = a.x() * along.y() - a.y() * along.x(),
+                         farthest = std::max(a.norm(), b.norm());
             const double nearest = std::min(std::abs(moment) / std::max(along.norm(), 1e-300), farthest);
             const double radius =
                 std::abs(across) > 0 ? std::clamp(moment / across, nearest, farthest) : farthest;
@@ -45,7 +65,8 @@ Profile outline(const Mesh& mesh, const Frame& axis_from_mesh, bool outside) {
 }
 
 double at_share(std::vector<double> values, double share) {
-    const auto nth = values.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(values.size() - 1));
+    const auto nth =
+        values.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(values.size() - 1));
     std::nth_element(values.begin(), nth, values.end());
     return *nth;
 }

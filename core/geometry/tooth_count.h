@@ -18,8 +18,8 @@ struct ToothCount {
 /// not repeat clearly, or is shallower than teeth are.
 std::optional<ToothCount> count_outside_teeth(const Mesh& mesh, const Frame& axis_from_mesh);
 
-/// Share of all directions in which the outline reaches at least `share_of_radius` of its farthest point: 1 for
-/// anything round, less for plates and hexagons.
+/// Share of all directions in which the outline reaches at least `share_of_radius` of its farthest point: 1
+/// for anything round, less for plates and hexagons.
 double outline_roundness(const Mesh& mesh, const Frame& axis_from_mesh, double share_of_radius = 0.92);
 
 /// Counts the teeth inside a ring, by the nearest point in each direction.

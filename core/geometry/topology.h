@@ -10,8 +10,8 @@ namespace pivrak {
 struct MeshTopology {
     /// One triangle's side of an edge. Side `3 t + k` runs from corner k of triangle t to the next one.
     struct Edge {
-        std::uint32_t low, high;    ///< points, low < high
-        std::uint32_t first, count; ///< its sides in `sides_by_edge`
+        std::uint32_t low, high;     ///< points, low < high
+        std::uint32_t first, count;  ///< its sides in `sides_by_edge`
     };
 
     WeldedPoints points;

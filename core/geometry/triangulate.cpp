@@ -97,7 +97,8 @@ private:
                 q.y() > high.y() + margin)
                 continue;
             if (q == a || q == b || q == c) {
-                if (enters(k, a, b, c) || (q != b && crosses_at_end(k, q == a ? before : after, i))) return false;
+                if (enters(k, a, b, c) || (q != b && crosses_at_end(k, q == a ? before : after, i)))
+                    return false;
                 continue;
             }
             if (cross(a, b, q) >= 0 && cross(b, c, q) >= 0 && cross(c, a, q) >= -slack) return false;
@@ -175,7 +176,8 @@ std::vector<Region> regions_of(const std::vector<Loop>& loops) {
     for (std::size_t i = 0; i < n; ++i) {
         if (depth[i] % 2 == 0 || loops[i].size() < 3) continue;
         for (const std::size_t j : around[i])
-            if (depth[j] + 1 == depth[i] && region_of[j] < regions.size()) regions[region_of[j]].holes.push_back(i);
+            if (depth[j] + 1 == depth[i] && region_of[j] < regions.size())
+                regions[region_of[j]].holes.push_back(i);
     }
     return regions;
 }
@@ -185,7 +187,8 @@ class Bridger {
 public:
     explicit Bridger(const std::vector<Vec2>& points) : points_(points) {}
 
-    std::vector<std::uint32_t> join(std::vector<std::uint32_t> ring, std::vector<std::vector<std::uint32_t>> holes) {
+    std::vector<std::uint32_t> join(std::vector<std::uint32_t> ring,
+                                    std::vector<std::vector<std::uint32_t>> holes) {
         // From the right: each hole then sees the ring or a hole that is already part of it.
         const auto rightmost = [&](const std::vector<std::uint32_t>& hole) {
             return *std::max_element(hole.begin(), hole.end(), [&](std::uint32_t a, std::uint32_t b) {
@@ -200,8 +203,10 @@ public:
         for (const auto& hole : holes) {
             const std::uint32_t start = rightmost(hole);
             const std::size_t at = bridge_end(ring, points_[start]);
-            const auto first = static_cast<std::size_t>(std::find(hole.begin(), hole.end(), start) - hole.begin());
-            std::vector<std::uint32_t> spliced(ring.begin(), ring.begin() + static_cast<std::ptrdiff_t>(at) + 1);
+            const auto first =
+                static_cast<std::size_t>(std::find(hole.begin(), hole.end(), start) - hole.begin());
+            std::vector<std::uint32_t> spliced(ring.begin(),
+                                               ring.begin() + static_cast<std::ptrdiff_t>(at) + 1);
             for (std::size_t k = 0; k <= hole.size(); ++k) spliced.push_back(hole[(first + k) % hole.size()]);
             spliced.insert(spliced.end(), ring.begin() + static_cast<std::ptrdiff_t>(at), ring.end());
             ring = std::move(spliced);
@@ -239,7 +244,8 @@ private:
             if (q.x() < from.x() || (q == end && i != best)) continue;
             const bool above = end.y() > from.y();
             const Vec2 &t1 = above ? hit : end, &t2 = above ? end : hit;
-            if (q != end && (cross(from, t1, q) < 0 || cross(t1, t2, q) < 0 || cross(t2, from, q) < 0)) continue;
+            if (q != end && (cross(from, t1, q) < 0 || cross(t1, t2, q) < 0 || cross(t2, from, q) < 0))
+                continue;
             if (q != end && !is_reflex(ring, i)) continue;
             const double slope = std::abs(q.y() - from.y()) / std::max(q.x() - from.x(), 1e-300);
             const double distance = (q - from).squaredNorm();
@@ -258,7 +264,8 @@ private:
     }
 
     /// Of several copies of a corner (bridges double them) the one whose wedge looks at the hole.
-    std::size_t widest_copy(const std::vector<std::uint32_t>& ring, std::size_t chosen, const Vec2& from) const {
+    std::size_t widest_copy(const std::vector<std::uint32_t>& ring, std::size_t chosen,
+                            const Vec2& from) const {
         const std::size_t n = ring.size();
         const Vec2& corner = points_[ring[chosen]];
         for (std::size_t i = 0; i < n; ++i) {

@@ -39,7 +39,8 @@ Between<Key> between(const Key* keys, unsigned count, double time) {
 Vec3 vector_at(const aiVectorKey* keys, unsigned count, double time, const Vec3& otherwise) {
     if (count == 0) return otherwise;
     const auto [before, after, share] = between(keys, count, time);
-    const Vec3 a(before->mValue.x, before->mValue.y, before->mValue.z), b(after->mValue.x, after->mValue.y, after->mValue.z);
+    const Vec3 a(before->mValue.x, before->mValue.y, before->mValue.z),
+        b(after->mValue.x, after->mValue.y, after->mValue.z);
     return a + share * (b - a);
 }
 
@@ -57,9 +58,11 @@ Mat4 matrix_at(const aiNodeAnim& channel, const aiNode& node, double time) {
     aiQuaternion turn;
     node.mTransformation.Decompose(size, turn, place);
     Mat4 m = Mat4::Identity();
-    const Vec3 s = vector_at(channel.mScalingKeys, channel.mNumScalingKeys, time, Vec3(size.x, size.y, size.z));
-    const Quat r = channel.mNumRotationKeys ? rotation_at(channel.mRotationKeys, channel.mNumRotationKeys, time)
-                                            : Quat(turn.w, turn.x, turn.y, turn.z);
+    const Vec3 s =
+        vector_at(channel.mScalingKeys, channel.mNumScalingKeys, time, Vec3(size.x, size.y, size.z));
+    const Quat r = channel.mNumRotationKeys
+                       ? rotation_at(channel.mRotationKeys, channel.mNumRotationKeys, time)
+                       : Quat(turn.w, turn.x, turn.y, turn.z);
     m.topLeftCorner<3, 3>() = r.toRotationMatrix() * s.asDiagonal();
     m.topRightCorner<3, 1>() =
         vector_at(channel.mPositionKeys, channel.mNumPositionKeys, time, Vec3(place.x, place.y, place.z));
@@ -121,13 +124,15 @@ private:
             if (size_changes(*channel)) sizes_.insert("'" + text_of(node->mName.C_Str()) + "'");
         }
         for (std::size_t f = 0; f <= motions.frames; ++f) {
-            const double ticks = std::min(static_cast<double>(f) / rate *
-                                              (animation.mTicksPerSecond > 0 ? animation.mTicksPerSecond : 25.0),
-                                          animation.mDuration);
+            const double ticks =
+                std::min(static_cast<double>(f) / rate *
+                             (animation.mTicksPerSecond > 0 ? animation.mTicksPerSecond : 25.0),
+                         animation.mDuration);
             for (const auto& [node, channel] : channels) {
                 const Part& part = *out_.document.parts.find(part_of_.at(node));
                 const Frame world = rigid(file_world(node, channels, ticks));
-                const Frame parent = node->mParent ? rigid(file_world(node->mParent, channels, ticks)) : Frame{};
+                const Frame parent =
+                    node->mParent ? rigid(file_world(node->mParent, channels, ticks)) : Frame{};
                 motions.of_part[part.id].push_back(
                     (part.parent_from_rest.inverse() * parent.inverse() * world).normalized());
             }
@@ -138,7 +143,8 @@ private:
         return split_rigid(axes_.core_from_file * file_world * axes_.file_from_core).frame;
     }
 
-    static Mat4 file_world(const aiNode* node, const std::unordered_map<const aiNode*, const aiNodeAnim*>& channels,
+    static Mat4 file_world(const aiNode* node,
+                           const std::unordered_map<const aiNode*, const aiNodeAnim*>& channels,
                            double ticks) {
         Mat4 world = Mat4::Identity();
         for (; node; node = node->mParent) {
@@ -189,7 +195,8 @@ private:
 
     /// The clip a new project begins with gives way when nobody has used it.
     void drop_unused_first_clip() {
-        const bool comes = std::any_of(motions_.begin(), motions_.end(), [](const Motions& m) { return m.frames > 0; });
+        const bool comes =
+            std::any_of(motions_.begin(), motions_.end(), [](const Motions& m) { return m.frames > 0; });
         if (!comes || out_.document.clips.size() != 1) return;
         const Clip first = clip_or_first(out_.document);
         if (first.tracks.empty()) out_.document.clips.erase(first.id);
@@ -200,7 +207,8 @@ private:
         if (motions.frames == 0) return;
         Clip clip;
         clip.id = out_.document.new_id<ClipId>();
-        clip.name = free_name(animation.mName.length ? text_of(animation.mName.C_Str()) : fmt::format("clip {}", number + 1));
+        clip.name = free_name(animation.mName.length ? text_of(animation.mName.C_Str())
+                                                     : fmt::format("clip {}", number + 1));
         clip.first_frame = 0;
         clip.last_frame = static_cast<double>(motions.frames);
         for (const auto& [part, motion] : motions.of_part) {
@@ -209,8 +217,8 @@ private:
             if (joint.kind == JointKind::Free) add_free_keys(part, motion, clip);
         }
         out_.document.clips.set(clip);
-        out_.messages.push_back(fmt::format("animation '{}': {} frames, {} channels", clip.name, motions.frames,
-                                            clip.tracks.size()));
+        out_.messages.push_back(fmt::format("animation '{}': {} frames, {} channels", clip.name,
+                                            motions.frames, clip.tracks.size()));
     }
 
     std::string free_name(const std::string& wanted) const {

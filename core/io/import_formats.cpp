@@ -62,7 +62,8 @@ std::optional<double> unit_attribute(std::string_view xml, std::string_view name
 
 /// The start of the model part of a 3MF package.
 std::string model_part(const std::filesystem::path& path) {
-    const std::unique_ptr<zip_t, decltype(&zip_discard)> archive(zip_open(path.c_str(), ZIP_RDONLY, nullptr), zip_discard);
+    const std::unique_ptr<zip_t, decltype(&zip_discard)> archive(zip_open(path.c_str(), ZIP_RDONLY, nullptr),
+                                                                 zip_discard);
     if (!archive) return {};
     const zip_int64_t count = zip_get_num_entries(archive.get(), 0);
     for (zip_int64_t i = 0; i < count; ++i) {
@@ -123,7 +124,8 @@ Result<void> check_beginning(std::string_view bytes, const std::string& file, co
     if (format.ending == ".gltf" && !has("\"asset\"")) return refuse("asset");
     if (format.ending == ".dae" && !has("<COLLADA")) return refuse("COLLADA element");
     if (format.ending == ".x3d" && !has("<X3D") && !has("<x3d")) return refuse("X3D element");
-    if (format.ending == ".amf" && !has("<amf") && !has("<AMF") && !bytes.starts_with("PK")) return refuse("amf element");
+    if (format.ending == ".amf" && !has("<amf") && !has("<AMF") && !bytes.starts_with("PK"))
+        return refuse("amf element");
     if (format.ending == ".3mf" && !bytes.starts_with("PK")) return refuse("package");
     if (format.ending == ".ply" && !bytes.starts_with("ply")) return refuse("header");
     return {};
@@ -142,9 +144,10 @@ Result<ModelFormat> model_format(const std::filesystem::path& path) {
     std::string list;
     for (const ModelFormat& format : formats)
         list += fmt::format("{}{} ({})", list.empty() ? "" : ", ", format.title, format.ending);
-    return Error{"import.format",
-                 fmt::format("'{}' is of no open format read here; these are: {}", path.filename().string(), list),
-                 path.string()};
+    return Error{
+        "import.format",
+        fmt::format("'{}' is of no open format read here; these are: {}", path.filename().string(), list),
+        path.string()};
 }
 
 Result<std::optional<double>> check_model_file(const std::filesystem::path& path, const ModelFormat& format) {

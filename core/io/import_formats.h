@@ -12,11 +12,11 @@ namespace pivrak {
 
 /// An open format that models are read from, and what its specification says of units and axes.
 struct ModelFormat {
-    std::string_view ending;                ///< with the dot, in lower case
+    std::string_view ending;  ///< with the dot, in lower case
     std::string_view title;
     std::optional<double> metres_per_unit;  ///< none where the format gives no unit
     char up;                                ///< 'y' with z to the front, or 'z' with x to the front
-    bool linear_colors;                     ///< colours are stored as light adds up, not as a screen shows them
+    bool linear_colors;  ///< colours are stored as light adds up, not as a screen shows them
 };
 
 /// glTF, OBJ, COLLADA, X3D, STL, PLY, OFF, 3MF and AMF.

@@ -19,7 +19,8 @@ namespace {
 std::string percent_decoded(const std::string& text) {
     std::string out;
     for (std::size_t i = 0; i < text.size(); ++i) {
-        const bool escaped = text[i] == '%' && i + 2 < text.size() && std::isxdigit(static_cast<unsigned char>(text[i + 1])) &&
+        const bool escaped = text[i] == '%' && i + 2 < text.size() &&
+                             std::isxdigit(static_cast<unsigned char>(text[i + 1])) &&
                              std::isxdigit(static_cast<unsigned char>(text[i + 2]));
         out += escaped ? static_cast<char>(std::stoi(text.substr(i + 1, 2), nullptr, 16)) : text[i];
         if (escaped) i += 2;
@@ -87,9 +88,9 @@ ImageId MaterialReader::read_texture(const aiMaterial& source, const std::string
     } else if (image.mime_type.empty()) {
         bytes = as_png(bytes);
         image.mime_type = "image/png";
-        messages_.push_back(bytes.empty()
-                                ? fmt::format("texture '{}' is no picture that can be read; left out", image.name)
-                                : fmt::format("texture '{}' was turned into PNG", image.name));
+        messages_.push_back(
+            bytes.empty() ? fmt::format("texture '{}' is no picture that can be read; left out", image.name)
+                          : fmt::format("texture '{}' was turned into PNG", image.name));
     }
     if (!bytes.empty()) image.bytes = std::make_shared<const std::vector<unsigned char>>(std::move(bytes));
     document_.images.set(image);
@@ -113,8 +114,8 @@ std::vector<unsigned char> MaterialReader::texture_bytes(const std::string& key,
     std::replace(relative.begin(), relative.end(), '\\', '/');
     name = text_of(std::filesystem::path(relative).filename().c_str());
     const std::filesystem::path folder = file_.parent_path();
-    for (const std::filesystem::path& place :
-         {folder / relative, folder / percent_decoded(relative), folder / name, folder / percent_decoded(name)})
+    for (const std::filesystem::path& place : {folder / relative, folder / percent_decoded(relative),
+                                               folder / name, folder / percent_decoded(name)})
         if (const auto bytes = read_file(place)) return {bytes->begin(), bytes->end()};
     return {};
 }

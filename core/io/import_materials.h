@@ -16,9 +16,13 @@ namespace pivrak {
 /// readers add materials of their own that nothing shows.
 class MaterialReader {
 public:
-    MaterialReader(const aiScene& scene, const std::filesystem::path& file, bool linear_colors, Document& document,
-                   std::vector<std::string>& messages)
-        : scene_(scene), file_(file), linear_colors_(linear_colors), document_(document), messages_(messages) {}
+    MaterialReader(const aiScene& scene, const std::filesystem::path& file, bool linear_colors,
+                   Document& document, std::vector<std::string>& messages)
+        : scene_(scene),
+          file_(file),
+          linear_colors_(linear_colors),
+          document_(document),
+          messages_(messages) {}
 
     MaterialId material(unsigned index);
 

@@ -111,8 +111,11 @@ public:
           out_{document, {}, {}},
           materials_(scene, path_, format.linear_colors, out_.document, out_.messages) {}
 
-    Result<ImportOutcome> read(const ImportOptions& options, const ModelFormat& format, std::optional<double> stated) {
-        const std::optional<double> known = options.metres_per_unit ? options.metres_per_unit : stated ? stated : format.metres_per_unit;
+    Result<ImportOutcome> read(const ImportOptions& options, const ModelFormat& format,
+                               std::optional<double> stated) {
+        const std::optional<double> known = options.metres_per_unit ? options.metres_per_unit
+                                            : stated                ? stated
+                                                                    : format.metres_per_unit;
         const char up = options.up.value_or(format.up);
         file_scale_ = known.value_or(0) > 0 ? *known : guessed_scale();
         axes_.core_from_file.setIdentity();
@@ -189,10 +192,10 @@ private:
     Result<Pending> add_part(const Pending& at) {
         const Mat4 file_world = at.file_world * matrix_of(at.node->mTransformation);
         if (!file_world.allFinite())
-            return Error{
-                "import.not_finite",
-                fmt::format("node '{}' has a place that is not a finite number", text_of(at.node->mName.C_Str())),
-                text_of(at.node->mName.C_Str())};
+            return Error{"import.not_finite",
+                         fmt::format("node '{}' has a place that is not a finite number",
+                                     text_of(at.node->mName.C_Str())),
+                         text_of(at.node->mName.C_Str())};
         const RigidSplit split = split_rigid(axes_.core_from_file * file_world * axes_.file_from_core);
         Part part;
         part.id = out_.document.new_id<PartId>();
@@ -221,8 +224,9 @@ private:
 
     std::string node_name(const aiNode& node) const {
         const std::string name = text_of(node.mName.C_Str());
-        const bool made_up = !node.mParent && node.mNumMeshes == 0 &&
-                             (name.empty() || name == "ROOT" || name.front() == '<' || name == path_.filename().string());
+        const bool made_up =
+            !node.mParent && node.mNumMeshes == 0 &&
+            (name.empty() || name == "ROOT" || name.front() == '<' || name == path_.filename().string());
         if (made_up) return path_.stem().string();
         // Paths of names are divided by slashes.
         std::string plain = name.empty() ? (node.mParent ? "part" : path_.stem().string()) : name;
@@ -248,7 +252,8 @@ private:
         if (mesh.normals.empty()) mesh = with_normals(mesh);
         const std::string name = text_of(scene_.mMeshes[key.first.front()]->mName.C_Str());
         const ShapeId id = out_.document.new_id<ShapeId>();
-        out_.document.shapes.set(make_shape(id, name.empty() ? text_of(node.mName.C_Str()) : name, std::move(mesh)));
+        out_.document.shapes.set(
+            make_shape(id, name.empty() ? text_of(node.mName.C_Str()) : name, std::move(mesh)));
         return shapes_[key] = id;
     }
 
@@ -257,8 +262,8 @@ private:
         const auto first = static_cast<std::uint32_t>(mesh.positions.size());
         PIVRAK_CHECK(append_vertices(source, stretch, mesh));
         const bool mirrored = stretch.determinant() < 0;
-        Submesh run{materials_.material(source.mMaterialIndex), static_cast<std::uint32_t>(mesh.indices.size()), 0,
-                    text_of(source.mName.C_Str())};
+        Submesh run{materials_.material(source.mMaterialIndex),
+                    static_cast<std::uint32_t>(mesh.indices.size()), 0, text_of(source.mName.C_Str())};
         mesh.indices.reserve(mesh.indices.size() + std::size_t{source.mNumFaces} * 3);
         for (unsigned f = 0; f < source.mNumFaces; ++f) {
             const aiFace& face = source.mFaces[f];
@@ -267,8 +272,8 @@ private:
                 const unsigned v = face.mIndices[mirrored ? 2 - k : k];
                 if (v >= source.mNumVertices)
                     return Error{"import.index",
-                                 fmt::format("mesh '{}', face {}: vertex {} of {}", text_of(source.mName.C_Str()), f,
-                                             v, source.mNumVertices),
+                                 fmt::format("mesh '{}', face {}: vertex {} of {}",
+                                             text_of(source.mName.C_Str()), f, v, source.mNumVertices),
                                  text_of(source.mName.C_Str())};
                 mesh.indices.push_back(first + v);
             }
@@ -398,11 +403,10 @@ Result<ImportOutcome> import_model(const Document& document, const std::filesyst
     if (handler->cancelled())
         return Error{"import.cancelled", "cancelled; the project is as it was", path.string()};
     if (!scene || !scene->mRootNode)
-        return Error{
-            "import.read",
-            fmt::format("'{}' cannot be read: {}", path.filename().string(),
-                        thrown.empty() ? text_of(importer.GetErrorString()) : thrown),
-            path.string()};
+        return Error{"import.read",
+                     fmt::format("'{}' cannot be read: {}", path.filename().string(),
+                                 thrown.empty() ? text_of(importer.GetErrorString()) : thrown),
+                     path.string()};
     auto read = SceneReader(*scene, path, format, document, progress).read(options, format, stated);
     if (read) return read;
     // What is wrong inside a file is told with the file's name.

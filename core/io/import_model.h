@@ -32,12 +32,12 @@ struct ImportOutcome {
 /// Formats: those of `model_formats`. Unit and up axis go by the format or the file; where neither says, a
 /// longest side over 1000 is read as millimetres and one over 100 as centimetres, which a message tells.
 ///
-/// A file's own animation of nodes comes as one clip each, sampled at every whole frame of the project's rate:
-/// nodes that turn about one own axis become hinges, all others free parts. Animated size has no place in rigid
-/// frames and is told.
+/// A file's own animation of nodes comes as one clip each, sampled at every whole frame of the project's
+/// rate: nodes that turn about one own axis become hinges, all others free parts. Animated size has no place
+/// in rigid frames and is told.
 ///
-/// Errors: `import.format`, `file.*`, `glb.*`, `obj.*`, `import.not_format`, `import.read` (the reader's words),
-/// `import.not_finite` and `import.index` (mesh and vertex named), `import.nothing` (no triangle),
+/// Errors: `import.format`, `file.*`, `glb.*`, `obj.*`, `import.not_format`, `import.read` (the reader's
+/// words), `import.not_finite` and `import.index` (mesh and vertex named), `import.nothing` (no triangle),
 /// `import.cancelled`.
 Result<ImportOutcome> import_model(const Document& document, const std::filesystem::path& path,
                                    const ImportOptions& options = {}, const Progress& progress = {});

@@ -111,7 +111,8 @@ json frame_to_json(const Frame& frame) {
 }
 
 json origin_to_json(const Origin& origin) {
-    json out{{"source", origin.source}, {"node", origin.node}, {"frame", frame_to_json(origin.world_from_node)}};
+    json out{
+        {"source", origin.source}, {"node", origin.node}, {"frame", frame_to_json(origin.world_from_node)}};
     if (origin.scale != 1) out["scale"] = origin.scale;
     if (origin.stretch != Vec3(1, 1, 1))
         out["stretch"] = {origin.stretch.x(), origin.stretch.y(), origin.stretch.z()};
@@ -261,7 +262,8 @@ Origin origin_from_json(const json& entry) {
     origin.world_from_node = frame_from_json(entry.at("frame"));
     origin.scale = entry.contains("scale") ? finite(entry["scale"]) : 1;
     if (entry.contains("stretch"))
-        for (int k = 0; k < 3; ++k) origin.stretch[k] = finite(entry["stretch"].at(static_cast<std::size_t>(k)));
+        for (int k = 0; k < 3; ++k)
+            origin.stretch[k] = finite(entry["stretch"].at(static_cast<std::size_t>(k)));
     origin.mirrored = entry.value("mirrored", false);
     origin.cuts = entry.value("cuts", json::array());
     return origin;
@@ -352,9 +354,10 @@ void read_settings(const json& root, Document& document) {
     document.next_id = root.at("next_id").get<std::uint64_t>();
     for (const json& source : root.at("sources")) {
         const std::string up = source.value("up", "y");
-        document.sources.push_back({source.at("path").get<std::string>(),
-                                    source.contains("metres_per_unit") ? finite(source["metres_per_unit"]) : 1,
-                                    up.empty() ? 'y' : up.front()});
+        document.sources.push_back(
+            {source.at("path").get<std::string>(),
+             source.contains("metres_per_unit") ? finite(source["metres_per_unit"]) : 1,
+             up.empty() ? 'y' : up.front()});
     }
     document.unknown =
         unknown_fields(root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes",

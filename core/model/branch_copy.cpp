@@ -35,12 +35,15 @@ void change_sign(Channel& channel) {
 
 class Copier {
 public:
-    Copier(Document& document, const CopyOptions& options) : document_(document), options_(options), names_(document) {
+    Copier(Document& document, const CopyOptions& options)
+        : document_(document), options_(options), names_(document) {
         if (!options.mirror) return;
         const Vec3& n = options.mirror->normal;
         Eigen::Index largest = 0;
         n.cwiseAbs().maxCoeff(&largest);
-        sides_ = largest == 0 ? SideAxis::FrontRear : largest == 1 ? SideAxis::LeftRight : SideAxis::UpperLower;
+        sides_ = largest == 0   ? SideAxis::FrontRear
+                 : largest == 1 ? SideAxis::LeftRight
+                                : SideAxis::UpperLower;
     }
 
     BranchCopy run(const std::vector<PartId>& parts) {
@@ -72,10 +75,12 @@ private:
         part.id = document_.new_id<PartId>();
         part.origin = {};
         const int flipped = options_.mirror ? flipped_axis(world_.at(id)) : -1;
-        const Frame world = options_.mirror ? mirrored_frame(world_.at(id), flipped) : options_.world_motion * world_.at(id);
+        const Frame world =
+            options_.mirror ? mirrored_frame(world_.at(id), flipped) : options_.world_motion * world_.at(id);
         const auto copied_parent = out_.copy_of.find(original_parent);
         if (copied_parent != out_.copy_of.end()) part.parent = copied_parent->second;
-        const Frame parent_world = copied_parent != out_.copy_of.end() ? copies_world_.at(copied_parent->second)
+        const Frame parent_world = copied_parent != out_.copy_of.end()
+                                       ? copies_world_.at(copied_parent->second)
                                    : original_parent ? world_from_rest(document_, original_parent)
                                                      : Frame{};
         part.parent_from_rest = (parent_world.inverse() * world).normalized();
@@ -111,8 +116,8 @@ private:
     void mirror_part(Part& part, int flipped) {
         const Joint original = part.joint;
         for (const ChannelKind kind :
-             {ChannelKind::Turn, ChannelKind::Shift, ChannelKind::ShiftX, ChannelKind::ShiftY, ChannelKind::ShiftZ,
-              ChannelKind::TurnX, ChannelKind::TurnY, ChannelKind::TurnZ}) {
+             {ChannelKind::Turn, ChannelKind::Shift, ChannelKind::ShiftX, ChannelKind::ShiftY,
+              ChannelKind::ShiftZ, ChannelKind::TurnX, ChannelKind::TurnY, ChannelKind::TurnZ}) {
             if (sign(original, kind, flipped) > 0) continue;
             Channel channel = part.joint.channel(kind);
             change_sign(channel);

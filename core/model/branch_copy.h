@@ -16,10 +16,10 @@ struct CopyOptions {
 };
 
 struct BranchCopy {
-    std::vector<PartId> tops;                        ///< copies of the given parts, in their order
-    std::vector<PartId> parts;                       ///< every new part
-    std::unordered_map<PartId, PartId> copy_of;      ///< new part of each original
-    std::size_t couplings = 0, tracks = 0;           ///< copied along
+    std::vector<PartId> tops;                    ///< copies of the given parts, in their order
+    std::vector<PartId> parts;                   ///< every new part
+    std::unordered_map<PartId, PartId> copy_of;  ///< new part of each original
+    std::size_t couplings = 0, tracks = 0;       ///< copied along
 };
 
 /// Parts of a list that do not hang below another one of it.
@@ -28,9 +28,9 @@ std::vector<PartId> tops_of(const Document& document, const std::vector<PartId>&
 /// Copies branches with their joints, limits, values, keys, and the couplings that run inside the branches.
 /// Shapes are shared. Copies hang under what carries their originals.
 ///
-/// In a mirror each shape is replaced by its image (made once for each shape and axis), frames stay rigid, side
-/// words in names are exchanged, and turns and shifts change their sign where the mirror asks for it: values,
-/// limits, keys and tooth phases. So the copy moves as the image of the original does.
+/// In a mirror each shape is replaced by its image (made once for each shape and axis), frames stay rigid,
+/// side words in names are exchanged, and turns and shifts change their sign where the mirror asks for it:
+/// values, limits, keys and tooth phases. So the copy moves as the image of the original does.
 BranchCopy copy_branches(Document& document, const std::vector<PartId>& parts, const CopyOptions& options);
 
 }  // namespace pivrak

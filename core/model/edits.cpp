@@ -53,7 +53,8 @@ void drop_from_sets(Document& document, const std::unordered_set<PartId>& gone) 
     const SharedTable<PartSet> sets = document.sets;
     for (const PartSet& set : sets) {
         PartSet kept = set;
-        if (std::erase_if(kept.parts, [&](PartId part) { return gone.contains(part); })) document.sets.set(kept);
+        if (std::erase_if(kept.parts, [&](PartId part) { return gone.contains(part); }))
+            document.sets.set(kept);
     }
 }
 

@@ -57,7 +57,8 @@ std::string lower(std::string_view text) {
 std::string in_case_of(std::string_view pattern, std::string_view word) {
     std::string out(word);
     const bool first = std::isupper(static_cast<unsigned char>(pattern.front())) != 0;
-    const bool all = pattern.size() > 1 ? std::isupper(static_cast<unsigned char>(pattern.back())) != 0 : first;
+    const bool all =
+        pattern.size() > 1 ? std::isupper(static_cast<unsigned char>(pattern.back())) != 0 : first;
     for (std::size_t i = 0; i < out.size(); ++i)
         if (all || (first && i == 0))
             out[i] = static_cast<char>(std::toupper(static_cast<unsigned char>(out[i])));

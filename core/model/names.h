@@ -16,7 +16,8 @@ std::string series_name(const std::string& base, std::size_t number, std::size_t
 class FreeNames {
 public:
     explicit FreeNames(const Document& document);
-    /// The name itself when it is free, or the next number behind it that is. It counts as taken from then on.
+    /// The name itself when it is free, or the next number behind it that is. It counts as taken from then
+    /// on.
     std::string take(const std::string& wanted);
     void release(const std::string& name) { used_.erase(name); }
 
@@ -28,8 +29,8 @@ private:
 enum class SideAxis { FrontRear, LeftRight, UpperLower };
 
 /// The name with its side words exchanged: left and right, front and rear (or back), upper and lower (or top
-/// and bottom), as words of their own or as the letters L R, F B at an end or between separators. Case is kept.
-/// A name without such a word stays as it is.
+/// and bottom), as words of their own or as the letters L R, F B at an end or between separators. Case is
+/// kept. A name without such a word stays as it is.
 std::string swap_sides(std::string_view name, SideAxis axis);
 
 /// Words for a place against the middle of a whole, for example `front left`. A coordinate within a twentieth

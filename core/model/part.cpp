@@ -35,7 +35,9 @@ const Channel& Joint::channel(ChannelKind wanted) const {
     static const Channel as_made;
     if (wanted == ChannelKind::Turn) return turn;
     if (wanted == ChannelKind::Shift) return shift;
-    return own.empty() ? as_made : own[static_cast<std::size_t>(wanted) - static_cast<std::size_t>(ChannelKind::ShiftX)];
+    return own.empty()
+               ? as_made
+               : own[static_cast<std::size_t>(wanted) - static_cast<std::size_t>(ChannelKind::ShiftX)];
 }
 
 void Joint::set_channel(ChannelKind wanted, const Channel& channel) {

@@ -37,7 +37,7 @@ public:
 
     std::string words(const RecognisedPart& wheel) const {
         const std::size_t axle = axle_of_.at(wheel.part);
-        std::string words = axles_.size() == 2   ? axle == 1 ? " front" : " rear"
+        std::string words = axles_.size() == 2  ? axle == 1 ? " front" : " rear"
                             : axles_.size() > 2 ? fmt::format(" axle {}", axle)
                                                 : std::string();
         const double across = wheel.shape.axis_point.y() - sides_.middle().y();
@@ -78,7 +78,8 @@ void number_equal_names(std::vector<RecognisedPart>& found) {
     for (RecognisedPart& r : found) by_name[r.name].push_back(&r);
     for (auto& [name, list] : by_name)
         if (list.size() > 1)
-            for (std::size_t i = 0; i < list.size(); ++i) list[i]->name = series_name(name, i + 1, list.size());
+            for (std::size_t i = 0; i < list.size(); ++i)
+                list[i]->name = series_name(name, i + 1, list.size());
 }
 
 Recognition placed(const Recognition& shape, const Frame& world_from_shape) {
@@ -101,7 +102,9 @@ std::vector<RecognisedPart> recognise_parts(const Document& document, const std:
     std::vector<RecognisedPart> found;
     std::size_t done = 0;
     for (const PartId id : parts) {
-        if (!progress.go_on(static_cast<double>(done++) / static_cast<double>(parts.size()), "recognising parts")) break;
+        if (!progress.go_on(static_cast<double>(done++) / static_cast<double>(parts.size()),
+                            "recognising parts"))
+            break;
         const Part& part = *document.parts.find(id);
         const Shape* shape = document.shapes.find(part.shape);
         if (!shape) continue;

@@ -25,7 +25,8 @@ bool anything_moves(const Document& document, const std::unordered_set<PartId>& 
 
 class Standing {
 public:
-    Standing(Document& document, const std::vector<PartId>& given) : document_(document), tops_(tops_of(document, given)) {
+    Standing(Document& document, const std::vector<PartId>& given)
+        : document_(document), tops_(tops_of(document, given)) {
         const Tree tree(document);
         for (const PartId top : tops_)
             for (const PartId part : tree.branch(top)) branch_.insert(part);
@@ -119,10 +120,12 @@ private:
     }
 
     static void scale_shifts(Joint& joint, double factor) {
-        for (const ChannelKind kind : {ChannelKind::Shift, ChannelKind::ShiftX, ChannelKind::ShiftY, ChannelKind::ShiftZ}) {
+        for (const ChannelKind kind :
+             {ChannelKind::Shift, ChannelKind::ShiftX, ChannelKind::ShiftY, ChannelKind::ShiftZ}) {
             Channel channel = joint.channel(kind);
             channel.value *= factor;
-            if (channel.limits) channel.limits = Limits{channel.limits->min * factor, channel.limits->max * factor};
+            if (channel.limits)
+                channel.limits = Limits{channel.limits->min * factor, channel.limits->max * factor};
             joint.set_channel(kind, channel);
         }
     }
@@ -190,7 +193,8 @@ std::optional<UnitGuess> guess_unit(double longest) {
     // Common practice, no source: vehicles, machines and props measure from a centimetre to a hundred metres.
     if (longest <= 0 || (longest >= 0.01 && longest <= 100)) return std::nullopt;
     const auto guess = [&](double factor, std::string_view was, std::string_view read_as) {
-        return UnitGuess{factor, fmt::format("longest side {}: {} read as {}?", format_length(longest), was, read_as)};
+        return UnitGuess{
+            factor, fmt::format("longest side {}: {} read as {}?", format_length(longest), was, read_as)};
     };
     if (longest > 1000) return guess(1e-3, "millimetres", "metres");
     if (longest > 100) return guess(1e-2, "centimetres", "metres");

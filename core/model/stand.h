@@ -9,16 +9,17 @@ namespace pivrak {
 
 /// How a model is put on its feet, in this order: turned, made larger or smaller, put down, centred.
 struct StandOptions {
-    Quat turn = Quat(1, 0, 0, 0);       ///< about the world's origin
-    double scale = 1;                   ///< about the world's origin; goes into shapes and distances
-    bool to_ground = false;             ///< the lowest point comes to z = 0
-    std::vector<PartId> touching;       ///< what is to touch the ground; empty: everything
-    bool centred = false;               ///< the middle of the bounds comes above the origin
+    Quat turn = Quat(1, 0, 0, 0);  ///< about the world's origin
+    double scale = 1;              ///< about the world's origin; goes into shapes and distances
+    bool to_ground = false;        ///< the lowest point comes to z = 0
+    std::vector<PartId> touching;  ///< what is to touch the ground; empty: everything
+    bool centred = false;          ///< the middle of the bounds comes above the origin
 };
 
 /// Stands branches up. Shapes that parts outside the branches show too are copied before they are scaled.
-/// Parts that nothing moves yet keep their own axes as they stand against the world, so a model turned upright
-/// has upright axes; where joints or keys exist, axes turn with the model. Pre: parts exist, scale > 0.
+/// Parts that nothing moves yet keep their own axes as they stand against the world, so a model turned
+/// upright has upright axes; where joints or keys exist, axes turn with the model. Pre: parts exist, scale >
+/// 0.
 void stand_up(Document& document, const std::vector<PartId>& tops, const StandOptions& options);
 
 /// The turn that brings one direction up and another to the front. Directions are 0 to 5 for +x, -x, +y, -y,

@@ -38,7 +38,8 @@ std::vector<PartId> empty_nodes(const Document& document) {
     for (const PartId id : order) {
         if (!document.parts.find(id)->is_datum() || referred.contains(id)) continue;
         const auto children = tree.children(id);
-        if (!std::all_of(children.begin(), children.end(), [&](PartId c) { return gone.contains(c); })) continue;
+        if (!std::all_of(children.begin(), children.end(), [&](PartId c) { return gone.contains(c); }))
+            continue;
         gone.insert(id);
         empty.push_back(id);
     }
@@ -65,14 +66,15 @@ std::vector<PartId> duplicates(const Document& document) {
 }
 
 bool was_stretched(const Part& part) {
-    return part.origin.mirrored || (part.origin.stretch - Vec3::Constant(part.origin.stretch.mean())).cwiseAbs().maxCoeff() >
-                                       1e-4 * std::abs(part.origin.stretch.mean());
+    return part.origin.mirrored ||
+           (part.origin.stretch - Vec3::Constant(part.origin.stretch.mean())).cwiseAbs().maxCoeff() >
+               1e-4 * std::abs(part.origin.stretch.mean());
 }
 
 std::string stretch_words(const Part& part) {
     const Vec3& s = part.origin.stretch;
-    return fmt::format("'{}' was scaled {:.3g} × {:.3g} × {:.3g}{}: now part of its shape", part.name, s.x(), s.y(),
-                       s.z(), part.origin.mirrored ? ", mirrored" : "");
+    return fmt::format("'{}' was scaled {:.3g} × {:.3g} × {:.3g}{}: now part of its shape", part.name, s.x(),
+                       s.y(), s.z(), part.origin.mirrored ? ", mirrored" : "");
 }
 
 }  // namespace
@@ -186,7 +188,8 @@ std::size_t flatten(Document& document, PartId top) {
     for (const PartId id : Tree(document).branch(top)) {
         const Part& part = *document.parts.find(id);
         // What a moving part carries must go on moving with it.
-        if (id != top && part.parent != top && document.parts.find(part.parent)->joint.kind == JointKind::Fixed)
+        if (id != top && part.parent != top &&
+            document.parts.find(part.parent)->joint.kind == JointKind::Fixed)
             (void)reparent(document, id, top);
     }
     return gone;
@@ -211,7 +214,8 @@ PartId group_parts(Document& document, const std::vector<PartId>& given, const s
     group.parent = common;
     Frame world;
     if (!bounds.empty()) world.translation = Vec3(bounds.middle().x(), bounds.middle().y(), bounds.min.z());
-    group.parent_from_rest = common ? (world_from_rest(document, common).inverse() * world).normalized() : world;
+    group.parent_from_rest =
+        common ? (world_from_rest(document, common).inverse() * world).normalized() : world;
     document.parts.set(group);
     for (const PartId part : parts) (void)reparent(document, part, group.id);
     return group.id;

@@ -22,8 +22,8 @@ struct TreeFault {
 /// All faults, in the order of the tree.
 std::vector<TreeFault> tree_faults(const Document& document);
 
-/// Mends every fault of a kind; answers how many parts it concerned. No vertex of any part moves in the world.
-/// Nodes that joints, couplings, keys or sets refer to are left alone.
+/// Mends every fault of a kind; answers how many parts it concerned. No vertex of any part moves in the
+/// world. Nodes that joints, couplings, keys or sets refer to are left alone.
 std::size_t mend_tree(Document& document, TreeFaultKind kind);
 
 /// Takes a part without a shape out of the tree; what it carries goes to what carries it. Pre: it is a datum.

@@ -39,7 +39,8 @@ private:
             Evaluator::Node node{part.parent_from_rest, -1, -1, static_cast<std::int16_t>(part.joint.axis),
                                  part.joint.kind};
             if (part.parent) node.parent = static_cast<std::int32_t>(out_.slot_of_part_.at(part.parent));
-            if (part.joint.kind != JointKind::Fixed) node.channel = static_cast<std::int32_t>(channels_.size());
+            if (part.joint.kind != JointKind::Fixed)
+                node.channel = static_cast<std::int32_t>(channels_.size());
             for (const ChannelKind kind : channels_of(part.joint.kind)) add_channel(part, kind);
             out_.slot_of_part_[id] = static_cast<std::uint32_t>(out_.nodes_.size());
             out_.nodes_.push_back(node);
@@ -74,9 +75,10 @@ private:
         const auto found = out_.channel_slot(channel);
         if (found) return static_cast<std::uint32_t>(*found);
         const std::string name = channel_name(document_, channel);
-        return Error{"rig.missing_part",
-                     fmt::format("'{}' is not a free channel: its part is missing or its joint has none such", name),
-                     name};
+        return Error{
+            "rig.missing_part",
+            fmt::format("'{}' is not a free channel: its part is missing or its joint has none such", name),
+            name};
     }
 
     Result<void> add_tracks() {
@@ -210,7 +212,8 @@ void Evaluator::evaluate(double frame, Pose& pose, std::optional<HeldChannel> he
                 local.rotation *
                 turn_about_axis(node.axis, pose.channels[static_cast<std::size_t>(node.channel)]);
         else if (node.channel >= 0)
-            local = local * rest_from_part(node.joint, node.axis, &pose.channels[static_cast<std::size_t>(node.channel)]);
+            local = local * rest_from_part(node.joint, node.axis,
+                                           &pose.channels[static_cast<std::size_t>(node.channel)]);
         pose.world_from_part[i] =
             node.parent < 0 ? local : pose.world_from_part[static_cast<std::size_t>(node.parent)] * local;
     }

@@ -126,10 +126,12 @@ Result<json> read_faces(const Document& document, const ArgumentSpec& spec, cons
         PIVRAK_TRY(part, read_part(document, spec, one["part"]));
         const Part& found = *document.parts.find(PartId{part.get<std::uint64_t>()});
         const Shape* shape = document.shapes.find(found.shape);
-        PIVRAK_TRY(faces, faces_from_ranges(one["faces"].get<std::string>(), shape ? shape->mesh->triangle_count() : 0));
+        PIVRAK_TRY(faces, faces_from_ranges(one["faces"].get<std::string>(),
+                                            shape ? shape->mesh->triangle_count() : 0));
         if (!faces.empty()) out.push_back({{"part", part}, {"faces", face_ranges(faces)}});
     }
-    if (out.empty()) return Error{"argument.missing", fmt::format("'{}' names no face", spec.name), spec.name};
+    if (out.empty())
+        return Error{"argument.missing", fmt::format("'{}' names no face", spec.name), spec.name};
     return out;
 }
 
@@ -219,7 +221,8 @@ std::vector<PickedFaces> Arguments::faces(const std::string& name) const {
 
 Result<double> Arguments::value(const std::string& name, Dimension dimension, LengthUnit bare) const {
     const json& v = values_.at(name);
-    return v.is_number() ? Result<double>(v.get<double>()) : parse_quantity(v.get<std::string>(), dimension, bare);
+    return v.is_number() ? Result<double>(v.get<double>())
+                         : parse_quantity(v.get<std::string>(), dimension, bare);
 }
 
 std::vector<PartId> Arguments::parts(const std::string& name) const {

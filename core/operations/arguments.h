@@ -9,7 +9,22 @@
 
 namespace pivrak {
 
-enum class ArgumentKind { Part, Parts, Text, File, Number, Length, Angle, Value, Point, Vector, Faces, Integer, Flag, Choice };
+enum class ArgumentKind {
+    Part,
+    Parts,
+    Text,
+    File,
+    Number,
+    Length,
+    Angle,
+    Value,
+    Point,
+    Vector,
+    Faces,
+    Integer,
+    Flag,
+    Choice
+};
 
 /// One argument of an operation, as `ops` prints it and as every caller is checked against it.
 struct ArgumentSpec {
@@ -33,9 +48,9 @@ struct PickedFaces {
 
 /// Arguments that passed their specification: parts are ids that exist, lengths and angles are metres and
 /// radians. Parts are given as an id, a name, or a path of names; lengths and angles as a number (metres,
-/// radians) or a text with a unit (`"45 deg"`, `"3*25.4 mm"`); points are three lengths, vectors three numbers;
-/// faces are `[{"part": ..., "faces": "0-11 15"}]`. A value is kept as given, a number or a text, for channels
-/// that are lengths or angles.
+/// radians) or a text with a unit (`"45 deg"`, `"3*25.4 mm"`); points are three lengths, vectors three
+/// numbers; faces are `[{"part": ..., "faces": "0-11 15"}]`. A value is kept as given, a number or a text,
+/// for channels that are lengths or angles.
 class Arguments {
 public:
     /// Errors: `argument.unknown`, `argument.missing`, `argument.type`, `part.*`, `quantity.*`.

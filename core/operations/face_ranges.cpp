@@ -24,7 +24,8 @@ Result<std::vector<std::uint32_t>> faces_from_ranges(std::string_view text, std:
     const char *at = text.data(), *end = text.data() + text.size();
     const auto syntax = [&] {
         return Error{"faces.syntax",
-                     fmt::format("'{}' is no list of faces; write it as '0-11 15'", text.substr(0, 60)), "faces"};
+                     fmt::format("'{}' is no list of faces; write it as '0-11 15'", text.substr(0, 60)),
+                     "faces"};
     };
     while (at < end) {
         if (*at == ' ' || *at == ',') {
@@ -40,7 +41,8 @@ Result<std::vector<std::uint32_t>> faces_from_ranges(std::string_view text, std:
             if (read.ec != std::errc() || last < first) return syntax();
         }
         if (last >= count)
-            return Error{"faces.range", fmt::format("there is no face {}; the part has {}", last, count), "faces"};
+            return Error{"faces.range", fmt::format("there is no face {}; the part has {}", last, count),
+                         "faces"};
         for (std::uint32_t f = first; f <= last; ++f) faces.push_back(f);
         at = read.ptr;
     }

@@ -30,8 +30,9 @@ Bounds turned_bounds(const Document& document, const std::vector<PartId>& tops, 
         for (const PartId id : tree.branch(top)) {
             const Part& part = *document.parts.find(id);
             if (const Shape* shape = document.shapes.find(part.shape))
-                bounds.add(mesh_bounds(*shape->mesh,
-                                       Frame{turn, Vec3(0, 0, 0)} * world_from_rest(document, id) * part.part_from_shape));
+                bounds.add(mesh_bounds(
+                    *shape->mesh,
+                    Frame{turn, Vec3(0, 0, 0)} * world_from_rest(document, id) * part.part_from_shape));
         }
     return bounds;
 }
@@ -40,25 +41,30 @@ Bounds turned_bounds(const Document& document, const std::vector<PartId>& tops, 
 Result<double> scale_of(const Arguments& a, const Bounds& bounds) {
     const bool by_side = a.has("side"), by_points = a.has("measure_from") || a.has("measure_to");
     if (!a.has("length")) {
-        if (by_side || by_points) return Error{"stand.length", "give the length that this side or distance is to have", "length"};
+        if (by_side || by_points)
+            return Error{"stand.length", "give the length that this side or distance is to have", "length"};
         const double factor = a.number("scale");
         if (!(factor > 0) || factor > 1e6 || factor < 1e-6)
             return Error{"stand.scale", fmt::format("a scale of {} is out of range", factor), "scale"};
         return factor;
     }
     const double wanted = a.number("length");
-    if (!(wanted > 0)) return Error{"stand.length", fmt::format("a length of {} is not above zero", format_length(wanted)), "length"};
+    if (!(wanted > 0))
+        return Error{"stand.length", fmt::format("a length of {} is not above zero", format_length(wanted)),
+                     "length"};
     double present = 0;
     if (by_points) {
         if (!a.has("measure_from") || !a.has("measure_to"))
-            return Error{"stand.points", "a distance needs two points: 'measure_from' and 'measure_to'", "measure_to"};
+            return Error{"stand.points", "a distance needs two points: 'measure_from' and 'measure_to'",
+                         "measure_to"};
         present = (a.point("measure_to") - a.point("measure_from")).norm();
     } else {
         const std::string side = by_side ? a.text("side") : "x";
         present = bounds.empty() ? 0 : bounds.size()[side.front() - 'x'];
     }
     if (!(present > 1e-9))
-        return Error{"stand.no_length", "what is to get that length has none now: pick two different points, or another side",
+        return Error{"stand.no_length",
+                     "what is to get that length has none now: pick two different points, or another side",
                      "length"};
     return wanted / present;
 }
@@ -83,8 +89,8 @@ Result<Outcome> stand(const Document& document, const Arguments& a, const Operat
     Outcome out{document};
     stand_up(out.document, tops, options);
     const Vec3 size = turned_bounds(out.document, tops, Quat(1, 0, 0, 0)).size();
-    out.messages.push_back(fmt::format("{} long, {} wide, {} high", format_length(size.x()), format_length(size.y()),
-                                       format_length(size.z())));
+    out.messages.push_back(fmt::format("{} long, {} wide, {} high", format_length(size.x()),
+                                       format_length(size.y()), format_length(size.z())));
     if (scale != 1) out.messages.push_back(fmt::format("made {:.6g} times as large", scale));
     out.readings = {{"scale", scale}, {"size_m", {size.x(), size.y(), size.z()}}};
     return out;
@@ -103,7 +109,8 @@ Result<AxisLine> axis_of(const Mesh& mesh, const Frame& target_from_mesh, const 
     else if (const auto turned = fit_revolution(mesh))
         line = {turned->axis_point, turned->axis_direction};
     else
-        return Error{"swap.not_round", fmt::format("'{}' has no axis: it is not round; match by bounds instead", name), name};
+        return Error{"swap.not_round",
+                     fmt::format("'{}' has no axis: it is not round; match by bounds instead", name), name};
     // The middle of the whole along the axis, so that both are centred alike.
     double low = 1e300, high = -1e300;
     for (const Vec3f& p : mesh.positions) {
@@ -116,14 +123,18 @@ Result<AxisLine> axis_of(const Mesh& mesh, const Frame& target_from_mesh, const 
 }
 
 /// Where the donor's shape hangs in the target.
-Result<Frame> swapped_offset(const Document& document, const Part& target, const Part& donor, const std::string& match) {
+Result<Frame> swapped_offset(const Document& document, const Part& target, const Part& donor,
+                             const std::string& match) {
     const Shape& taken = *document.shapes.find(donor.shape);
     if (match == "as is")
-        return (world_from_rest(document, target.id).inverse() * world_from_rest(document, donor.id) * donor.part_from_shape)
+        return (world_from_rest(document, target.id).inverse() * world_from_rest(document, donor.id) *
+                donor.part_from_shape)
             .normalized();
     const Shape* present = document.shapes.find(target.shape);
     if (!present)
-        return Error{"part.no_shape", fmt::format("'{}' has no shape to match; take the new one as it is", target.name), target.name};
+        return Error{"part.no_shape",
+                     fmt::format("'{}' has no shape to match; take the new one as it is", target.name),
+                     target.name};
     if (match == "bounds") {
         Frame offset = donor.part_from_shape;
         offset.translation += mesh_bounds(*present->mesh, target.part_from_shape).middle() -
@@ -146,14 +157,17 @@ Result<Outcome> swap_shape(const Document& document, const Arguments& a, const O
         if (id == donor.id) continue;
         Part part = *out.document.parts.find(id);
         PIVRAK_TRY(offset, swapped_offset(document, part, donor, a.text("match")));
-        const Bounds before = part.shape ? mesh_bounds(*document.shapes.find(part.shape)->mesh, part.part_from_shape) : Bounds{};
+        const Bounds before = part.shape
+                                  ? mesh_bounds(*document.shapes.find(part.shape)->mesh, part.part_from_shape)
+                                  : Bounds{};
         part.shape = donor.shape;
         part.part_from_shape = offset;
         part.origin = donor.origin;
         out.document.parts.set(part);
         const Bounds after = mesh_bounds(*document.shapes.find(donor.shape)->mesh, offset);
         if (!before.empty())
-            out.messages.push_back(fmt::format("'{}': size changed by {}, middle by {}; the pivot stays", part.name,
+            out.messages.push_back(fmt::format("'{}': size changed by {}, middle by {}; the pivot stays",
+                                               part.name,
                                                format_length((after.size() - before.size()).norm()),
                                                format_length((after.middle() - before.middle()).norm())));
         out.created.push_back(id);
@@ -163,7 +177,9 @@ Result<Outcome> swap_shape(const Document& document, const Arguments& a, const O
     if (!a.flag("keep")) {
         const Tree tree(document);
         if (!tree.children(donor.id).empty())
-            return Error{"swap.carries", fmt::format("'{}' carries other parts; keep it, or release them first", donor.name), donor.name};
+            return Error{"swap.carries",
+                         fmt::format("'{}' carries other parts; keep it, or release them first", donor.name),
+                         donor.name};
         remove_branch(out.document, donor.id);
     }
     drop_unused_shapes(out.document);
@@ -174,26 +190,43 @@ Result<Outcome> swap_shape(const Document& document, const Arguments& a, const O
 
 void add_intake_operations(Registry& registry) {
     const std::vector<std::string> directions{"+x", "-x", "+y", "-y", "+z", "-z"};
-    registry.add({"model.stand",
-                  "Stand up",
-                  "Turns a model upright, gives it its true size, puts it on the ground and centres it.",
-                  {parts_argument("tops of what is stood up; everything when left out", false),
-                   {"up", ArgumentKind::Choice, "the present direction that is to be up", false, "+z", directions},
-                   {"front", ArgumentKind::Choice, "the present direction that is to be the front", false, "+x", directions},
-                   {"scale", ArgumentKind::Number, "how many times as large", false, 1.0, {}},
-                   {"side", ArgumentKind::Choice, "the side that is to have a length, once turned", false, {}, {"x", "y", "z"}},
-                   {"measure_from", ArgumentKind::Point, "one end of a distance that is to have a length", false, {}, {}},
-                   {"measure_to", ArgumentKind::Point, "its other end", false, {}, {}},
-                   {"length", ArgumentKind::Length, "the true length of that side or distance", false, {}, {}},
-                   {"ground", ArgumentKind::Flag, "puts the lowest point on the ground", false, false, {}},
-                   {"touching", ArgumentKind::Parts, "the parts that are to touch the ground instead", false, {}, {}},
-                   {"centre", ArgumentKind::Flag, "brings the middle above the origin", false, false, {}}},
-                  stand});
+    registry.add(
+        {"model.stand",
+         "Stand up",
+         "Turns a model upright, gives it its true size, puts it on the ground and centres it.",
+         {parts_argument("tops of what is stood up; everything when left out", false),
+          {"up", ArgumentKind::Choice, "the present direction that is to be up", false, "+z", directions},
+          {"front", ArgumentKind::Choice, "the present direction that is to be the front", false, "+x",
+           directions},
+          {"scale", ArgumentKind::Number, "how many times as large", false, 1.0, {}},
+          {"side",
+           ArgumentKind::Choice,
+           "the side that is to have a length, once turned",
+           false,
+           {},
+           {"x", "y", "z"}},
+          {"measure_from",
+           ArgumentKind::Point,
+           "one end of a distance that is to have a length",
+           false,
+           {},
+           {}},
+          {"measure_to", ArgumentKind::Point, "its other end", false, {}, {}},
+          {"length", ArgumentKind::Length, "the true length of that side or distance", false, {}, {}},
+          {"ground", ArgumentKind::Flag, "puts the lowest point on the ground", false, false, {}},
+          {"touching", ArgumentKind::Parts, "the parts that are to touch the ground instead", false, {}, {}},
+          {"centre", ArgumentKind::Flag, "brings the middle above the origin", false, false, {}}},
+         stand});
     registry.add({"model.update",
                   "Bring in a newer version",
                   "Gives parts the shapes of a newer version of their model; the rig stays.",
                   {{"file", ArgumentKind::File, "the newer file", true, {}, {}},
-                   {"model", ArgumentKind::Text, "file name of the model it replaces; found by name when left out", false, {}, {}}},
+                   {"model",
+                    ArgumentKind::Text,
+                    "file name of the model it replaces; found by name when left out",
+                    false,
+                    {},
+                    {}}},
                   update_model});
     registry.add({"shape.swap",
                   "Swap a shape",

@@ -27,8 +27,8 @@ Result<std::optional<Limits>> limits_from(const Arguments& a, ChannelKind kind, 
     const Limits limits{min.value_or(present ? present->min : 0), max.value_or(present ? present->max : 0)};
     if (limits.min > limits.max)
         return Error{"limits.inverted",
-                     fmt::format("the lower limit {} is above the upper limit {}", format_channel(kind, limits.min),
-                                 format_channel(kind, limits.max)),
+                     fmt::format("the lower limit {} is above the upper limit {}",
+                                 format_channel(kind, limits.min), format_channel(kind, limits.max)),
                      "min"};
     return std::optional(limits);
 }

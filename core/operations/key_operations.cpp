@@ -99,22 +99,21 @@ Result<Outcome> clip_set(const Document& document, const Arguments& a, const Ope
 }  // namespace
 
 void add_key_operations(Registry& registry) {
-    registry.add(
-        {"key.set",
-         "Set a key",
-         "Keys a channel of parts at a frame.",
-         {parts_argument("parts to key"),
-          channel_argument(),
-          {"frame", ArgumentKind::Number, "where the key stands", true, {}, {}},
-          {"value", ArgumentKind::Value, "as it stands at that frame when left out", false, {}, {}},
-          {"interpolation",
-           ArgumentKind::Choice,
-           "how it runs on to the next key",
-           false,
-           "smooth",
-           {"linear", "smooth"}},
-          clip_argument()},
-         key_set});
+    registry.add({"key.set",
+                  "Set a key",
+                  "Keys a channel of parts at a frame.",
+                  {parts_argument("parts to key"),
+                   channel_argument(),
+                   {"frame", ArgumentKind::Number, "where the key stands", true, {}, {}},
+                   {"value", ArgumentKind::Value, "as it stands at that frame when left out", false, {}, {}},
+                   {"interpolation",
+                    ArgumentKind::Choice,
+                    "how it runs on to the next key",
+                    false,
+                    "smooth",
+                    {"linear", "smooth"}},
+                   clip_argument()},
+                  key_set});
     registry.add({"key.remove",
                   "Remove keys",
                   "Takes the key at a frame away, or all keys of a channel.",

@@ -44,7 +44,8 @@ void PieceMaker::hang(PartId id, std::vector<Mesh> meshes, const std::vector<std
     out_.document.parts.set(source);
 }
 
-const std::vector<PieceMaker::Piece>& PieceMaker::pieces_of(const Shape& shape, const std::string& part_name) {
+const std::vector<PieceMaker::Piece>& PieceMaker::pieces_of(const Shape& shape,
+                                                            const std::string& part_name) {
     const auto [known, added] = made_.try_emplace(shape.id);
     if (!added) return known->second;
     const std::shared_ptr<const Mesh> mesh = shape.mesh;

@@ -33,14 +33,17 @@ bool is_round(const Recognition& shape) {
     return shape.element != MachineElement::Plate;
 }
 
-Result<Outcome> recognise_them(const Document& document, const Arguments& a, const OperationContext& context) {
+Result<Outcome> recognise_them(const Document& document, const Arguments& a,
+                               const OperationContext& context) {
     const double least = a.number("least_confidence");
-    std::vector<RecognisedPart> found = recognise_parts(document, parts_or_all(document, a), context.progress);
+    std::vector<RecognisedPart> found =
+        recognise_parts(document, parts_or_all(document, a), context.progress);
     if (!context.progress.go_on(1, "recognising parts"))
         return Error{"recognise.cancelled", "cancelled; the project is as it was", ""};
     std::erase_if(found, [&](const RecognisedPart& r) { return r.shape.confidence < least; });
     if (found.empty())
-        return Error{"recognise.nothing", "no wheel, gear, shaft or plate was recognised among these parts", "parts"};
+        return Error{"recognise.nothing", "no wheel, gear, shaft or plate was recognised among these parts",
+                     "parts"};
     Outcome out{document};
     const int axis = *axis_from(a.text("axis"));
     FreeNames names(document);
@@ -57,7 +60,8 @@ Result<Outcome> recognise_them(const Document& document, const Arguments& a, con
             part.name = names.take(r.name);
         }
         out.document.parts.set(part);
-        out.messages.push_back(fmt::format("'{}': {} ({:.0f} %)", before, describe(r.shape), 100 * r.shape.confidence));
+        out.messages.push_back(
+            fmt::format("'{}': {} ({:.0f} %)", before, describe(r.shape), 100 * r.shape.confidence));
         out.readings["parts"].push_back(reading(r));
         out.created.push_back(r.part);
     }
@@ -70,12 +74,23 @@ Result<Outcome> recognise_them(const Document& document, const Arguments& a, con
 void add_recognise_operations(Registry& registry) {
     registry.add({"part.recognise",
                   "Recognise parts",
-                  "Finds wheels, gears, sprockets, shafts and plates; names them and puts round ones' pivots on their axes.",
+                  "Finds wheels, gears, sprockets, shafts and plates; names them and puts round ones' pivots "
+                  "on their axes.",
                   {parts_argument("parts to look at; all when left out", false),
                    {"rename", ArgumentKind::Flag, "gives them the proposed names", false, true, {}},
                    {"pivot", ArgumentKind::Flag, "puts pivots of round parts on their axes", false, true, {}},
-                   {"axis", ArgumentKind::Choice, "the own axis that goes along the part's", false, "x", {"x", "y", "z"}},
-                   {"least_confidence", ArgumentKind::Number, "parts recognised less surely are left", false, 0.6, {}}},
+                   {"axis",
+                    ArgumentKind::Choice,
+                    "the own axis that goes along the part's",
+                    false,
+                    "x",
+                    {"x", "y", "z"}},
+                   {"least_confidence",
+                    ArgumentKind::Number,
+                    "parts recognised less surely are left",
+                    false,
+                    0.6,
+                    {}}},
                   recognise_them});
 }
 

@@ -46,7 +46,8 @@ Result<Outcome> duplicate(const Document& document, const Arguments& a, const Op
 Result<Outcome> repeat_line(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(count, count_of(a));
     const Vec3 step = a.point("step");
-    if (!(step.norm() > 0)) return Error{"repeat.step", "a step of no length puts all copies into one place", "step"};
+    if (!(step.norm() > 0))
+        return Error{"repeat.step", "a step of no length puts all copies into one place", "step"};
     std::vector<Frame> motions;
     for (int i = 1; i < count; ++i) motions.push_back({Quat(1, 0, 0, 0), i * step});
     return repeat(document, a, motions);
@@ -55,9 +56,11 @@ Result<Outcome> repeat_line(const Document& document, const Arguments& a, const 
 Result<Outcome> repeat_round(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(count, count_of(a));
     const Vec3 axis = a.point("axis");
-    if (!(axis.norm() > 1e-9)) return Error{"repeat.axis", "the axis has no length; give a direction such as [1, 0, 0]", "axis"};
+    if (!(axis.norm() > 1e-9))
+        return Error{"repeat.axis", "the axis has no length; give a direction such as [1, 0, 0]", "axis"};
     const double angle = a.number_if("angle").value_or(2 * pi / count);
-    if (!(std::abs(angle) > 0)) return Error{"repeat.angle", "an angle of nothing puts all copies into one place", "angle"};
+    if (!(std::abs(angle) > 0))
+        return Error{"repeat.angle", "an angle of nothing puts all copies into one place", "angle"};
     const Vec3 centre = a.point("centre");
     std::vector<Frame> motions;
     for (int i = 1; i < count; ++i) {
@@ -70,7 +73,8 @@ Result<Outcome> repeat_round(const Document& document, const Arguments& a, const
 Result<Outcome> mirror(const Document& document, const Arguments& a, const OperationContext&) {
     const Vec3 normal = a.point("normal");
     if (!(normal.norm() > 1e-9))
-        return Error{"plane.no_normal", "the mirror's normal has no length; give a direction such as [0, 1, 0]", "normal"};
+        return Error{"plane.no_normal",
+                     "the mirror's normal has no length; give a direction such as [0, 1, 0]", "normal"};
     Outcome out{document};
     const BranchCopy copy =
         copy_branches(out.document, a.parts("parts"),
@@ -111,8 +115,9 @@ public:
                          "tolerance"};
         out_.readings["groups"] = nlohmann::json::array();
         const SharedTable<Material>& materials = out_.document.materials;
-        options.compare_uvs = std::any_of(materials.begin(), materials.end(),
-                                          [](const Material& m) { return static_cast<bool>(m.base_color_image); });
+        options.compare_uvs = std::any_of(materials.begin(), materials.end(), [](const Material& m) {
+            return static_cast<bool>(m.base_color_image);
+        });
         std::size_t repeated = 0;
         for (const RepeatGroup& group : find_repeats(meshes_, options)) {
             if (group.members.size() < 2) continue;
@@ -132,7 +137,8 @@ private:
     void take(const RepeatGroup& group) {
         std::vector<RepeatMember> plain, mirrored;
         for (const RepeatMember& m : group.members) (m.mirrored ? mirrored : plain).push_back(m);
-        const std::string base = a_.has("name") ? a_.text("name") : series_base(name_of(group.members.front().mesh));
+        const std::string base =
+            a_.has("name") ? a_.text("name") : series_base(name_of(group.members.front().mesh));
         double deviation = 0;
         for (const RepeatMember& m : group.members) deviation = std::max(deviation, m.deviation_m);
         share(plain);
@@ -143,20 +149,20 @@ private:
         const std::string_view stand = series.kind == Series::Kind::Line    ? ", in a line"
                                        : series.kind == Series::Kind::Round ? ", round an axis"
                                                                             : "";
-        out_.messages.push_back(fmt::format("{}: {} equal{}{}, off by at most {}", base, plain.size(), mirror_words,
-                                            stand, format_length(deviation)));
+        out_.messages.push_back(fmt::format("{}: {} equal{}{}, off by at most {}", base, plain.size(),
+                                            mirror_words, stand, format_length(deviation)));
         nlohmann::json members = nlohmann::json::array();
         for (const RepeatMember& m : group.members) {
             members.push_back(parts_[m.mesh].value);
             out_.created.push_back(parts_[m.mesh]);
         }
-        out_.readings["groups"].push_back({{"name", base},
-                                           {"parts", members},
-                                           {"mirrored", mirrored.size()},
-                                           {"deviation_m", deviation}});
+        out_.readings["groups"].push_back(
+            {{"name", base}, {"parts", members}, {"mirrored", mirrored.size()}, {"deviation_m", deviation}});
     }
 
-    const std::string& name_of(std::size_t mesh) const { return out_.document.parts.find(parts_[mesh])->name; }
+    const std::string& name_of(std::size_t mesh) const {
+        return out_.document.parts.find(parts_[mesh])->name;
+    }
 
     /// All members show the first one's shape, each where it stood.
     void share(const std::vector<RepeatMember>& members) {
@@ -168,7 +174,8 @@ private:
             if (part.shape == pattern) continue;
             part.shape = pattern;
             part.part_from_shape =
-                (part.part_from_shape * members[i].mesh_from_first * first_from_pattern.inverse()).normalized();
+                (part.part_from_shape * members[i].mesh_from_first * first_from_pattern.inverse())
+                    .normalized();
             out_.document.parts.set(part);
         }
     }
@@ -178,7 +185,8 @@ private:
         for (const RepeatMember& m : group.members) {
             const Part& part = *out_.document.parts.find(parts_[m.mesh]);
             const Shape& shape = *out_.document.shapes.find(part.shape);
-            places.push_back((world_from_rest(out_.document, part.id) * part.part_from_shape).point(shape.bounds.middle()));
+            places.push_back((world_from_rest(out_.document, part.id) * part.part_from_shape)
+                                 .point(shape.bounds.middle()));
         }
         const Series series = order_series(places);
         FreeNames names(out_.document);
@@ -202,19 +210,25 @@ Result<Outcome> find(const Document& document, const Arguments& a, const Operati
 }
 
 ArgumentSpec alone_argument() {
-    return {"shape_alone", ArgumentKind::Flag, "copies only the shapes, without joints and what they carry", false, false, {}};
+    return {"shape_alone",
+            ArgumentKind::Flag,
+            "copies only the shapes, without joints and what they carry",
+            false,
+            false,
+            {}};
 }
 
 }  // namespace
 
 void add_repeat_operations(Registry& registry) {
-    registry.add({"part.duplicate",
-                  "Duplicate",
-                  "Copies branches with joints, the couplings inside them and keys; shapes are shared.",
-                  {parts_argument("parts to copy"),
-                   {"shift", ArgumentKind::Point, "where the copy stands against the original", false, {0, 0, 0}, {}},
-                   alone_argument()},
-                  duplicate});
+    registry.add(
+        {"part.duplicate",
+         "Duplicate",
+         "Copies branches with joints, the couplings inside them and keys; shapes are shared.",
+         {parts_argument("parts to copy"),
+          {"shift", ArgumentKind::Point, "where the copy stands against the original", false, {0, 0, 0}, {}},
+          alone_argument()},
+         duplicate});
     registry.add({"part.mirror",
                   "Mirror",
                   "Copies branches as their image in a plane; side words, turns, limits and keys follow.",
@@ -223,31 +237,38 @@ void add_repeat_operations(Registry& registry) {
                    {"normal", ArgumentKind::Vector, "its normal", false, {0, 1, 0}, {}},
                    alone_argument()},
                   mirror});
-    registry.add({"part.repeat_line",
-                  "Repeat in a line",
-                  "Copies branches again and again by a step.",
-                  {parts_argument("parts to repeat"),
-                   {"count", ArgumentKind::Integer, "how many there are in the end, the first included", true, {}, {}},
-                   {"step", ArgumentKind::Point, "from one to the next", true, {}, {}},
-                   alone_argument()},
-                  repeat_line});
-    registry.add({"part.repeat_round",
-                  "Repeat round an axis",
-                  "Copies branches again and again round an axis.",
-                  {parts_argument("parts to repeat"),
-                   {"count", ArgumentKind::Integer, "how many there are in the end, the first included", true, {}, {}},
-                   {"axis", ArgumentKind::Vector, "direction of the axis", false, {1, 0, 0}, {}},
-                   {"centre", ArgumentKind::Point, "a point on the axis", false, {0, 0, 0}, {}},
-                   {"angle", ArgumentKind::Angle, "from one to the next; evenly round when left out", false, {}, {}},
-                   alone_argument()},
-                  repeat_round});
+    registry.add(
+        {"part.repeat_line",
+         "Repeat in a line",
+         "Copies branches again and again by a step.",
+         {parts_argument("parts to repeat"),
+          {"count", ArgumentKind::Integer, "how many there are in the end, the first included", true, {}, {}},
+          {"step", ArgumentKind::Point, "from one to the next", true, {}, {}},
+          alone_argument()},
+         repeat_line});
+    registry.add(
+        {"part.repeat_round",
+         "Repeat round an axis",
+         "Copies branches again and again round an axis.",
+         {parts_argument("parts to repeat"),
+          {"count", ArgumentKind::Integer, "how many there are in the end, the first included", true, {}, {}},
+          {"axis", ArgumentKind::Vector, "direction of the axis", false, {1, 0, 0}, {}},
+          {"centre", ArgumentKind::Point, "a point on the axis", false, {0, 0, 0}, {}},
+          {"angle", ArgumentKind::Angle, "from one to the next; evenly round when left out", false, {}, {}},
+          alone_argument()},
+         repeat_round});
     registry.add({"part.find_repeats",
                   "Find repeats",
                   "Lets parts of equal shape share one, and numbers them along a line or round an axis.",
                   {parts_argument("parts to look among; all when left out", false),
                    {"tolerance", ArgumentKind::Length, "how far vertices may be off", false, 1e-4, {}},
                    {"rename", ArgumentKind::Flag, "numbers each group in a series", false, true, {}},
-                   {"name", ArgumentKind::Text, "name of the series; that of its first part when left out", false, {}, {}}},
+                   {"name",
+                    ArgumentKind::Text,
+                    "name of the series; that of its first part when left out",
+                    false,
+                    {},
+                    {}}},
                   find});
 }
 

@@ -36,7 +36,9 @@ Result<Outcome> change(const Document& document, const Arguments& a, const Opera
             return Error{"set.duplicate", fmt::format("there is a set '{}' already", name), "name"};
         set.name = name;
     }
-    const auto has = [&](PartId part) { return std::find(set.parts.begin(), set.parts.end(), part) != set.parts.end(); };
+    const auto has = [&](PartId part) {
+        return std::find(set.parts.begin(), set.parts.end(), part) != set.parts.end();
+    };
     if (a.has("add"))
         for (const PartId part : a.parts("add"))
             if (!has(part)) set.parts.push_back(part);

@@ -23,7 +23,8 @@ Result<Outcome> split(const Document& document, const Arguments& a, const Operat
     const std::vector<PartId> parts = a.parts("parts");
     std::vector<std::string> whole;
     for (std::size_t i = 0; i < parts.size(); ++i) {
-        if (!context.progress.go_on(static_cast<double>(i) / static_cast<double>(parts.size()), "breaking apart"))
+        if (!context.progress.go_on(static_cast<double>(i) / static_cast<double>(parts.size()),
+                                    "breaking apart"))
             return cancelled();
         const std::size_t pieces = maker.break_apart(parts[i]);
         if (pieces < 2)
@@ -42,7 +43,8 @@ Result<Outcome> split(const Document& document, const Arguments& a, const Operat
 Result<double> weld_of(const Arguments& a) {
     const double weld = a.number("weld");
     if (weld < 0)
-        return Error{"split.weld", fmt::format("a weld distance of {} is below zero", format_length(weld)), "weld"};
+        return Error{"split.weld", fmt::format("a weld distance of {} is below zero", format_length(weld)),
+                     "weld"};
     return weld;
 }
 
@@ -72,7 +74,8 @@ Result<Outcome> by_crease(const Document& d, const Arguments& a, const Operation
     PIVRAK_TRY(weld, weld_of(a));
     const double angle = a.number("angle");
     if (angle <= 0 || angle >= pi)
-        return Error{"split.angle", fmt::format("{} is no crease: it lies between 0° and 180°", format_angle(angle)),
+        return Error{"split.angle",
+                     fmt::format("{} is no crease: it lies between 0° and 180°", format_angle(angle)),
                      "angle"};
     return by_division(d, a, c, {{"by", "crease"}, {"angle", angle}, {"weld", weld}}, {},
                        fmt::format("has no crease over {} all round", format_angle(angle, 1)));
@@ -81,7 +84,9 @@ Result<Outcome> by_crease(const Document& d, const Arguments& a, const Operation
 Result<Outcome> by_group(const Document& d, const Arguments& a, const OperationContext& c) {
     return by_division(
         d, a, c, {{"by", "group"}},
-        [](const Document&, const Mesh& mesh) { return mesh.submeshes.empty() ? "" : mesh.submeshes.front().group; },
+        [](const Document&, const Mesh& mesh) {
+            return mesh.submeshes.empty() ? "" : mesh.submeshes.front().group;
+        },
         "has one group");
 }
 
@@ -92,7 +97,8 @@ Result<Outcome> by_faces(const Document& document, const Arguments& a, const Ope
         const std::shared_ptr<const Mesh> mesh = out.document.shapes.find(part.shape)->mesh;
         if (picked.faces.size() == mesh->triangle_count())
             return Error{"split.all_faces",
-                         fmt::format("all faces of '{}' are picked: nothing would stay", part.name), part.name};
+                         fmt::format("all faces of '{}' are picked: nothing would stay", part.name),
+                         part.name};
         FaceMask mask(mesh->triangle_count(), false);
         for (const std::uint32_t f : picked.faces) mask[f] = true;
         const TriangleLabels labels = label_by_mask(mask);
@@ -110,15 +116,16 @@ Result<Outcome> by_faces(const Document& document, const Arguments& a, const Ope
 Result<Outcome> by_plane(const Document& document, const Arguments& a, const OperationContext& context) {
     const Vec3 normal = a.point("normal");
     if (!(normal.norm() > 1e-9))
-        return Error{"plane.no_normal", "the plane's normal has no length; give a direction such as [0, 0, 1]",
-                     "normal"};
+        return Error{"plane.no_normal",
+                     "the plane's normal has no length; give a direction such as [0, 0, 1]", "normal"};
     CutOptions options;
     options.cap = a.flag("cap");
     if (a.has("material")) {
         for (const Material& m : document.materials)
             if (m.name == a.text("material")) options.cap_material = m.id;
         if (!options.cap_material)
-            return Error{"material.unknown", fmt::format("there is no material '{}'", a.text("material")), "material"};
+            return Error{"material.unknown", fmt::format("there is no material '{}'", a.text("material")),
+                         "material"};
     }
     Outcome out{document};
     std::vector<std::string> missed;
@@ -130,7 +137,8 @@ Result<Outcome> by_plane(const Document& document, const Arguments& a, const Ope
         const Part part = *out.document.parts.find(parts[i]);
         const Shape* shape = out.document.shapes.find(part.shape);
         if (!shape) continue;
-        const Frame shape_from_world = (world_from_rest(out.document, parts[i]) * part.part_from_shape).inverse();
+        const Frame shape_from_world =
+            (world_from_rest(out.document, parts[i]) * part.part_from_shape).inverse();
         const Plane plane{shape_from_world.point(a.point("point")),
                           shape_from_world.direction(normal.normalized())};
         CutHalves halves = cut_mesh(*shape->mesh, plane, options);
@@ -142,7 +150,8 @@ Result<Outcome> by_plane(const Document& document, const Arguments& a, const Ope
         std::vector<Mesh> pieces;
         pieces.push_back(std::move(halves.above));
         pieces.push_back(std::move(halves.below));
-        PieceMaker(out, {{"by", "plane"}}, {}).hang(parts[i], std::move(pieces), {part.name + " A", part.name + " B"});
+        PieceMaker(out, {{"by", "plane"}}, {})
+            .hang(parts[i], std::move(pieces), {part.name + " A", part.name + " B"});
     }
     if (out.created.empty())
         return Error{"plane.misses",
@@ -153,7 +162,8 @@ Result<Outcome> by_plane(const Document& document, const Arguments& a, const Ope
     out.messages.push_back(fmt::format("{} pieces", out.created.size()));
     if (!missed.empty()) out.messages.push_back(fmt::format("the plane misses {}", fmt::join(missed, ", ")));
     if (open_runs && options.cap)
-        out.messages.push_back(fmt::format("{} borders are open and were not capped: the surface has gaps", open_runs));
+        out.messages.push_back(
+            fmt::format("{} borders are open and were not capped: the surface has gaps", open_runs));
     out.readings = {{"pieces", out.created.size()}, {"open_borders", open_runs}};
     return out;
 }
@@ -180,7 +190,12 @@ void add_split_operations(Registry& registry) {
                   "Break apart at creases",
                   "Makes a part of every region bounded by edges sharper than an angle.",
                   {parts,
-                   {"angle", ArgumentKind::Angle, "edges at which faces meet at more than this divide", false, "30 deg", {}},
+                   {"angle",
+                    ArgumentKind::Angle,
+                    "edges at which faces meet at more than this divide",
+                    false,
+                    "30 deg",
+                    {}},
                    weld_argument()},
                   by_crease});
     registry.add({"split.groups",
@@ -201,14 +216,23 @@ void add_split_operations(Registry& registry) {
                    {"point", ArgumentKind::Point, "a point of the plane", true, {}, {}},
                    {"normal", ArgumentKind::Vector, "its normal; piece A lies on this side", true, {}, {}},
                    {"cap", ArgumentKind::Flag, "whether the cut is closed", false, true, {}},
-                   {"material", ArgumentKind::Text, "material of the caps; as beside them when left out", false, {}, {}}},
+                   {"material",
+                    ArgumentKind::Text,
+                    "material of the caps; as beside them when left out",
+                    false,
+                    {},
+                    {}}},
                   by_plane});
     registry.add({"split.trim",
                   "Join bolts and trim",
                   "Lets small parts go into the part they touch.",
                   {parts_argument("parts among which small ones are looked for; all when left out", false),
-                   {"share", ArgumentKind::Number, "small means below this share of the neighbour's longest side",
-                    false, 0.2, {}},
+                   {"share",
+                    ArgumentKind::Number,
+                    "small means below this share of the neighbour's longest side",
+                    false,
+                    0.2,
+                    {}},
                    {"gap", ArgumentKind::Length, "surfaces this near touch", false, 1e-3, {}}},
                   trim_small_parts});
 }

@@ -37,7 +37,8 @@ private:
     double checked(const char* name, double value, bool may_be_none) {
         if (value < 0 || (value == 0 && !may_be_none))
             fail(fmt::format("'{}' is {}; it must be above zero", name, format_length(value * mm)), name);
-        if (value > 1e6) fail(fmt::format("'{}' is {}; at most 1000 m", name, format_length(value * mm)), name);
+        if (value > 1e6)
+            fail(fmt::format("'{}' is {}; at most 1000 m", name, format_length(value * mm)), name);
         return value;
     }
     const Arguments& a_;
@@ -45,15 +46,17 @@ private:
 };
 
 Solid gear_solid(Measures& m, const Arguments& a) {
-    GearShape g{m.count("teeth", 5, 400), m.length("module"), m.length("width"), m.length_or_none("bore") / 2};
+    GearShape g{m.count("teeth", 5, 400), m.length("module"), m.length("width"),
+                m.length_or_none("bore") / 2};
     g.pressure_angle_rad = a.number("pressure_angle");
     if (g.pressure_angle_rad < 10 * rad_per_deg || g.pressure_angle_rad > 30 * rad_per_deg)
-        m.fail(fmt::format("a pressure angle of {} is out of range: 10° to 30°", format_angle(g.pressure_angle_rad, 1)),
+        m.fail(fmt::format("a pressure angle of {} is out of range: 10° to 30°",
+                           format_angle(g.pressure_angle_rad, 1)),
                "pressure_angle");
     const double root = g.module * (g.teeth / 2.0 - 1.25);
     if (g.bore_radius >= root)
-        m.fail(fmt::format("a bore of {} leaves nothing of a root circle of {}", format_length(2 * g.bore_radius * mm),
-                           format_length(2 * root * mm)),
+        m.fail(fmt::format("a bore of {} leaves nothing of a root circle of {}",
+                           format_length(2 * g.bore_radius * mm), format_length(2 * root * mm)),
                "bore");
     if (m.error()) return {};
     if (a.flag("web") && root > 8 * g.module && g.bore_radius > 0 && 2.2 * g.bore_radius < 0.6 * root) {
@@ -71,8 +74,8 @@ Solid ring_gear_solid(Measures& m, const Arguments& a) {
     g.pressure_angle_rad = a.number("pressure_angle");
     const double root = g.module * (g.teeth / 2.0 + 1.25), outer = m.length("diameter") / 2;
     if (outer <= root)
-        m.fail(fmt::format("a diameter of {} leaves no ring round the tooth roots at {}", format_length(2 * outer * mm),
-                           format_length(2 * root * mm)),
+        m.fail(fmt::format("a diameter of {} leaves no ring round the tooth roots at {}",
+                           format_length(2 * outer * mm), format_length(2 * root * mm)),
                "diameter");
     return m.error() ? Solid{} : ring_gear(g, outer, {});
 }
@@ -99,7 +102,8 @@ Solid sprocket_solid(Measures& m, const ChainSize& chain) {
 }
 
 Solid link_solid(const Arguments& a, const ChainSize& chain) {
-    // Common practice, no source: plates are 0.83 pitches high and an eighth of a pitch thick, the inside 0.67 wide.
+    // Common practice, no source: plates are 0.83 pitches high and an eighth of a pitch thick, the inside
+    // 0.67 wide.
     const double pitch = chain.pitch_m / mm, roller = chain.roller_m / mm, inside = 0.67 * pitch;
     const bool inner = a.text("kind") == "inner link";
     return inner ? inner_link(pitch, roller, inside, 0.83 * pitch, 0.125 * pitch)
@@ -114,12 +118,12 @@ Solid wheel_solid(Measures& m) {
     w.lug_depth = m.length_or_none("lug_depth");
     w.holes = 5;
     if (w.rim_radius >= 0.95 * w.radius)
-        m.fail(fmt::format("a rim of {} leaves no tyre on a wheel of {}", format_length(2 * w.rim_radius * mm),
-                           format_length(2 * w.radius * mm)),
+        m.fail(fmt::format("a rim of {} leaves no tyre on a wheel of {}",
+                           format_length(2 * w.rim_radius * mm), format_length(2 * w.radius * mm)),
                "rim");
     if (w.bore_radius >= 0.35 * w.rim_radius)
-        m.fail(fmt::format("a bore of {} leaves no disc in a rim of {}", format_length(2 * w.bore_radius * mm),
-                           format_length(2 * w.rim_radius * mm)),
+        m.fail(fmt::format("a bore of {} leaves no disc in a rim of {}",
+                           format_length(2 * w.bore_radius * mm), format_length(2 * w.rim_radius * mm)),
                "bore");
     if (w.lugs > 0 && w.lugs < 3) m.fail("a tread has no lugs, or at least three", "lugs");
     if (w.lugs > 0 && w.lug_depth >= 0.5 * (w.radius - w.rim_radius))
@@ -128,7 +132,8 @@ Solid wheel_solid(Measures& m) {
 }
 
 Solid tube_solid(Measures& m) {
-    const double outer = m.length("diameter") / 2, inner = m.length("bore") / 2, half = m.length("length") / 2;
+    const double outer = m.length("diameter") / 2, inner = m.length("bore") / 2,
+                 half = m.length("length") / 2;
     if (inner >= outer)
         m.fail(fmt::format("a bore of {} leaves no wall in a tube of {}", format_length(2 * inner * mm),
                            format_length(2 * outer * mm)),
@@ -150,13 +155,15 @@ Result<Solid> solid_of(const Arguments& a) {
         const double chamfer = m.length_or_none("chamfer");
         const Vec3 size(m.length("length"), m.length("width"), m.length("height"));
         if (2 * chamfer >= size.minCoeff()) m.fail("the chamfer takes more than there is", "chamfer");
-        if (!m.error()) solid = block({-size.x() / 2, -size.y() / 2, 0}, {size.x() / 2, size.y() / 2, size.z()}, chamfer);
+        if (!m.error())
+            solid = block({-size.x() / 2, -size.y() / 2, 0}, {size.x() / 2, size.y() / 2, size.z()}, chamfer);
     } else if (kind == "plate") {
-        const double length = m.length("length"), width = m.length("width"), thickness = m.length("thickness"),
-                     corner = m.length_or_none("corner");
+        const double length = m.length("length"), width = m.length("width"),
+                     thickness = m.length("thickness"), corner = m.length_or_none("corner");
         if (!m.error()) solid = plate(length, width, thickness, corner);
     } else if (kind == "cylinder") {
-        const double radius = m.length("diameter") / 2, half = m.length("length") / 2, chamfer = m.length_or_none("chamfer");
+        const double radius = m.length("diameter") / 2, half = m.length("length") / 2,
+                     chamfer = m.length_or_none("chamfer");
         if (chamfer >= std::min(radius, half)) m.fail("the chamfer takes more than there is", "chamfer");
         if (!m.error()) solid = shaft(radius, -half, half, chamfer, 48);
     } else if (kind == "tube") {
@@ -212,22 +219,27 @@ Result<Outcome> add(const Document& document, const Arguments& a, const Operatio
     part.shape = shape.id;
     const std::string axis = a.text("axis");
     if (is_round(kind) && axis != "x")
-        part.parent_from_rest = aimed_frame(Frame{}, 0, axis == "y" ? Vec3(0, 1, 0) : Vec3(0, 0, 1), Vec3(0, 0, 0));
+        part.parent_from_rest =
+            aimed_frame(Frame{}, 0, axis == "y" ? Vec3(0, 1, 0) : Vec3(0, 0, 1), Vec3(0, 0, 0));
     out.document.shapes.set(shape);
     // Left out, the place is on the floor: at the origin, or to the left of what is there already.
-    const Bounds placed = mesh_bounds(*shape.mesh, part.parent_from_rest), present = document_bounds(document);
+    const Bounds placed = mesh_bounds(*shape.mesh, part.parent_from_rest),
+                 present = document_bounds(document);
     const Vec3 beside(present.empty() ? 0 : present.middle().x(),
-                      present.empty() ? 0 : present.max.y() + 0.25 * placed.size().y() + 0.1 - placed.min.y(), -placed.min.z());
+                      present.empty() ? 0 : present.max.y() + 0.25 * placed.size().y() + 0.1 - placed.min.y(),
+                      -placed.min.z());
     part.parent_from_rest.translation = a.point_if("at").value_or(beside);
     if (a.has("under")) {
         part.parent = a.part("under");
-        part.parent_from_rest = (world_from_rest(document, part.parent).inverse() * part.parent_from_rest).normalized();
+        part.parent_from_rest =
+            (world_from_rest(document, part.parent).inverse() * part.parent_from_rest).normalized();
     }
     out.document.parts.set(part);
     out.created.push_back(part.id);
     const Vec3 size = placed.size();
     out.messages.push_back(fmt::format("'{}': {} × {} × {}, {} triangles", part.name, format_length(size.x()),
-                                       format_length(size.y()), format_length(size.z()), shape.mesh->triangle_count()));
+                                       format_length(size.y()), format_length(size.z()),
+                                       shape.mesh->triangle_count()));
     return out;
 }
 
@@ -239,36 +251,43 @@ void add_stand_in_operations(Registry& registry) {
     };
     std::vector<std::string> chains;
     for (const ChainSize& size : roller_chains()) chains.emplace_back(size.name);
-    registry.add({"stand_in.add",
-                  "Add a stand-in",
-                  "Makes a simple part of real dimensions, to be replaced by a finished shape later.",
-                  {{"kind",
-                    ArgumentKind::Choice,
-                    "what it is; each uses the measures that it has",
-                    true,
-                    {},
-                    {"box", "plate", "cylinder", "tube", "wheel", "gear", "ring gear", "sprocket", "inner link", "outer link"}},
-                   {"name", ArgumentKind::Text, "name of the part", false, {}, {}},
-                   {"at", ArgumentKind::Point, "where its pivot is; on the floor beside the model when left out", false, {}, {}},
-                   {"axis", ArgumentKind::Choice, "direction of a round one's axis", false, "y", {"x", "y", "z"}},
-                   {"under", ArgumentKind::Part, "the part that carries it", false, {}, {}},
-                   length("length", "box, plate, cylinder, tube", 1.0),
-                   length("width", "box and plate; of wheels, gears and sprockets along the axis", 0.1),
-                   length("height", "box", 0.5),
-                   length("thickness", "plate", 0.01),
-                   length("chamfer", "box and cylinder", 0.0),
-                   length("corner", "radius of a plate's corners", 0.0),
-                   length("diameter", "cylinder, tube, wheel, and the outside of a ring gear", 0.5),
-                   length("bore", "tube, wheel, gear, sprocket", 0.0),
-                   length("rim", "diameter of a wheel's rim; 60 % when 0", 0.0),
-                   {"lugs", ArgumentKind::Integer, "blocks round a wheel's tread", false, 0, {}},
-                   length("lug_depth", "of a wheel's tread", 0.01),
-                   length("module", "gears: ISO 54", 0.004),
-                   {"teeth", ArgumentKind::Integer, "gears and sprockets", false, 24, {}},
-                   {"pressure_angle", ArgumentKind::Angle, "gears", false, "20 deg", {}},
-                   {"web", ArgumentKind::Flag, "large gears get a web with holes", false, true, {}},
-                   {"chain", ArgumentKind::Choice, "sprockets and links: ISO 606", false, "16B", chains}},
-                  add});
+    registry.add(
+        {"stand_in.add",
+         "Add a stand-in",
+         "Makes a simple part of real dimensions, to be replaced by a finished shape later.",
+         {{"kind",
+           ArgumentKind::Choice,
+           "what it is; each uses the measures that it has",
+           true,
+           {},
+           {"box", "plate", "cylinder", "tube", "wheel", "gear", "ring gear", "sprocket", "inner link",
+            "outer link"}},
+          {"name", ArgumentKind::Text, "name of the part", false, {}, {}},
+          {"at",
+           ArgumentKind::Point,
+           "where its pivot is; on the floor beside the model when left out",
+           false,
+           {},
+           {}},
+          {"axis", ArgumentKind::Choice, "direction of a round one's axis", false, "y", {"x", "y", "z"}},
+          {"under", ArgumentKind::Part, "the part that carries it", false, {}, {}},
+          length("length", "box, plate, cylinder, tube", 1.0),
+          length("width", "box and plate; of wheels, gears and sprockets along the axis", 0.1),
+          length("height", "box", 0.5),
+          length("thickness", "plate", 0.01),
+          length("chamfer", "box and cylinder", 0.0),
+          length("corner", "radius of a plate's corners", 0.0),
+          length("diameter", "cylinder, tube, wheel, and the outside of a ring gear", 0.5),
+          length("bore", "tube, wheel, gear, sprocket", 0.0),
+          length("rim", "diameter of a wheel's rim; 60 % when 0", 0.0),
+          {"lugs", ArgumentKind::Integer, "blocks round a wheel's tread", false, 0, {}},
+          length("lug_depth", "of a wheel's tread", 0.01),
+          length("module", "gears: ISO 54", 0.004),
+          {"teeth", ArgumentKind::Integer, "gears and sprockets", false, 24, {}},
+          {"pressure_angle", ArgumentKind::Angle, "gears", false, "20 deg", {}},
+          {"web", ArgumentKind::Flag, "large gears get a web with holes", false, true, {}},
+          {"chain", ArgumentKind::Choice, "sprockets and links: ISO 606", false, "16B", chains}},
+         add});
 }
 
 }  // namespace pivrak

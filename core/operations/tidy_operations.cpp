@@ -52,7 +52,8 @@ Result<Outcome> join(const Document& document, const Arguments& a, const Operati
         return Error{"join.one", "one part alone cannot be joined; pick at least two", "parts"};
     Outcome out{document};
     PIVRAK_TRY(removal, join_parts(out.document, parts, into));
-    std::string message = fmt::format("{} parts joined into '{}'", removal.parts + 1, document.parts.find(into)->name);
+    std::string message =
+        fmt::format("{} parts joined into '{}'", removal.parts + 1, document.parts.find(into)->name);
     if (removal.couplings) message += fmt::format(", {} couplings of theirs removed", removal.couplings);
     if (removal.tracks) message += fmt::format(", keys of {} channels removed", removal.tracks);
     out.messages.push_back(message);
@@ -70,11 +71,13 @@ Result<Outcome> repair(const Document& document, const Arguments& a, const Opera
     std::size_t mended = 0, zero = 0, doubled = 0, turned = 0, done = 0;
     std::vector<ShapeId> empty;
     for (const ShapeId id : shapes) {
-        if (!context.progress.go_on(static_cast<double>(done++) / static_cast<double>(shapes.size()), "mending surfaces"))
+        if (!context.progress.go_on(static_cast<double>(done++) / static_cast<double>(shapes.size()),
+                                    "mending surfaces"))
             return Error{"repair.cancelled", "cancelled; the project is as it was", ""};
         const Shape& shape = *document.shapes.find(id);
         const MeshFaults faults = mesh_faults(*shape.mesh);
-        if (faults.zero_area_faces + faults.doubled_faces + faults.turned_faces == 0 && !faults.inside_out) continue;
+        if (faults.zero_area_faces + faults.doubled_faces + faults.turned_faces == 0 && !faults.inside_out)
+            continue;
         Mesh mesh = repaired(*shape.mesh);
         if (mesh.indices.empty())
             empty.push_back(id);
@@ -96,9 +99,10 @@ Result<Outcome> repair(const Document& document, const Arguments& a, const Opera
         out.messages.push_back(fmt::format("'{}' had no face with an area: it is a datum now", part.name));
     }
     drop_unused_shapes(out.document);
-    out.messages.insert(out.messages.begin(),
-                        fmt::format("{} shapes mended: {} faces without area and {} doubled ones removed, {} turned round",
-                                    mended, zero, doubled, turned));
+    out.messages.insert(
+        out.messages.begin(),
+        fmt::format("{} shapes mended: {} faces without area and {} doubled ones removed, {} turned round",
+                    mended, zero, doubled, turned));
     out.readings = {{"shapes", mended}, {"zero_area", zero}, {"doubled", doubled}, {"turned", turned}};
     return out;
 }
@@ -106,16 +110,17 @@ Result<Outcome> repair(const Document& document, const Arguments& a, const Opera
 }  // namespace
 
 void add_tidy_operations(Registry& registry) {
-    registry.add({"tree.tidy",
-                  "Tidy the tree",
-                  "Mends what a tidy tree has none of; nothing moves in the world.",
-                  {{"what",
-                    ArgumentKind::Choice,
-                    "empty nodes, nodes that only hand on one child, equal names, notes on scale, or all of it",
-                    false,
-                    "all",
-                    {"all", "empty", "chains", "names", "scale_notes"}}},
-                  tidy});
+    registry.add(
+        {"tree.tidy",
+         "Tidy the tree",
+         "Mends what a tidy tree has none of; nothing moves in the world.",
+         {{"what",
+           ArgumentKind::Choice,
+           "empty nodes, nodes that only hand on one child, equal names, notes on scale, or all of it",
+           false,
+           "all",
+           {"all", "empty", "chains", "names", "scale_notes"}}},
+         tidy});
     registry.add({"tree.flatten",
                   "Flatten",
                   "Brings everything with a shape directly under a part; empty nodes between go.",
@@ -127,12 +132,13 @@ void add_tidy_operations(Registry& registry) {
                   {parts_argument("parts to group"),
                    {"name", ArgumentKind::Text, "name of the group", false, "Group", {}}},
                   group});
-    registry.add({"part.join",
-                  "Join parts",
-                  "Melts parts into one, where they stand.",
-                  {parts_argument("parts to join"),
-                   {"into", ArgumentKind::Part, "the part that stays; the last one when left out", false, {}, {}}},
-                  join});
+    registry.add(
+        {"part.join",
+         "Join parts",
+         "Melts parts into one, where they stand.",
+         {parts_argument("parts to join"),
+          {"into", ArgumentKind::Part, "the part that stays; the last one when left out", false, {}, {}}},
+         join});
     registry.add({"shape.repair",
                   "Mend surfaces",
                   "Removes faces without area and doubled faces, and turns faces to look outwards.",

@@ -52,7 +52,8 @@ public:
     std::optional<std::map<PartId, PartId>> run(const Progress& progress) {
         std::map<PartId, PartId> into;
         for (std::size_t i = 1; i < bodies_.size(); ++i) {
-            if (!progress.go_on(static_cast<double>(i) / static_cast<double>(bodies_.size()), "looking for neighbours"))
+            if (!progress.go_on(static_cast<double>(i) / static_cast<double>(bodies_.size()),
+                                "looking for neighbours"))
                 return std::nullopt;
             for (std::size_t j = 0; j < i; ++j) {
                 if (bodies_[i].bounds.longest() > share_ * bodies_[j].bounds.longest()) continue;
@@ -69,7 +70,8 @@ public:
 private:
     bool touch(Body& small, Body& large) const {
         if (!boxes_touch(small.bounds, large.bounds, gap_)) return false;
-        return small.clearance().distance(small.world_from_shape, large.clearance(), large.world_from_shape) <= gap_;
+        return small.clearance().distance(small.world_from_shape, large.clearance(),
+                                          large.world_from_shape) <= gap_;
     }
 
     double share_, gap_;
@@ -78,11 +80,14 @@ private:
 
 }  // namespace
 
-Result<Outcome> trim_small_parts(const Document& document, const Arguments& a, const OperationContext& context) {
+Result<Outcome> trim_small_parts(const Document& document, const Arguments& a,
+                                 const OperationContext& context) {
     const double share = a.number("share"), gap = a.number("gap");
     if (!(share > 0) || share >= 1)
-        return Error{"trim.share", fmt::format("a share of {} is out of range: above 0, below 1", share), "share"};
-    if (gap < 0) return Error{"trim.gap", fmt::format("a gap of {} is below zero", format_length(gap)), "gap"};
+        return Error{"trim.share", fmt::format("a share of {} is out of range: above 0, below 1", share),
+                     "share"};
+    if (gap < 0)
+        return Error{"trim.gap", fmt::format("a gap of {} is below zero", format_length(gap)), "gap"};
     const auto into = Trimmer(document, parts_or_all(document, a), share, gap).run(context.progress);
     if (!into) return Error{"trim.cancelled", "cancelled; the project is as it was", ""};
     if (into->empty())

@@ -35,7 +35,8 @@ public:
         }
         for (const auto& [node, pieces] : split) replace_pieces(node, pieces);
         if (replaced_ == 0)
-            return Error{"update.nothing", "no part of the project is found again in this file; nothing was changed", ""};
+            return Error{"update.nothing",
+                         "no part of the project is found again in this file; nothing was changed", ""};
         keep_new_nodes();
         remove_matched();
         tell();
@@ -64,7 +65,8 @@ private:
             if (before_.shapes.contains(shape.id)) continue;
             Mesh mesh = *shape.mesh;
             for (Submesh& run : mesh.submeshes)
-                if (const auto old = old_of.find(run.material); old != old_of.end()) run.material = old->second;
+                if (const auto old = old_of.find(run.material); old != old_of.end())
+                    run.material = old->second;
             out_.document.shapes.set(make_shape(shape.id, shape.name, std::move(mesh)));
         }
         for (const auto& [fresh, old] : old_of) out_.document.materials.erase(fresh);
@@ -92,7 +94,8 @@ private:
         const bool split_since = !part.shape && before_has_pieces(part.origin.node);
         if (!split_since) {
             part.shape = sized(node.shape, part.origin.scale);
-            if (part.shape && before_.parts.find(id)->shape) part.part_from_shape = (part.part_from_shape * moved).normalized();
+            if (part.shape && before_.parts.find(id)->shape)
+                part.part_from_shape = (part.part_from_shape * moved).normalized();
             ++replaced_;
         }
         part.origin.world_from_node = node.origin.world_from_node;
@@ -156,7 +159,8 @@ private:
             used[best] = true;
             const ShapeId made = out_.document.new_id<ShapeId>();
             out_.document.shapes.set(make_shape(
-                made, shape->name, part.origin.scale == 1 ? std::move(pieces[best]) : scaled(pieces[best], part.origin.scale)));
+                made, shape->name,
+                part.origin.scale == 1 ? std::move(pieces[best]) : scaled(pieces[best], part.origin.scale)));
             part.shape = made;
             out_.document.parts.set(part);
             ++replaced_;
@@ -218,11 +222,16 @@ private:
         };
         out_.messages.push_back(fmt::format("{} parts have their new shape", replaced_));
         if (!missing_.empty())
-            out_.messages.push_back(fmt::format("{} not found again and left as they are: {}", missing_.size(), list(missing_)));
+            out_.messages.push_back(
+                fmt::format("{} not found again and left as they are: {}", missing_.size(), list(missing_)));
         if (!new_names_.empty())
             out_.messages.push_back(fmt::format("{} new parts: {}", new_names_.size(), list(new_names_)));
-        if (added_pieces_) out_.messages.push_back(fmt::format("{} new loose pieces are not used", added_pieces_));
-        out_.readings = {{"replaced", replaced_}, {"missing", missing_}, {"new", new_names_}, {"unused_pieces", added_pieces_}};
+        if (added_pieces_)
+            out_.messages.push_back(fmt::format("{} new loose pieces are not used", added_pieces_));
+        out_.readings = {{"replaced", replaced_},
+                         {"missing", missing_},
+                         {"new", new_names_},
+                         {"unused_pieces", added_pieces_}};
     }
 
     const Document& before_;
@@ -237,10 +246,12 @@ private:
 };
 
 /// The source to update: the one named, the one of that file, or the only one there is.
-Result<std::uint32_t> source_to_update(const Document& document, const Arguments& a, const std::filesystem::path& file) {
+Result<std::uint32_t> source_to_update(const Document& document, const Arguments& a,
+                                       const std::filesystem::path& file) {
     const std::string wanted = a.has("model") ? a.text("model") : file.filename().string();
     for (std::size_t i = document.sources.size(); i-- > 0;)
-        if (std::filesystem::path(document.sources[i].path).filename() == wanted) return static_cast<std::uint32_t>(i + 1);
+        if (std::filesystem::path(document.sources[i].path).filename() == wanted)
+            return static_cast<std::uint32_t>(i + 1);
     if (!a.has("model") && document.sources.size() == 1) return 1u;
     std::string names;
     for (const Source& source : document.sources)
@@ -257,11 +268,13 @@ Result<Outcome> update_model(const Document& document, const Arguments& a, const
     const std::filesystem::path file = context.folder / a.text("file");
     PIVRAK_TRY(source, source_to_update(document, a, file));
     const Source& read_as = document.sources[source - 1];
-    PIVRAK_TRY(imported, import_model(document, file, {read_as.metres_per_unit, read_as.up}, context.progress));
+    PIVRAK_TRY(imported,
+               import_model(document, file, {read_as.metres_per_unit, read_as.up}, context.progress));
     // Animation of the newer file is not taken: the project's own keys stay.
     imported.document.clips = document.clips;
     const auto fresh_source = static_cast<std::uint32_t>(imported.document.sources.size());
-    return Updater(document, std::move(imported.document), source, fresh_source, std::move(imported.parts)).run();
+    return Updater(document, std::move(imported.document), source, fresh_source, std::move(imported.parts))
+        .run();
 }
 
 }  // namespace pivrak

@@ -18,8 +18,10 @@ Vec3 turns_from_rotation(const Quat& rotation, const Vec3& near) {
     if (std::abs(sine) > 1 - 1e-12) {
         // x and z turn about one line: all of it goes to z.
         const double x = near.x(), quarter = std::copysign(pi / 2, sine);
-        const Mat3 rest = m * turn_about_axis(0, -x).toRotationMatrix() * turn_about_axis(1, -quarter).toRotationMatrix();
-        return {x, nearest_turn(quarter, near.y()), nearest_turn(std::atan2(rest(1, 0), rest(0, 0)), near.z())};
+        const Mat3 rest =
+            m * turn_about_axis(0, -x).toRotationMatrix() * turn_about_axis(1, -quarter).toRotationMatrix();
+        return {x, nearest_turn(quarter, near.y()),
+                nearest_turn(std::atan2(rest(1, 0), rest(0, 0)), near.z())};
     }
     const double y = std::asin(sine);
     const auto answer = [&](double cosine_sign, double y_angle) {

@@ -17,11 +17,13 @@ inline Frame rest_from_part(JointKind kind, int axis, const double* values) {
         case JointKind::Cylinder:
             return {turn_about_axis(axis, values[0]), values[1] * Vec3::Unit(axis)};
         case JointKind::Ball:
-            return {turn_about_axis(2, values[2]) * turn_about_axis(1, values[1]) * turn_about_axis(0, values[0]),
-                    Vec3(0, 0, 0)};
+            return {
+                turn_about_axis(2, values[2]) * turn_about_axis(1, values[1]) * turn_about_axis(0, values[0]),
+                Vec3(0, 0, 0)};
         case JointKind::Free:
-            return {turn_about_axis(2, values[5]) * turn_about_axis(1, values[4]) * turn_about_axis(0, values[3]),
-                    Vec3(values[0], values[1], values[2])};
+            return {
+                turn_about_axis(2, values[5]) * turn_about_axis(1, values[4]) * turn_about_axis(0, values[3]),
+                Vec3(values[0], values[1], values[2])};
     }
     return {};
 }

@@ -1,5 +1,5 @@
-// The demo's awkward models from raw to clean parts, by mouse and keys and by a job, with the same result; and
-// the tools of Intake and Split as hands use them.
+// The demo's awkward models from raw to clean parts, by mouse and keys and by a job, with the same result;
+// and the tools of Intake and Split as hands use them.
 #include <gtest/gtest.h>
 
 #include <QLabel>
@@ -74,15 +74,17 @@ TEST(RawToClean, GroomerFacesForwardStandsAndIsTidy) {
     EXPECT_NEAR(bounds.min.z(), 0, 1e-6);
     int road_wheels = 0;
     for (const RecognisedPart& r : recognise_parts(d, Tree(d).all()))
-        if (r.shape.element == MachineElement::Wheel && std::abs(r.shape.radius_m - truth.road_wheel_radius) < 1e-4 &&
+        if (r.shape.element == MachineElement::Wheel &&
+            std::abs(r.shape.radius_m - truth.road_wheel_radius) < 1e-4 &&
             std::abs(r.shape.width_m - truth.road_wheel_width) < 1e-4)
             ++road_wheels;
     EXPECT_EQ(road_wheels, 2 * truth.road_wheels_a_side);
-    const Document same = by_job({{"import", {{"file", models + "/groomer.glb"}, {"unit", "auto"}, {"up", "auto"}}},
-                                  {"steps",
-                                   {{{"op", "model.stand"}, {"up", "+z"}, {"front", "-x"}, {"ground", true}, {"centre", true}},
-                                    {{"op", "tree.tidy"}, {"what", "all"}},
-                                    {{"op", "part.find_repeats"}, {"tolerance", "0.1 mm"}, {"rename", true}}}}});
+    const Document same =
+        by_job({{"import", {{"file", models + "/groomer.glb"}, {"unit", "auto"}, {"up", "auto"}}},
+                {"steps",
+                 {{{"op", "model.stand"}, {"up", "+z"}, {"front", "-x"}, {"ground", true}, {"centre", true}},
+                  {{"op", "tree.tidy"}, {"what", "all"}},
+                  {{"op", "part.find_repeats"}, {"tolerance", "0.1 mm"}, {"rename", true}}}}});
     EXPECT_TRUE(same == d);
     EXPECT_TRUE(hands.refusals.isEmpty()) << hands.refusals.join("; ").toStdString();
 }
@@ -109,8 +111,10 @@ TEST(RawToClean, TruckGetsItsTrueSizeAndEightNamedWheels) {
     const Document& d = hands.session.document();
     const demo::VehicleFigures truth;
     // Two axles of the truck, two of the trailer, from the front.
-    const PartId front_left = hands.named("Wheel axle 1 left"), rear_right = hands.named("Wheel axle 2 right");
-    const Vec3 between = world_from_rest(d, front_left).translation - world_from_rest(d, rear_right).translation;
+    const PartId front_left = hands.named("Wheel axle 1 left"),
+                 rear_right = hands.named("Wheel axle 2 right");
+    const Vec3 between =
+        world_from_rest(d, front_left).translation - world_from_rest(d, rear_right).translation;
     EXPECT_NEAR(between.x(), truth.truck_wheelbase, 1e-4);
     EXPECT_NEAR(between.y(), truth.truck_track, 1e-4);
     EXPECT_NEAR(std::abs(world_from_rest(d, front_left).axis(0).y()), 1, 1e-6);
@@ -120,7 +124,9 @@ TEST(RawToClean, TruckGetsItsTrueSizeAndEightNamedWheels) {
     const auto& steps = hands.session.history().steps();
     json job_steps = json::array();
     for (std::size_t i = 1; i < steps.size(); ++i) job_steps.push_back(steps[i]);
-    const Document same = by_job({{"import", {{"file", models + "/supply-truck.glb"}, {"unit", "auto"}, {"up", "auto"}}}, {"steps", job_steps}});
+    const Document same =
+        by_job({{"import", {{"file", models + "/supply-truck.glb"}, {"unit", "auto"}, {"up", "auto"}}},
+                {"steps", job_steps}});
     EXPECT_TRUE(same == d);
     EXPECT_EQ(d.images.size(), 1u) << "its picture came along";
 }
@@ -138,10 +144,11 @@ TEST(RawToClean, CabinAndGround) {
     hands.click("findRepeats");
     ASSERT_NE(hands.session.previewed(), nullptr);
     hands.click("acceptPreview");
-    const Document same = by_job({{"import", {{"file", models + "/cabin.glb"}, {"unit", "auto"}, {"up", "auto"}}},
-                                  {"steps",
-                                   {{{"op", "tree.tidy"}, {"what", "names"}},
-                                    {{"op", "part.find_repeats"}, {"tolerance", "0.1 mm"}, {"rename", true}}}}});
+    const Document same =
+        by_job({{"import", {{"file", models + "/cabin.glb"}, {"unit", "auto"}, {"up", "auto"}}},
+                {"steps",
+                 {{{"op", "tree.tidy"}, {"what", "names"}},
+                  {{"op", "part.find_repeats"}, {"tolerance", "0.1 mm"}, {"rename", true}}}}});
     EXPECT_TRUE(same == hands.session.document());
 
     hands.session.newProject();
@@ -149,8 +156,10 @@ TEST(RawToClean, CabinAndGround) {
     hands.click("tabModel");
     open(hands, "saddle-ground.glb");
     hands.session.settle();
-    EXPECT_EQ(triangle_count(hands.session.document()), static_cast<std::size_t>(demo::VehicleFigures{}.ground_triangles));
-    for (const Finding& f : hands.session.findings()) EXPECT_NE(f.code, "surface.open") << "a ground is a sheet: " << f.message;
+    EXPECT_EQ(triangle_count(hands.session.document()),
+              static_cast<std::size_t>(demo::VehicleFigures{}.ground_triangles));
+    for (const Finding& f : hands.session.findings())
+        EXPECT_NE(f.code, "surface.open") << "a ground is a sheet: " << f.message;
     // The finding offers the fix.
     hands.click("fixFinding");
     hands.click("acceptPreview");
@@ -256,7 +265,8 @@ TEST(Copies, RepeatMirrorAndSets) {
     hands.click("previewStandIn");
     hands.click("acceptPreview");
     hands.session.run({{"op", "model.stand"}, {"ground", true}});
-    hands.session.run({{"op", "part.duplicate"}, {"parts", {"Wheel left"}}, {"shift", {0, 1, 0}}, {"shape_alone", false}});
+    hands.session.run(
+        {{"op", "part.duplicate"}, {"parts", {"Wheel left"}}, {"shift", {0, 1, 0}}, {"shape_alone", false}});
     hands.session.run({{"op", "part.remove"}, {"parts", {hands.named("Wheel left").value}}});
     hands.key(Qt::Key_2);
     hands.clickRow(hands.named("Wheel left 2"));
@@ -306,7 +316,8 @@ TEST(SwapShapes, AFinishedShapeTakesAStandInsPlace) {
     hands.click("acceptPreview");
     EXPECT_EQ(hands.session.document().parts.size(), 1u);
     EXPECT_TRUE(world_from_rest(hands.session.document(), kept) == pivot);
-    EXPECT_NEAR(document_bounds(hands.session.document()).size().x(), 4e-3 * 33, 1e-3) << "31 teeth of module 4: tip 33 modules";
+    EXPECT_NEAR(document_bounds(hands.session.document()).size().x(), 4e-3 * 33, 1e-3)
+        << "31 teeth of module 4: tip 33 modules";
 }
 
 TEST(StandUp, TwoPickedPointsSetTheSize) {
@@ -334,7 +345,8 @@ TEST(StandUp, TwoPickedPointsSetTheSize) {
     QTest::mouseClick(&hands.window.view(), Qt::LeftButton, Qt::ShiftModifier, corner(-1));
     hands.settle();
     ASSERT_EQ(hands.session.picks().points.size(), 2u);
-    EXPECT_TRUE(hands.text("standDistance").contains("0.3000 m")) << hands.text("standDistance").toStdString();
+    EXPECT_TRUE(hands.text("standDistance").contains("0.3000 m"))
+        << hands.text("standDistance").toStdString();
     hands.type("standLength", "900 mm");
     ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
     hands.click("acceptPreview");
@@ -348,7 +360,8 @@ TEST(LargeFiles, CanBeCancelled) {
     constexpr std::uint32_t side = 708;
     for (std::uint32_t i = 0; i <= side; ++i)
         for (std::uint32_t j = 0; j <= side; ++j)
-            mesh.positions.emplace_back(Vec3f(0.01f * static_cast<float>(i), 0.01f * static_cast<float>(j), 0.f));
+            mesh.positions.emplace_back(
+                Vec3f(0.01f * static_cast<float>(i), 0.01f * static_cast<float>(j), 0.f));
     mesh.normals.assign(mesh.positions.size(), Vec3f(0, 0, 1));
     for (std::uint32_t i = 0; i < side; ++i)
         for (std::uint32_t j = 0; j < side; ++j) {

@@ -25,7 +25,10 @@ public:
 
     void all() {
         intake();
+        standIn();
         split();
+        recognise();
+        cut();
         hands_.session.newProject();
         hands_.window.openFile(models_ + "/drive-station.pivrak.glb");
         hands_.settle();
@@ -47,20 +50,68 @@ private:
             .save(pictures_ + "/" + QLatin1String(name) + ".png");
     }
 
+    void open(const char* model) {
+        hands_.session.newProject();
+        hands_.key(Qt::Key_1);
+        hands_.click("tabModel");
+        hands_.type("importPath", models_ + "/" + QLatin1String(model));
+    }
+
+    /// The groomer as it comes: backwards and off the ground; then stood up, with its tree to tidy.
     void intake() {
-        hands_.type("importPath", models_ + "/drive-station.obj");
-        take("1-intake");
+        open("groomer.glb");
         hands_.click("acceptPreview");
+        take("01-intake-before");
+        hands_.click("tabStand");
+        hands_.choose("standFront", "-x");
+        hands_.click("previewStand");
+        take("02-standing-up");
+        hands_.click("acceptPreview");
+        hands_.click("tabTidy");
+        take("03-tidying");
+        hands_.click("tidyAll");
+    }
+
+    void standIn() {
+        hands_.session.newProject();
+        hands_.click("tabStand-ins");
+        hands_.choose("standInKind", "wheel");
+        hands_.click("previewStandIn");
+        hands_.window.view().setDirection(-0.9, 0.3);
+        take("04-stand-in");
+        hands_.key(Qt::Key_Escape);
     }
 
     void split() {
+        open("drive-station.obj");
+        hands_.click("acceptPreview");
         hands_.key(Qt::Key_2);
         hands_.clickRow(hands_.named("steel"));
         hands_.clickRow(hands_.named("paint"), Qt::ControlModifier);
         hands_.clickRow(hands_.named("cast"), Qt::ControlModifier);
         hands_.click("previewSplit");
-        take("2-split");
-        hands_.key(Qt::Key_Escape);
+        take("05-split");
+        hands_.click("acceptPreview");
+    }
+
+    void recognise() {
+        hands_.session.select({});
+        hands_.click("tabFind");
+        hands_.click("lookForParts");
+        take("06-recognised");
+    }
+
+    void cut() {
+        open("groomer.glb");
+        hands_.click("acceptPreview");
+        hands_.key(Qt::Key_2);
+        hands_.click("tabBreak");
+        hands_.clickRow(hands_.named("engine cover"));
+        hands_.window.view().setDirection(2.2, 0.35);
+        hands_.key(Qt::Key_F);
+        hands_.choose("splitBy", "split.plane");
+        take("07-cutting");
+        hands_.choose("splitBy", "split.pieces");
     }
 
     void lookAt(const char* part, double azimuth, double elevation) {
@@ -74,7 +125,7 @@ private:
         lookAt("Layshaft", -1.2, 0.35);
         hands_.clickRow(hands_.named("Wheel 51T"));
         hands_.click("pivotCylinder");
-        take("3-pivots");
+        take("08-pivots");
         hands_.key(Qt::Key_Escape);
     }
 
@@ -82,7 +133,7 @@ private:
         hands_.key(Qt::Key_4);
         lookAt("Brake arm", -1.0, 0.25);
         hands_.window.view().frameAll();
-        take("4-tree");
+        take("09-tree");
     }
 
     void rig() {
@@ -92,7 +143,7 @@ private:
         hands_.clickRow(hands_.named("Motor shaft"), Qt::ControlModifier);
         hands_.key(Qt::Key_F);
         hands_.clickRow(hands_.named("Motor shaft"));
-        take("5-rig");
+        take("10-rig");
     }
 
     void keys() {
@@ -101,7 +152,7 @@ private:
         hands_.clickRow(hands_.named("Motor shaft"));
         hands_.window.view().setDirection(-1.0, 0.3);
         hands_.window.view().frameAll();
-        take("6-keys");
+        take("11-keys");
     }
 
     void handover() {
@@ -110,7 +161,7 @@ private:
         const QString file = QDir::temp().filePath("drive-station.glb");
         hands_.type("deliveryPath", file, false);
         hands_.click("deliver");
-        take("7-handover");
+        take("12-handover");
         QFile::remove(file);
     }
 
@@ -118,11 +169,11 @@ private:
         hands_.key(Qt::Key_5);
         hands_.clickRow(hands_.named("Motor shaft"));
         hands_.click("nightTheme");
-        take("8-night");
+        take("13-night");
         hands_.click("nightTheme");
         hands_.session.select({});
         hands_.key(Qt::Key_Space, Qt::ControlModifier);
-        take("9-finder");
+        take("14-finder");
     }
 
     QString models_, pictures_;

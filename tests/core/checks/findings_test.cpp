@@ -35,7 +35,8 @@ TEST(Findings, AGoodModelHasNone) {
 TEST(Findings, SizeAndGround) {
     Document d = empty_document();
     test::add_shaped(d, "box", test::box({0, 0, 0.13}, {390, 1, 1}));
-    EXPECT_EQ(message(d, "size.huge"), "longest side 390.000 m: centimetres read as metres? (expected at most 100.000 m)");
+    EXPECT_EQ(message(d, "size.huge"),
+              "longest side 390.000 m: centimetres read as metres? (expected at most 100.000 m)");
     EXPECT_EQ(message(d, "ground.off"), "lowest point 130.0 mm above the floor (allowed 1.000 mm)");
     Document tiny = empty_document();
     test::add_shaped(tiny, "box", test::box({0, 0, -0.002}, {0.004, 0.001, 0}));

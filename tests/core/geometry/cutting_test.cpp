@@ -86,7 +86,8 @@ TEST(CutMesh, TheCapCarriesTheMaterialAskedForOrThatBesideIt) {
     Mesh box = test::box({0, 0, 0}, {1, 1, 1});
     box.submeshes = {{MaterialId{7}, 0, 36, {}}};
     const Plane plane{Vec3(0, 0, 0.5), Vec3(0, 0, 1)};
-    EXPECT_EQ(cut_mesh(box, plane, {.cap_material = MaterialId{9}}).above.submeshes.back().material, MaterialId{9});
+    EXPECT_EQ(cut_mesh(box, plane, {.cap_material = MaterialId{9}}).above.submeshes.back().material,
+              MaterialId{9});
     EXPECT_EQ(cut_mesh(box, plane).above.submeshes.size(), 1u);
     EXPECT_EQ(cut_mesh(box, plane).above.submeshes.back().material, MaterialId{7});
 }

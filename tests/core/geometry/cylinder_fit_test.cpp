@@ -11,7 +11,6 @@
 namespace pivrak {
 namespace {
 
-
 /// Distance of a point from a line.
 double off_axis(const CylinderFit& fit, const Vec3& p) {
     const Vec3 from = p - fit.axis_point;
@@ -123,8 +122,7 @@ TEST(FitCylinder, RefusesWhatIsNotRound) {
           Refused{"one triangle", flat, "fit.not_round"},
           Refused{"triangle without area", degenerate, "fit.empty"}, Refused{"nothing", Mesh{}, "fit.empty"},
           Refused{"plate with bolt holes",
-                  test::to_mesh(
-                      extrude(rectangle(400, 300, 10), hole_ring(4, 120, 8, 24), 0, 20)),
+                  test::to_mesh(extrude(rectangle(400, 300, 10), hole_ring(4, 120, 8, 24), 0, 20)),
                   "fit.not_round"}}) {
         SCOPED_TRACE(c.name);
         const auto fit = fit_cylinder(c.mesh);

@@ -92,7 +92,8 @@ TEST(Repaired, ASurfaceWithOneSideEnds) {
     for (std::uint32_t i = 0; i < n; ++i)
         for (const double w : {-0.2, 0.2}) {
             const double a = 2 * pi * i / n, r = 1 + w * std::cos(a / 2);
-            band.positions.emplace_back(Vec3f(static_cast<float>(r * std::cos(a)), static_cast<float>(r * std::sin(a)),
+            band.positions.emplace_back(Vec3f(static_cast<float>(r * std::cos(a)),
+                                              static_cast<float>(r * std::sin(a)),
                                               static_cast<float>(w * std::sin(a / 2))));
         }
     for (std::uint32_t i = 0; i < n; ++i) {

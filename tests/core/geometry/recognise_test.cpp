@@ -70,19 +70,21 @@ struct Expected {
 };
 
 std::vector<Expected> elements() {
-    return {{"gear", gear({51, 8, 80, 42, 78, 14, 30, 6, 34}), MachineElement::Gear, 8 * 53 / 2.0, 108, 51},
-            {"pinion", gear({17, 8, 92, 30}), MachineElement::Gear, 8 * 19 / 2.0, 92, 17},
-            {"ring gear", ring_gear({60, 6, 76, 0}, 254, hole_ring(12, 228, 8, 12)), MachineElement::RingGear,
-             6 * 58 / 2.0, 76, 60},
-            {"sprocket", sprocket({19, 25.4, 15.88, 15.8, 48, 62, 26}), MachineElement::Sprocket, 0, 41.8, 19},
-            {"large sprocket", sprocket({38, 25.4, 15.88, 15.8, 55, 92, 30}), MachineElement::Sprocket, 0, 45.8, 38},
-            {"wheel", wheel({480, 320, 270, 60, 22, 18, 8}), MachineElement::Wheel, 480, 320, 0},
-            {"smooth wheel", wheel({310, 220, 190, 0}), MachineElement::Wheel, 310, 220, 0},
-            {"shaft",
-             revolve({{0, -402}, {27, -402}, {30, -399}, {30, -196}, {38, -192}, {38, 220}, {0, 224}}, 40),
-             MachineElement::Shaft, 38, 626, 0},
-            {"washer", revolve({{20, 0}, {40, 0}, {40, 4}, {20, 4}}, 40, true), MachineElement::Disc, 40, 4, 0},
-            {"plate", plate(600, 300, 12, 20), MachineElement::Plate, 150, 12, 0}};
+    return {
+        {"gear", gear({51, 8, 80, 42, 78, 14, 30, 6, 34}), MachineElement::Gear, 8 * 53 / 2.0, 108, 51},
+        {"pinion", gear({17, 8, 92, 30}), MachineElement::Gear, 8 * 19 / 2.0, 92, 17},
+        {"ring gear", ring_gear({60, 6, 76, 0}, 254, hole_ring(12, 228, 8, 12)), MachineElement::RingGear,
+         6 * 58 / 2.0, 76, 60},
+        {"sprocket", sprocket({19, 25.4, 15.88, 15.8, 48, 62, 26}), MachineElement::Sprocket, 0, 41.8, 19},
+        {"large sprocket", sprocket({38, 25.4, 15.88, 15.8, 55, 92, 30}), MachineElement::Sprocket, 0, 45.8,
+         38},
+        {"wheel", wheel({480, 320, 270, 60, 22, 18, 8}), MachineElement::Wheel, 480, 320, 0},
+        {"smooth wheel", wheel({310, 220, 190, 0}), MachineElement::Wheel, 310, 220, 0},
+        {"shaft",
+         revolve({{0, -402}, {27, -402}, {30, -399}, {30, -196}, {38, -192}, {38, 220}, {0, 224}}, 40),
+         MachineElement::Shaft, 38, 626, 0},
+        {"washer", revolve({{20, 0}, {40, 0}, {40, 4}, {20, 4}}, 40, true), MachineElement::Disc, 40, 4, 0},
+        {"plate", plate(600, 300, 12, 20), MachineElement::Plate, 150, 12, 0}};
 }
 
 TEST(Recognise, MachineElementsInAnyPose) {
@@ -113,7 +115,8 @@ TEST(Recognise, ModulesAndPitchesAreThoseMade) {
 TEST(Recognise, LumpsAreNothing) {
     EXPECT_FALSE(recognise(test::box({0, 0, 0}, {1, 0.8, 0.9})).has_value());
     EXPECT_FALSE(recognise(Mesh{}).has_value());
-    Mesh bracket = test::joined(test::box({0, 0, 0}, {0.3, 0.1, 0.05}), test::box({0.2, 0.02, 0.05}, {0.29, 0.05, 0.4}));
+    Mesh bracket =
+        test::joined(test::box({0, 0, 0}, {0.3, 0.1, 0.05}), test::box({0.2, 0.02, 0.05}, {0.29, 0.05, 0.4}));
     EXPECT_FALSE(recognise(bracket).has_value());
 }
 
@@ -134,7 +137,8 @@ TEST(RevolutionFit, FindsTheAxisOfATurnedProfile) {
 TEST(RevolutionFit, SpheresAndBoxesHaveNoOneAxis) {
     const Solid sphere = [] {
         std::vector<ProfilePoint> profile;
-        for (int i = 0; i <= 32; ++i) profile.push_back({std::max(0.0, std::sin(pi * i / 32)), -std::cos(pi * i / 32)});
+        for (int i = 0; i <= 32; ++i)
+            profile.push_back({std::max(0.0, std::sin(pi * i / 32)), -std::cos(pi * i / 32)});
         return revolve(profile, 64);
     }();
     // Any axis through the middle would do; whichever comes must go through it.

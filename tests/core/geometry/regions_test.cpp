@@ -19,7 +19,8 @@ std::size_t count(const FaceMask& mask) {
 }
 
 TEST(Topology, ABoxHasEighteenEdgesWhoeverSharesItsVertices) {
-    for (const Mesh& mesh : {test::box({0, 0, 0}, {1, 2, 3}), test::unshared(test::box({0, 0, 0}, {1, 2, 3}))}) {
+    for (const Mesh& mesh :
+         {test::box({0, 0, 0}, {1, 2, 3}), test::unshared(test::box({0, 0, 0}, {1, 2, 3}))}) {
         const MeshTopology t = mesh_topology(mesh);
         EXPECT_EQ(t.points.count(), 8u);
         // Euler: 8 - 18 + 12 = 2.
@@ -40,13 +41,15 @@ TEST(Regions, GrowingFromOneFace) {
     const Mesh two = test::joined(box, test::box({5, 0, 0}, {6, 1, 1}));
     const MeshTopology topology = mesh_topology(two);
     EXPECT_EQ(count(grow_to_pieces(two, mask_of(two, {0}))), 12u);
-    EXPECT_EQ(count(grow_within_angle(two, topology, mask_of(two, {0}), 1 * rad_per_deg)), 2u) << "one flat side";
+    EXPECT_EQ(count(grow_within_angle(two, topology, mask_of(two, {0}), 1 * rad_per_deg)), 2u)
+        << "one flat side";
     EXPECT_EQ(count(grow_within_angle(two, topology, mask_of(two, {0}), 91 * rad_per_deg)), 12u);
     EXPECT_EQ(count(grow_ring(two, topology, grow_ring(two, topology, mask_of(two, {0})))), 12u);
     const FaceMask ring = grow_ring(two, topology, mask_of(two, {0}));
     EXPECT_GT(count(ring), 2u);
     EXPECT_LT(count(shrink_ring(two, topology, ring)), count(ring));
-    EXPECT_EQ(count(shrink_ring(two, topology, FaceMask(24, true))), 24u) << "all picked: nothing borders on others";
+    EXPECT_EQ(count(shrink_ring(two, topology, FaceMask(24, true))), 24u)
+        << "all picked: nothing borders on others";
 }
 
 TEST(Regions, SmoothSurfacesGrowRoundACylinderButNotOverItsEdge) {
@@ -74,7 +77,8 @@ TEST(Labels, CreasesGroupsAndPickedFaces) {
     EXPECT_EQ(label_by_crease(mesh, 5 * rad_per_deg).count, 38u) << "every facet";
     EXPECT_EQ(label_by_crease(mesh, 120 * rad_per_deg).count, 1u);
     EXPECT_EQ(label_by_group(mesh).count, 1u);
-    mesh.submeshes = {{MaterialId{}, 0, 30, "lid"}, {MaterialId{}, 30, 30, "body"},
+    mesh.submeshes = {{MaterialId{}, 0, 30, "lid"},
+                      {MaterialId{}, 30, 30, "body"},
                       {MaterialId{}, 60, static_cast<std::uint32_t>(mesh.indices.size()) - 60, "lid"}};
     const TriangleLabels groups = label_by_group(mesh);
     EXPECT_EQ(groups.count, 2u);

@@ -18,8 +18,8 @@ using test::TempFolder;
 /// A carrier that swings, a gear on it that spins fast, and another that it drives.
 Document machine() {
     Document d = empty_document();
-    const PartId carrier = test::add_shaped(d, "carrier", test::to_mesh(pivrak::shaft(20, 0, 3000, 2, 24)), {},
-                                            test::world_poses()[1]);
+    const PartId carrier = test::add_shaped(d, "carrier", test::to_mesh(pivrak::shaft(20, 0, 3000, 2, 24)),
+                                            {}, test::world_poses()[1]);
     const PartId gear = test::add_shaped(d, "gear", test::to_mesh(pivrak::gear({17, 8, 20, 20})), carrier,
                                          {Quat(1, 0, 0, 0), Vec3(0, 0, 3)});
     const PartId wheel = test::add_shaped(d, "wheel", test::to_mesh(pivrak::gear({51, 8, 20, 20})), carrier,

@@ -3,8 +3,8 @@
 
 #include <array>
 #include <cstdio>
-#include <set>
 #include <filesystem>
+#include <set>
 
 #include "core/io/deliver.h"
 #include "core/io/gltf_write.h"
@@ -31,36 +31,53 @@ const char* const tetrahedron_stl =
     "solid t\nfacet normal 0 0 0\nouter loop\nvertex 0 0 0\nvertex 0 2 0\nvertex 1 0 0\nendloop\nendfacet\n"
     "facet normal 0 0 0\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 0 3\nendloop\nendfacet\n"
     "facet normal 0 0 0\nouter loop\nvertex 0 0 0\nvertex 0 0 3\nvertex 0 2 0\nendloop\nendfacet\n"
-    "facet normal 0 0 0\nouter loop\nvertex 1 0 0\nvertex 0 2 0\nvertex 0 0 3\nendloop\nendfacet\nendsolid t\n";
+    "facet normal 0 0 0\nouter loop\nvertex 1 0 0\nvertex 0 2 0\nvertex 0 0 3\nendloop\nendfacet\nendsolid "
+    "t\n";
 const char* const tetrahedron_ply =
     "ply\nformat ascii 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float z\n"
-    "property uchar red\nproperty uchar green\nproperty uchar blue\nelement face 4\nproperty list uchar int vertex_indices\n"
-    "end_header\n0 0 0 255 0 0\n1 0 0 255 0 0\n0 2 0 255 0 0\n0 0 3 188 0 0\n3 0 2 1\n3 0 1 3\n3 0 3 2\n3 1 2 3\n";
-const char* const tetrahedron_off = "OFF\n4 4 6\n0 0 0\n1 0 0\n0 2 0\n0 0 3\n3 0 2 1\n3 0 1 3\n3 0 3 2\n3 1 2 3\n";
+    "property uchar red\nproperty uchar green\nproperty uchar blue\nelement face 4\nproperty list uchar int "
+    "vertex_indices\n"
+    "end_header\n0 0 0 255 0 0\n1 0 0 255 0 0\n0 2 0 255 0 0\n0 0 3 188 0 0\n3 0 2 1\n3 0 1 3\n3 0 3 2\n3 1 "
+    "2 3\n";
+const char* const tetrahedron_off =
+    "OFF\n4 4 6\n0 0 0\n1 0 0\n0 2 0\n0 0 3\n3 0 2 1\n3 0 1 3\n3 0 3 2\n3 1 2 3\n";
 const char* const tetrahedron_amf =
     "<?xml version=\"1.0\"?>\n<amf unit=\"inch\"><object id=\"1\"><mesh><vertices>"
     "<vertex><coordinates><x>0</x><y>0</y><z>0</z></coordinates></vertex>"
     "<vertex><coordinates><x>1</x><y>0</y><z>0</z></coordinates></vertex>"
     "<vertex><coordinates><x>0</x><y>2</y><z>0</z></coordinates></vertex>"
     "<vertex><coordinates><x>0</x><y>0</y><z>3</z></coordinates></vertex></vertices>"
-    "<volume><triangle><v1>0</v1><v2>2</v2><v3>1</v3></triangle><triangle><v1>0</v1><v2>1</v2><v3>3</v3></triangle>"
-    "<triangle><v1>0</v1><v2>3</v2><v3>2</v3></triangle><triangle><v1>1</v1><v2>2</v2><v3>3</v3></triangle></volume>"
+    "<volume><triangle><v1>0</v1><v2>2</v2><v3>1</v3></triangle><triangle><v1>0</v1><v2>1</v2><v3>3</v3></"
+    "triangle>"
+    "<triangle><v1>0</v1><v2>3</v2><v3>2</v3></triangle><triangle><v1>1</v1><v2>2</v2><v3>3</v3></triangle></"
+    "volume>"
     "</mesh></object></amf>\n";
 const char* const tetrahedron_x3d =
     "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<X3D profile=\"Interchange\" version=\"3.0\"><Scene><Shape>"
     "<Appearance><Material diffuseColor=\"0.2 0.4 0.6\"/></Appearance>"
-    "<IndexedFaceSet coordIndex=\"0 2 1 -1 0 1 3 -1 0 3 2 -1 1 2 3 -1\"><Coordinate point=\"0 0 0 1 0 0 0 2 0 0 0 3\"/>"
+    "<IndexedFaceSet coordIndex=\"0 2 1 -1 0 1 3 -1 0 3 2 -1 1 2 3 -1\"><Coordinate point=\"0 0 0 1 0 0 0 2 "
+    "0 0 0 3\"/>"
     "</IndexedFaceSet></Shape></Scene></X3D>\n";
 
 std::string collada(const std::string& unit, const std::string& up) {
-    return "<?xml version=\"1.0\" encoding=\"utf-8\"?>\n<COLLADA xmlns=\"http://www.collada.org/2005/11/COLLADASchema\" version=\"1.4.1\">"
-           "<asset><unit name=\"u\" meter=\"" + unit + "\"/><up_axis>" + up + "</up_axis></asset><library_geometries><geometry id=\"g\" name=\"g\">"
-           "<mesh><source id=\"p\"><float_array id=\"pa\" count=\"12\">0 0 0 1 0 0 0 2 0 0 0 3</float_array><technique_common>"
-           "<accessor source=\"#pa\" count=\"4\" stride=\"3\"><param name=\"X\" type=\"float\"/><param name=\"Y\" type=\"float\"/>"
-           "<param name=\"Z\" type=\"float\"/></accessor></technique_common></source><vertices id=\"v\"><input semantic=\"POSITION\" source=\"#p\"/>"
-           "</vertices><triangles count=\"4\"><input semantic=\"VERTEX\" source=\"#v\" offset=\"0\"/><p>0 2 1 0 1 3 0 3 2 1 2 3</p></triangles>"
-           "</mesh></geometry></library_geometries><library_visual_scenes><visual_scene id=\"s\"><node id=\"n\" name=\"arm\">"
-           "<instance_geometry url=\"#g\"/></node></visual_scene></library_visual_scenes><scene><instance_visual_scene url=\"#s\"/></scene></COLLADA>\n";
+    return "<?xml version=\"1.0\" encoding=\"utf-8\"?>\n<COLLADA "
+           "xmlns=\"http://www.collada.org/2005/11/COLLADASchema\" version=\"1.4.1\">"
+           "<asset><unit name=\"u\" meter=\"" +
+           unit + "\"/><up_axis>" + up +
+           "</up_axis></asset><library_geometries><geometry id=\"g\" name=\"g\">"
+           "<mesh><source id=\"p\"><float_array id=\"pa\" count=\"12\">0 0 0 1 0 0 0 2 0 0 0 "
+           "3</float_array><technique_common>"
+           "<accessor source=\"#pa\" count=\"4\" stride=\"3\"><param name=\"X\" type=\"float\"/><param "
+           "name=\"Y\" type=\"float\"/>"
+           "<param name=\"Z\" type=\"float\"/></accessor></technique_common></source><vertices "
+           "id=\"v\"><input semantic=\"POSITION\" source=\"#p\"/>"
+           "</vertices><triangles count=\"4\"><input semantic=\"VERTEX\" source=\"#v\" offset=\"0\"/><p>0 2 "
+           "1 0 1 3 0 3 2 1 2 3</p></triangles>"
+           "</mesh></geometry></library_geometries><library_visual_scenes><visual_scene id=\"s\"><node "
+           "id=\"n\" name=\"arm\">"
+           "<instance_geometry "
+           "url=\"#g\"/></node></visual_scene></library_visual_scenes><scene><instance_visual_scene "
+           "url=\"#s\"/></scene></COLLADA>\n";
 }
 
 struct FormatCase {
@@ -72,16 +89,18 @@ struct FormatCase {
 TEST(Formats, EachIsReadWithItsUnitAndAxes) {
     TempFolder folder;
     // The tetrahedron is 1, 2, 3 along its file's x, y, z. Y up has z to the front and x to the left.
-    for (const FormatCase& c : std::vector<FormatCase>{{"t.stl", tetrahedron_stl, {1, 2, 3}},
-                                                       {"t.ply", tetrahedron_ply, {1, 2, 3}},
-                                                       {"t.off", tetrahedron_off, {1, 2, 3}},
-                                                       {"t.amf", tetrahedron_amf, Vec3(1, 2, 3) * 0.0254},
-                                                       {"t.x3d", tetrahedron_x3d, {3, 1, 2}},
-                                                       {"t.dae", collada("0.01", "Y_UP"), Vec3(3, 1, 2) * 0.01}}) {
+    for (const FormatCase& c :
+         std::vector<FormatCase>{{"t.stl", tetrahedron_stl, {1, 2, 3}},
+                                 {"t.ply", tetrahedron_ply, {1, 2, 3}},
+                                 {"t.off", tetrahedron_off, {1, 2, 3}},
+                                 {"t.amf", tetrahedron_amf, Vec3(1, 2, 3) * 0.0254},
+                                 {"t.x3d", tetrahedron_x3d, {3, 1, 2}},
+                                 {"t.dae", collada("0.01", "Y_UP"), Vec3(3, 1, 2) * 0.01}}) {
         SCOPED_TRACE(c.name);
         const ImportOutcome in = import(folder.write(c.name, c.text));
         EXPECT_EQ(triangle_count(in.document), 4u);
-        EXPECT_LT((document_bounds(in.document).size() - c.size).norm(), 1e-6) << document_bounds(in.document).size().transpose();
+        EXPECT_LT((document_bounds(in.document).size() - c.size).norm(), 1e-6)
+            << document_bounds(in.document).size().transpose();
     }
     // COLLADA's own up axis stands in the file: its z comes up.
     const ImportOutcome up = import(folder.write("z.dae", collada("1", "Z_UP")));
@@ -101,11 +120,13 @@ TEST(Formats, AnUnknownOneIsRefusedWithAListOfThoseRead) {
 TEST(Formats, AWrongEndingIsSaid) {
     TempFolder folder;
     for (const char* ending : {".gltf", ".dae", ".x3d", ".3mf", ".amf", ".ply"}) {
-        const auto refused = import_model(empty_document(), folder.write(std::string("t") + ending, "v 0 0 0\nhello"));
+        const auto refused =
+            import_model(empty_document(), folder.write(std::string("t") + ending, "v 0 0 0\nhello"));
         ASSERT_FALSE(refused.ok());
         EXPECT_EQ(refused.error().code, "import.not_format") << ending;
     }
-    const auto vast = import_model(empty_document(), folder.write("vast.off", "OFF\n353535235358 6 0\n0 0 0\n"));
+    const auto vast =
+        import_model(empty_document(), folder.write("vast.off", "OFF\n353535235358 6 0\n0 0 0\n"));
     ASSERT_FALSE(vast.ok());
     EXPECT_EQ(vast.error().code, "off.count");
 }
@@ -139,7 +160,8 @@ TEST(Formats, PicturesThatGltfDoesNotKnowBecomePng) {
     folder.write("skin.tga", std::string(tga.begin(), tga.end()));
     folder.write("m.mtl", "newmtl skin\nmap_Kd skin.tga\n");
     const ImportOutcome in = import(folder.write(
-        "m.obj", "mtllib m.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\nusemtl skin\nf 1/1 2/2 3/3\n"));
+        "m.obj",
+        "mtllib m.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\nusemtl skin\nf 1/1 2/2 3/3\n"));
     ASSERT_EQ(in.document.images.size(), 1u);
     EXPECT_EQ(in.document.images.begin()->mime_type, "image/png");
 }
@@ -147,18 +169,24 @@ TEST(Formats, PicturesThatGltfDoesNotKnowBecomePng) {
 TEST(Formats, NamesOfAnyAlphabetAndSlashesArrive) {
     TempFolder folder;
     std::string text;
-    for (const char* name : {"Müller-Rad", "歯車⚙", "a/b", "Gr\xF6\xDF" "e"})  // the last one is ISO 8859-1
+    for (const char* name : {"Müller-Rad", "歯車⚙", "a/b",
+                             "Gr\xF6\xDF"
+                             "e"})  // the last one is ISO 8859-1
         text += std::string("o ") + name + "\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf -3 -2 -1\n";
     const ImportOutcome in = import(folder.write("m.obj", text));
-    for (const char* name : {"Müller-Rad", "歯車⚙", "a-b", "Größe"}) EXPECT_TRUE(find_part(in.document, name).ok()) << name;
+    for (const char* name : {"Müller-Rad", "歯車⚙", "a-b", "Größe"})
+        EXPECT_TRUE(find_part(in.document, name).ok()) << name;
 }
 
 /// A delivered clip comes back as a clip: the pose agrees at every frame.
 TEST(Formats, AFilesOwnAnimationArrivesAsAClip) {
     Document d = empty_document();
-    const PartId base = test::add_shaped(d, "base", with_normals(test::box({0, 0, 0}, {1, 1, 1})), {}, test::world_poses()[1]);
-    const PartId hinge = test::add_shaped(d, "lid", with_normals(test::box({0, 0, 0}, {1, 1, 0.1})), base, test::world_poses()[2]);
-    const PartId free = test::add_shaped(d, "drone", with_normals(test::box({0, 0, 0}, {0.2, 0.3, 0.1})), hinge);
+    const PartId base = test::add_shaped(d, "base", with_normals(test::box({0, 0, 0}, {1, 1, 1})), {},
+                                         test::world_poses()[1]);
+    const PartId hinge = test::add_shaped(d, "lid", with_normals(test::box({0, 0, 0}, {1, 1, 0.1})), base,
+                                          test::world_poses()[2]);
+    const PartId free =
+        test::add_shaped(d, "drone", with_normals(test::box({0, 0, 0}, {0.2, 0.3, 0.1})), hinge);
     test::make_hinge(d, hinge, 1);
     Part flying = *d.parts.find(free);
     flying.joint.kind = JointKind::Free;
@@ -166,10 +194,14 @@ TEST(Formats, AFilesOwnAnimationArrivesAsAClip) {
     Clip clip = clip_or_first(d);
     clip.name = "fly";
     clip.last_frame = 48;
-    clip.track_or_new({hinge, ChannelKind::Turn}).keys = {{0, 0, Interpolation::Linear}, {48, 9, Interpolation::Linear}};
-    clip.track_or_new({free, ChannelKind::ShiftZ}).keys = {{0, 0, Interpolation::Smooth}, {48, 2, Interpolation::Smooth}};
-    clip.track_or_new({free, ChannelKind::TurnX}).keys = {{0, 0, Interpolation::Smooth}, {48, 1.2, Interpolation::Smooth}};
-    clip.track_or_new({free, ChannelKind::TurnZ}).keys = {{0, 0, Interpolation::Smooth}, {48, -2, Interpolation::Smooth}};
+    clip.track_or_new({hinge, ChannelKind::Turn}).keys = {{0, 0, Interpolation::Linear},
+                                                          {48, 9, Interpolation::Linear}};
+    clip.track_or_new({free, ChannelKind::ShiftZ}).keys = {{0, 0, Interpolation::Smooth},
+                                                           {48, 2, Interpolation::Smooth}};
+    clip.track_or_new({free, ChannelKind::TurnX}).keys = {{0, 0, Interpolation::Smooth},
+                                                          {48, 1.2, Interpolation::Smooth}};
+    clip.track_or_new({free, ChannelKind::TurnZ}).keys = {{0, 0, Interpolation::Smooth},
+                                                          {48, -2, Interpolation::Smooth}};
     d.clips.set(clip);
     TempFolder folder;
     folder.write("fly.glb", delivery_bytes(d, {}, {})->bytes);
@@ -223,7 +255,10 @@ std::optional<std::size_t> counted_by_the_tool(const std::filesystem::path& file
 TEST(TestModels, AllImportOrAreRefusedInWordsAndCountsAgree) {
     const auto files = open_models();
     ASSERT_GT(files.size(), 90u) << "the package assimp-testmodels is not installed";
-    const std::set<std::string> with_lines_or_points{"testmixed.obj", "Cube_v1.gltf", "Cube.gltf", "invalid.off"};
+    const std::set<std::string> with_lines_or_points{"testmixed.obj", "Cube_v1.gltf", "Cube.gltf",
+                                                     "invalid.off"};
+    // One mesh that nodes show at several sizes becomes a shape for each size.
+    const std::set<std::string> at_several_sizes{"TwoBoxes.gltf", "TextureTransformTest.gltf"};
     std::size_t read = 0, compared = 0;
     for (const auto& file : files) {
         SCOPED_TRACE(file.string());
@@ -241,7 +276,11 @@ TEST(TestModels, AllImportOrAreRefusedInWordsAndCountsAgree) {
         const auto counted = counted_by_the_tool(file);
         if (!counted || with_lines_or_points.contains(file.filename().string())) continue;
         ++compared;
-        EXPECT_EQ(in_shapes, *counted);
+        if (at_several_sizes.contains(file.filename().string())) {
+            EXPECT_GT(in_shapes, *counted);
+        } else {
+            EXPECT_EQ(in_shapes, *counted);
+        }
     }
     EXPECT_GT(read, 85u);
     EXPECT_GT(compared, 80u);

@@ -46,8 +46,8 @@ Document full_document() {
     mesh.submeshes = {{wood.id, 0, 18}, {MaterialId{}, 18, 18}};
     const PartId hall = test::add_part(d, "Hall");
     const PartId a = test::add_shaped(d, "Gear ü ∿", mesh, hall, test::world_poses()[1]);
-    const PartId b = test::add_shaped(d, "Gear b", test::to_mesh(gear({17, 8, 20, 20})), hall,
-                                      test::world_poses()[2]);
+    const PartId b =
+        test::add_shaped(d, "Gear b", test::to_mesh(gear({17, 8, 20, 20})), hall, test::world_poses()[2]);
     test::make_hinge(d, a, 1, 0.1);
     test::make_hinge(d, b, 2);
     Part part = *d.parts.find(a);

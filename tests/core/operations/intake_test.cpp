@@ -18,7 +18,8 @@ using test::TempFolder;
 Document hall() {
     Document d = empty_document();
     const PartId top = test::add_part(d, "hall", {}, {Quat(1, 0, 0, 0), Vec3(1, 2, 0.5)});
-    test::add_shaped(d, "beam", with_normals(test::box({0, 0, 0}, {4, 1, 2})), top, {turn_about_axis(2, 0.2), Vec3(0, 0, 1)});
+    test::add_shaped(d, "beam", with_normals(test::box({0, 0, 0}, {4, 1, 2})), top,
+                     {turn_about_axis(2, 0.2), Vec3(0, 0, 1)});
     test::add_shaped(d, "foot", with_normals(test::box({-0.5, -0.5, 0}, {0.5, 0.5, 1})), top);
     return d;
 }
@@ -76,10 +77,9 @@ TEST(Stand, TrueSizeBySideByTwoPointsAndByFactor) {
     const double length = size_of(d).x();
     EXPECT_NEAR(size_of(run(d, {{"op", "model.stand"}, {"side", "x"}, {"length", "8.40 m"}})).x(), 8.4, 1e-5);
     EXPECT_NEAR(size_of(run(d, {{"op", "model.stand"}, {"scale", 0.01}})).x(), 0.01 * length, 1e-6);
-    const Document measured = run(d, {{"op", "model.stand"},
-                                      {"measure_from", {0, 0, 0}},
-                                      {"measure_to", {0, 3, 0}},
-                                      {"length", "6 m"}});
+    const Document measured = run(
+        d,
+        {{"op", "model.stand"}, {"measure_from", {0, 0, 0}}, {"measure_to", {0, 3, 0}}, {"length", "6 m"}});
     EXPECT_NEAR(size_of(measured).x(), 2 * length, 1e-5);
     EXPECT_NEAR(measured.parts.find(test::named(d, "foot"))->origin.scale, 2, 1e-12);
 }
@@ -118,8 +118,13 @@ TEST(Stand, Refusals) {
     EXPECT_EQ(refusal(d, {{"op", "model.stand"}, {"side", "x"}}).code, "stand.length");
     EXPECT_EQ(refusal(d, {{"op", "model.stand"}, {"side", "x"}, {"length", 0}}).code, "stand.length");
     EXPECT_EQ(refusal(d, {{"op", "model.stand"}, {"scale", -1}}).code, "stand.scale");
-    EXPECT_EQ(refusal(d, {{"op", "model.stand"}, {"measure_from", {0, 0, 0}}, {"length", 1}}).code, "stand.points");
-    EXPECT_EQ(refusal(d, {{"op", "model.stand"}, {"measure_from", {1, 1, 1}}, {"measure_to", {1, 1, 1}}, {"length", 1}}).code, "stand.no_length");
+    EXPECT_EQ(refusal(d, {{"op", "model.stand"}, {"measure_from", {0, 0, 0}}, {"length", 1}}).code,
+              "stand.points");
+    EXPECT_EQ(
+        refusal(
+            d, {{"op", "model.stand"}, {"measure_from", {1, 1, 1}}, {"measure_to", {1, 1, 1}}, {"length", 1}})
+            .code,
+        "stand.no_length");
     EXPECT_EQ(refusal(empty_document(), {{"op", "model.stand"}}).code, "stand.nothing");
 }
 
@@ -151,7 +156,8 @@ TEST(Tidy, ListsAndMendsWithoutMovingAVertex) {
     const Document d = untidy();
     const auto count = [](const Document& document, TreeFaultKind kind) {
         const auto faults = tree_faults(document);
-        return std::count_if(faults.begin(), faults.end(), [&](const TreeFault& f) { return f.kind == kind; });
+        return std::count_if(faults.begin(), faults.end(),
+                             [&](const TreeFault& f) { return f.kind == kind; });
     };
     EXPECT_EQ(count(d, TreeFaultKind::EmptyNode), 2);
     EXPECT_EQ(count(d, TreeFaultKind::SingleChain), 2);
@@ -180,7 +186,8 @@ TEST(Tidy, FlattenGroupAndJoinKeepEverythingInPlace) {
     const Document flat = run(d, {{"op", "tree.flatten"}, {"parts", {"a"}}});
     EXPECT_LT(test::largest_move(places, test::vertex_places(flat)), 1e-6);
     EXPECT_EQ(flat.parts.find(test::named(flat, "a/box"))->parent, test::named(flat, "a"));
-    const Document grouped = run(d, {{"op", "tree.group"}, {"parts", {"other", "group/box"}}, {"name", "Pair"}});
+    const Document grouped =
+        run(d, {{"op", "tree.group"}, {"parts", {"other", "group/box"}}, {"name", "Pair"}});
     EXPECT_LT(test::largest_move(places, test::vertex_places(grouped)), 1e-6);
     EXPECT_EQ(grouped.parts.find(test::named(grouped, "Pair"))->parent, test::named(grouped, "group"));
     const Document joined = run(d, {{"op", "part.join"}, {"parts", {"group/box", "a/b/box", "other"}}});
@@ -204,21 +211,25 @@ TEST(Repair, MendsSharedShapesOnceAndSaysWhatWasDone) {
     nothing.submeshes = {{MaterialId{}, 0, 3, {}}};
     test::add_shaped(d, "line", nothing);
     const Document good = run(d, {{"op", "shape.repair"}});
-    EXPECT_EQ(good.shapes.find(good.parts.find(test::named(good, "bad"))->shape)->mesh->triangle_count(), 12u);
-    EXPECT_TRUE(good.parts.find(test::named(good, "line"))->is_datum()) << "a part that becomes empty is a datum";
+    EXPECT_EQ(good.shapes.find(good.parts.find(test::named(good, "bad"))->shape)->mesh->triangle_count(),
+              12u);
+    EXPECT_TRUE(good.parts.find(test::named(good, "line"))->is_datum())
+        << "a part that becomes empty is a datum";
     EXPECT_EQ(refusal(good, {{"op", "shape.repair"}}).code, "repair.nothing");
 }
 
 TEST(Swap, KeepsPivotJointAndRigByBoundsAxisAndAsIs) {
     Document d = empty_document();
-    const PartId stand_in = test::add_shaped(d, "stand-in", test::to_mesh(shaft(100, -40, 40, 0, 32)), {}, {turn_about_axis(0, 0.4), Vec3(1, 2, 3)});
+    const PartId stand_in = test::add_shaped(d, "stand-in", test::to_mesh(shaft(100, -40, 40, 0, 32)), {},
+                                             {turn_about_axis(0, 0.4), Vec3(1, 2, 3)});
     test::make_hinge(d, stand_in, 2, 0.5);
     Mesh finished = test::to_mesh(gear({31, 6, 70, 20}));
     finished = transformed(finished, Frame{turn_about_axis(1, 0.7), Vec3(0.2, 0, 0.1)});
     test::add_shaped(d, "finished", finished, {}, {Quat(1, 0, 0, 0), Vec3(-5, 0, 0)});
     for (const char* match : {"bounds", "axis", "as is"}) {
         SCOPED_TRACE(match);
-        const Document after = run(d, {{"op", "shape.swap"}, {"parts", {"stand-in"}}, {"from", "finished"}, {"match", match}});
+        const Document after =
+            run(d, {{"op", "shape.swap"}, {"parts", {"stand-in"}}, {"from", "finished"}, {"match", match}});
         const Part& part = *after.parts.find(stand_in);
         EXPECT_TRUE(part.joint == d.parts.find(stand_in)->joint);
         EXPECT_TRUE(part.parent_from_rest == d.parts.find(stand_in)->parent_from_rest);
@@ -226,32 +237,43 @@ TEST(Swap, KeepsPivotJointAndRigByBoundsAxisAndAsIs) {
         const Bounds own = mesh_bounds(*after.shapes.find(part.shape)->mesh, part.part_from_shape);
         if (std::string(match) != "as is") {
             // 31 teeth have no tooth opposite a tooth: the bounds are a little off the axis.
-            EXPECT_LT(own.middle().norm(), std::string(match) == "axis" ? 5e-4 : 1e-6) << "centred on the old one";
+            EXPECT_LT(own.middle().norm(), std::string(match) == "axis" ? 5e-4 : 1e-6)
+                << "centred on the old one";
         }
         if (std::string(match) == "axis") {
             EXPECT_NEAR(own.size().z(), 0.07, 1e-4) << "its width lies along the old axis";
         }
     }
-    EXPECT_EQ(refusal(d, {{"op", "shape.swap"}, {"parts", {"finished"}}, {"from", "finished"}}).code, "swap.itself");
+    EXPECT_EQ(refusal(d, {{"op", "shape.swap"}, {"parts", {"finished"}}, {"from", "finished"}}).code,
+              "swap.itself");
 }
 
 /// A newer file: one part moved and changed, one gone, one new; the rig stays.
 TEST(Update, NewerVersionsKeepTheRig) {
     TempFolder folder;
     const auto box = [](double x, double top) {
-        return fmt::format("v {0} 0 0\nv {1} 0 0\nv {0} 1 0\nv {0} 0 {2}\nf -4 -2 -3\nf -4 -3 -1\nf -4 -1 -2\nf -3 -2 -1\n", x, x + 1, top);
+        return fmt::format(
+            "v {0} 0 0\nv {1} 0 0\nv {0} 1 0\nv {0} 0 {2}\nf -4 -2 -3\nf -4 -3 -1\nf -4 -1 -2\nf -3 -2 -1\n",
+            x, x + 1, top);
     };
-    folder.write("m.obj", "o arm\n" + box(0, 1) + "o lump\n" + box(3, 1) + box(6, 2) + "o gone\n" + box(9, 1));
-    Document d = run(empty_document(), {{"op", "model.import"}, {"file", (folder / "m.obj").string()}, {"unit", "m"}, {"up", "z"}});
+    folder.write("m.obj",
+                 "o arm\n" + box(0, 1) + "o lump\n" + box(3, 1) + box(6, 2) + "o gone\n" + box(9, 1));
+    Document d =
+        run(empty_document(),
+            {{"op", "model.import"}, {"file", (folder / "m.obj").string()}, {"unit", "m"}, {"up", "z"}});
     d = run(d, {{"op", "split.pieces"}, {"parts", {"lump"}}});
     d = run(d, {{"op", "part.rename"}, {"part", "lump 2"}, {"name", "tall one"}});
     d = run(d, {{"op", "joint.set"}, {"parts", {"arm", "tall one"}}, {"kind", "hinge"}, {"axis", "y"}});
     d = run(d, {{"op", "model.stand"}, {"scale", 0.5}});
-    folder.write("m.obj", "o arm\n" + box(0, 3) + "o lump\n" + box(3, 1) + box(6.1, 2.2) + "o fresh\n" + box(12, 1));
-    const auto outcome = make_registry().run(d, {{"op", "model.update"}, {"file", (folder / "m.obj").string()}});
+    folder.write("m.obj",
+                 "o arm\n" + box(0, 3) + "o lump\n" + box(3, 1) + box(6.1, 2.2) + "o fresh\n" + box(12, 1));
+    const auto outcome =
+        make_registry().run(d, {{"op", "model.update"}, {"file", (folder / "m.obj").string()}});
     ASSERT_TRUE(outcome.ok()) << outcome.error().message;
     const Document& now = outcome->document;
-    const auto mesh_of = [&](const char* name) { return now.shapes.find(now.parts.find(test::named(now, name))->shape)->bounds; };
+    const auto mesh_of = [&](const char* name) {
+        return now.shapes.find(now.parts.find(test::named(now, name))->shape)->bounds;
+    };
     EXPECT_NEAR(mesh_of("arm").size().z(), 1.5, 1e-6) << "three, at half size";
     EXPECT_NEAR(mesh_of("tall one").size().z(), 1.1, 1e-6) << "the piece is found by size and place";
     EXPECT_EQ(now.parts.find(test::named(now, "tall one"))->joint.kind, JointKind::Hinge);
@@ -260,7 +282,8 @@ TEST(Update, NewerVersionsKeepTheRig) {
     EXPECT_EQ(outcome->readings["missing"], json({"gone"}));
     EXPECT_EQ(outcome->readings["new"], json({"fresh"}));
     EXPECT_EQ(now.sources.size(), 1u);
-    EXPECT_EQ(refusal(empty_document(), {{"op", "model.update"}, {"file", (folder / "m.obj").string()}}).code, "update.source");
+    EXPECT_EQ(refusal(empty_document(), {{"op", "model.update"}, {"file", (folder / "m.obj").string()}}).code,
+              "update.source");
 }
 
 }  // namespace
