@@ -187,10 +187,9 @@ private:
             ram(lift, {1700, y * 0.55, 900}, {2520, y * 0.55, 470});
         }
         const Loop carrier{{2600, 330}, {2600, 860}, {2690, 900}, {2760, 860}, {2760, 330}, {2690, 290}};
-        scene_.part(
-            "carrier", lift,
-            across(carrier, {circle(34, 24, {2640, 420}), circle(26, 24, {2640, 760})}, -520, 520, 10),
-            "black frame");
+        scene_.part("carrier", lift,
+                    across(carrier, {circle(34, 24, {2640, 420}), circle(26, 24, {2640, 760})}, -520, 520, 4),
+                    "black frame");
         Loop curve;
         for (int i = 0; i <= 16; ++i) {
             const double a = -0.9 + 1.8 * i / 16;
@@ -442,7 +441,11 @@ private:
             Solid barrel = shaft(20, -70, 70, 3, 18);
             scene_.part("tailgate hinge", tail, round_at(barrel, {-2668, y, 796}), "frame grey");
         }
-        scene_.part("board", tail, block({-2692, -600, 900}, {-2683, 600, 1150}, 0), "warning board");
+        // Its stripes repeat every quarter of a metre.
+        Mesh board = solid_mesh(block({-2692, -600, 900}, {-2683, 600, 1150}, 0), 0.1,
+                                scene_.material("warning board"));
+        for (const Vec3f& p : board.positions) board.uvs.emplace_back(p.y() / 25, -p.z() / 25);
+        scene_.part("board", tail, std::move(board));
     }
 
     void trailer(int parent) {

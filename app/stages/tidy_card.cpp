@@ -18,6 +18,7 @@ TidyCard::TidyCard(Session& session, QWidget* parent)
     list_->setObjectName(QStringLiteral("tidyList"));
     list_->setMinimumHeight(150);
     list_->setWordWrap(true);
+    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     addWidget(list_);
     state_ = addReadout("tidyState", "good");
     const auto action = [&](const QString& text, const char* name, const char* what) {

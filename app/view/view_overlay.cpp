@@ -130,6 +130,11 @@ void ViewOverlay::paintFront(QPainter& painter) const {
     const Theme& theme = view_.look_.theme();
     const Bounds bounds = view_.shownBounds();
     if (bounds.empty()) return;
+    // Seen from straight behind, the model stands before it.
+    const Vec3 eye = view_.camera_.eye();
+    if (eye.x() < bounds.min.x() && std::abs(eye.y() - bounds.middle().y()) < bounds.size().y() &&
+        eye.z() < 2 * bounds.max.z())
+        return;
     const double size = std::clamp(0.12 * bounds.longest(), 0.05, 5.0), x = bounds.max.x() + 0.6 * size,
                  y = bounds.middle().y();
     QPolygonF arrow;

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "core/geometry/cylinder_fit.h"
+#include "core/geometry/extent.h"
 #include "core/geometry/revolution_fit.h"
 #include "core/geometry/tooth_count.h"
 #include "core/geometry/topology.h"
@@ -134,14 +135,9 @@ std::optional<RoundBody> toothed_blank(const Mesh& mesh) {
 
 /// The middle of all vertices along the axis: where a wheel or gear has its width.
 void centre_along(const Mesh& mesh, Recognition& r) {
-    double low = 1e300, high = -1e300;
-    for (const Vec3f& p : mesh.positions) {
-        const double along = r.axis_direction.dot(p.cast<double>() - r.axis_point);
-        low = std::min(low, along);
-        high = std::max(high, along);
-    }
-    r.axis_point += 0.5 * (low + high) * r.axis_direction;
-    r.width_m = r.length_m = high - low;
+    const Extent extent = extent_along(mesh, r.axis_point, r.axis_direction);
+    r.axis_point += extent.middle() * r.axis_direction;
+    r.width_m = r.length_m = extent.length();
 }
 
 std::optional<Recognition> as_round(const Mesh& mesh) {
@@ -176,7 +172,7 @@ std::optional<Recognition> as_round(const Mesh& mesh) {
     if (r.confidence < 0.5) return std::nullopt;
     const double diameter = 2 * r.radius_m;
     r.element = r.width_m > 1.5 * diameter    ? MachineElement::Shaft
-                : r.width_m < diameter / 12.0 ? MachineElement::Disc
+                : r.width_m < diameter / 16.0 ? MachineElement::Disc
                                               : MachineElement::Wheel;
     return r;
 }

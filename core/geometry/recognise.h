@@ -32,7 +32,7 @@ struct Recognition {
 /// counted on its outline seen along the axis, or inside it for a ring. Outside teeth are told apart by where
 /// roots and tips lie: standard gears have m (z - 2.5) / 2 and m (z + 2) / 2 (ISO 53), sprockets seat a
 /// roller of an ISO 606 chain on the circle p / (2 sin(180°/z)). Without teeth, a part longer than one and a
-/// half diameters is a shaft, one shorter than a twelfth of its diameter a disc, and what lies between a
+/// half diameters is a shaft, one shorter than a sixteenth of its diameter a disc, and what lies between a
 /// wheel.
 std::optional<Recognition> recognise(const Mesh& mesh);
 

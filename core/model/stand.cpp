@@ -8,6 +8,7 @@
 #include <unordered_set>
 
 #include "core/geometry/mesh_edit.h"
+#include "core/model/branch_bounds.h"
 #include "core/model/branch_copy.h"
 
 namespace pivrak {
@@ -75,19 +76,9 @@ public:
 
     void shift(const Vec3& by) { move_tops(Frame{Quat(1, 0, 0, 0), by}); }
 
+    /// Of the parts given, or of everything that is stood up.
     Bounds bounds(const std::vector<PartId>& of) const {
-        Bounds all;
-        const auto add = [&](PartId id) {
-            const Part& part = *document_.parts.find(id);
-            if (const Shape* shape = document_.shapes.find(part.shape))
-                all.add(mesh_bounds(*shape->mesh, world_from_rest(document_, id) * part.part_from_shape));
-        };
-        if (of.empty())
-            for (const PartId id : branch_) add(id);
-        const Tree tree(document_);
-        for (const PartId top : of)
-            for (const PartId id : tree.branch(top)) add(id);
-        return all;
+        return branch_bounds(document_, of.empty() ? tops_ : of);
     }
 
 private:

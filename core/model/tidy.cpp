@@ -6,6 +6,7 @@
 #include <map>
 #include <unordered_set>
 
+#include "core/model/branch_bounds.h"
 #include "core/model/branch_copy.h"
 #include "core/model/edits.h"
 #include "core/model/names.h"
@@ -200,14 +201,7 @@ PartId group_parts(Document& document, const std::vector<PartId>& given, const s
     PartId common = document.parts.find(parts.front())->parent;
     for (const PartId part : parts)
         while (common && !is_below(document, part, common)) common = document.parts.find(common)->parent;
-    Bounds bounds;
-    const Tree tree(document);
-    for (const PartId top : parts)
-        for (const PartId id : tree.branch(top)) {
-            const Part& part = *document.parts.find(id);
-            if (const Shape* shape = document.shapes.find(part.shape))
-                bounds.add(mesh_bounds(*shape->mesh, world_from_rest(document, id) * part.part_from_shape));
-        }
+    const Bounds bounds = branch_bounds(document, parts);
     Part group;
     group.id = document.new_id<PartId>();
     group.name = FreeNames(document).take(name);

@@ -1,7 +1,9 @@
 #include <fmt/format.h>
 
 #include "core/geometry/cylinder_fit.h"
+#include "core/geometry/extent.h"
 #include "core/geometry/revolution_fit.h"
+#include "core/model/branch_bounds.h"
 #include "core/model/edits.h"
 #include "core/model/stand.h"
 #include "core/operations/all_operations.h"
@@ -21,20 +23,6 @@ Result<Quat> turn_of(const Arguments& a) {
                                  direction_word(front)),
                      "front"};
     return *turn;
-}
-
-Bounds turned_bounds(const Document& document, const std::vector<PartId>& tops, const Quat& turn) {
-    Bounds bounds;
-    const Tree tree(document);
-    for (const PartId top : tops)
-        for (const PartId id : tree.branch(top)) {
-            const Part& part = *document.parts.find(id);
-            if (const Shape* shape = document.shapes.find(part.shape))
-                bounds.add(mesh_bounds(
-                    *shape->mesh,
-                    Frame{turn, Vec3(0, 0, 0)} * world_from_rest(document, id) * part.part_from_shape));
-        }
-    return bounds;
 }
 
 /// One of: a plain factor, a side that is to have a length, two points that are to be a length apart.
@@ -80,7 +68,7 @@ Result<Outcome> stand(const Document& document, const Arguments& a, const Operat
     StandOptions options;
     PIVRAK_TRY(turn, turn_of(a));
     options.turn = turn;
-    const Bounds before = turned_bounds(document, tops, options.turn);
+    const Bounds before = branch_bounds(document, tops, Frame{options.turn, Vec3(0, 0, 0)});
     PIVRAK_TRY(scale, scale_of(a, before));
     options.scale = scale;
     options.to_ground = a.flag("ground") || a.has("touching");
@@ -88,7 +76,7 @@ Result<Outcome> stand(const Document& document, const Arguments& a, const Operat
     options.centred = a.flag("centre");
     Outcome out{document};
     stand_up(out.document, tops, options);
-    const Vec3 size = turned_bounds(out.document, tops, Quat(1, 0, 0, 0)).size();
+    const Vec3 size = branch_bounds(out.document, tops).size();
     out.messages.push_back(fmt::format("{} long, {} wide, {} high", format_length(size.x()),
                                        format_length(size.y()), format_length(size.z())));
     if (scale != 1) out.messages.push_back(fmt::format("made {:.6g} times as large", scale));
@@ -112,13 +100,7 @@ Result<AxisLine> axis_of(const Mesh& mesh, const Frame& target_from_mesh, const 
         return Error{"swap.not_round",
                      fmt::format("'{}' has no axis: it is not round; match by bounds instead", name), name};
     // The middle of the whole along the axis, so that both are centred alike.
-    double low = 1e300, high = -1e300;
-    for (const Vec3f& p : mesh.positions) {
-        const double along = line.direction.dot(p.cast<double>() - line.point);
-        low = std::min(low, along);
-        high = std::max(high, along);
-    }
-    line.point += 0.5 * (low + high) * line.direction;
+    line.point += extent_along(mesh, line.point, line.direction).middle() * line.direction;
     return AxisLine{target_from_mesh.point(line.point), target_from_mesh.direction(line.direction)};
 }
 

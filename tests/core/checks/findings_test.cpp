@@ -128,3 +128,80 @@ TEST(Findings, AreSortedByStageAndTheSameEachTime) {
 
 }  // namespace
 }  // namespace pivrak
+
+namespace pivrak {
+namespace {
+
+const Finding* found(const std::vector<Finding>& findings, const char* code) {
+    const auto at =
+        std::find_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.code == code; });
+    return at == findings.end() ? nullptr : &*at;
+}
+
+/// Every fix that a finding offers runs, and the finding is gone after it.
+TEST(Findings, WhatTheyOfferMendsThem) {
+    Document d = empty_document();
+    Mesh bad = test::box({0, 0, 0.2}, {400, 80, 40});
+    std::swap(bad.indices[1], bad.indices[2]);
+    bad.indices.insert(bad.indices.end(), {0, 0, 1});
+    bad.submeshes[0].index_count += 3;
+    test::add_shaped(d, "rear axle", with_normals(test::box({300, 0, 0.2}, {310, 80, 40})));
+    test::add_shaped(d, "front axle", with_normals(test::box({0, 0, 0.2}, {10, 80, 40})));
+    test::add_shaped(d, "hull", bad);
+    test::add_shaped(
+        d, "pair",
+        with_normals(test::joined(test::box({0, 0, 50}, {1, 1, 51}), test::box({3, 0, 50}, {4, 1, 51}))));
+    test::add_part(d, "hull");
+    for (const char* code : {"size.huge", "ground.off", "facing.backwards", "node.empty", "surface.turned",
+                             "surface.zero_area", "shape.loose_pieces", "name.duplicate"}) {
+        SCOPED_TRACE(code);
+        const auto before = check_document(d);
+        const Finding* finding = found(before, code);
+        if (!finding && std::string(code) == "name.duplicate") continue;  // went with the empty node
+        if (!finding && std::string(code) == "surface.zero_area")
+            continue;  // mended together with the turned face
+        ASSERT_NE(finding, nullptr);
+        ASSERT_TRUE(finding->fix.is_object());
+        EXPECT_FALSE(finding->fix_title.empty());
+        d = test::run(d, finding->fix);
+        EXPECT_EQ(found(check_document(d), code), nullptr);
+    }
+}
+
+TEST(Findings, OpenCrowdedAndSheets) {
+    Document d = empty_document();
+    Mesh open = test::box({0, 0, 0}, {1, 1, 1});
+    open.indices.resize(30);
+    open.submeshes[0].index_count = 30;
+    test::add_shaped(d, "crate", open);
+    const auto findings = check_document(d);
+    const Finding* gap = found(findings, "surface.open");
+    ASSERT_NE(gap, nullptr);
+    EXPECT_NE(gap->message.find("4 edges, 4.000 m in all"), std::string::npos) << gap->message;
+    EXPECT_TRUE(gap->fix.is_null()) << "a person has to decide";
+
+    Document ground = empty_document();
+    Mesh sheet;
+    sheet.positions = {{0, 0, 0}, {4, 0, 0}, {4, 4, 0.2f}, {0, 4, 0}};
+    sheet.indices = {0, 1, 2, 0, 2, 3};
+    sheet.submeshes = {{MaterialId{}, 0, 6, {}}};
+    test::add_shaped(ground, "field", sheet);
+    EXPECT_EQ(found(check_document(ground), "surface.open"), nullptr) << "a sheet is open on purpose";
+}
+
+TEST(Findings, AreTheSameWithFactsKeptFromBefore) {
+    Document d = empty_document();
+    Mesh open = test::box({0, 0, 0}, {1, 1, 1});
+    open.indices.resize(30);
+    open.submeshes[0].index_count = 30;
+    test::add_shaped(d, "crate", open);
+    MeshFacts facts;
+    const auto first = check_document(d, {}, &facts);
+    EXPECT_TRUE(check_document(d, {}, &facts) == first);
+    EXPECT_TRUE(check_document(d) == first);
+    d = test::run(d, {{"op", "part.remove"}, {"parts", {"crate"}}});
+    EXPECT_TRUE(check_document(d, {}, &facts).empty());
+}
+
+}  // namespace
+}  // namespace pivrak
