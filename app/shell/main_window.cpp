@@ -314,6 +314,11 @@ void MainWindow::addEditActions() {
                    {}});
     actions_->add({"selectNone", menu, tr("Pick nothing"), QKeySequence(QStringLiteral("Ctrl+Shift+A")),
                    [this] { session_.select({}); }, [this] { return nothingPicked(); }});
+    const auto changePicking = [this](const auto& change) {
+        PickSettings settings = session_.pickSettings();
+        change(settings);
+        session_.setPickSettings(settings);
+    };
     const std::pair<QString, PickKind> kinds[] = {{tr("Pick parts"), PickKind::Parts},
                                                   {tr("Pick faces"), PickKind::Faces},
                                                   {tr("Pick edges"), PickKind::Edges},
@@ -323,32 +328,25 @@ void MainWindow::addEditActions() {
                        tr("Pick"),
                        kinds[i].first,
                        QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)),
-                       [this, kind = kinds[i].second] {
-                           PickSettings settings = session_.pickSettings();
-                           settings.kind = kind;
-                           session_.setPickSettings(settings);
+                       [changePicking, kind = kinds[i].second] {
+                           changePicking([&](PickSettings& settings) { settings.kind = kind; });
                        },
                        {}});
     actions_->add({"pickThrough",
                    tr("Pick"),
                    tr("Pick through, or only what is seen"),
                    QKeySequence(QStringLiteral("Alt+T")),
-                   [this] {
-                       PickSettings settings = session_.pickSettings();
-                       settings.through = !settings.through;
-                       session_.setPickSettings(settings);
+                   [changePicking] {
+                       changePicking([](PickSettings& settings) { settings.through = !settings.through; });
                    },
                    {}});
-    actions_->add({"pickLasso",
-                   tr("Pick"),
-                   tr("Drag a free outline, or a box"),
-                   QKeySequence(QStringLiteral("Alt+L")),
-                   [this] {
-                       PickSettings settings = session_.pickSettings();
-                       settings.lasso = !settings.lasso;
-                       session_.setPickSettings(settings);
-                   },
-                   {}});
+    actions_->add(
+        {"pickLasso",
+         tr("Pick"),
+         tr("Drag a free outline, or a box"),
+         QKeySequence(QStringLiteral("Alt+L")),
+         [changePicking] { changePicking([](PickSettings& settings) { settings.lasso = !settings.lasso; }); },
+         {}});
     actions_->add({"finder",
                    menu,
                    tr("Find an action…"),

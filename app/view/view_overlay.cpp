@@ -9,6 +9,20 @@
 #include "core/model/units.h"
 
 namespace pivrak {
+namespace {
+
+/// The corners (world, m) as the camera sees them; empty when one of them is behind it.
+QPolygonF seen_polygon(const Camera& camera, const std::vector<Vec3>& corners) {
+    QPolygonF polygon;
+    for (const Vec3& corner : corners) {
+        const Vec3 seen = camera.project(corner);
+        if (seen.z() <= 0) return {};
+        polygon << QPointF(seen.x(), seen.y());
+    }
+    return polygon;
+}
+
+}  // namespace
 
 ViewOverlay::ViewOverlay(Viewport& view) : QWidget(&view), view_(view) {
     setAttribute(Qt::WA_TransparentForMouseEvents);
@@ -137,13 +151,12 @@ void ViewOverlay::paintFront(QPainter& painter) const {
         return;
     const double size = std::clamp(0.12 * bounds.longest(), 0.05, 5.0), x = bounds.max.x() + 0.6 * size,
                  y = bounds.middle().y();
-    QPolygonF arrow;
+    std::vector<Vec3> corners;
     for (const Vec2& p : {Vec2(0, -0.35), Vec2(0.9, -0.35), Vec2(0.9, -0.8), Vec2(1.9, 0), Vec2(0.9, 0.8),
-                          Vec2(0.9, 0.35), Vec2(0, 0.35)}) {
-        const Vec3 seen = view_.camera_.project(Vec3(x + size * p.x(), y + size * p.y(), 0));
-        if (seen.z() <= 0) return;
-        arrow << QPointF(seen.x(), seen.y());
-    }
+                          Vec2(0.9, 0.35), Vec2(0, 0.35)})
+        corners.emplace_back(x + size * p.x(), y + size * p.y(), 0);
+    const QPolygonF arrow = seen_polygon(view_.camera_, corners);
+    if (arrow.empty()) return;
     QColor fill = theme.petrolLight;
     fill.setAlphaF(0.55f);
     painter.setPen(QPen(theme.petrol, 1.2));
@@ -167,12 +180,11 @@ void ViewOverlay::paintPlane(QPainter& painter) const {
     const Vec3 u = any_perpendicular(plane.normal), v = plane.normal.cross(u);
     const double reach = 0.56 * bounds.size().norm();
     const Vec3 middle = bounds.middle() - plane.height(bounds.middle()) * plane.normal;
-    QPolygonF sheet;
-    for (const Vec2& corner : {Vec2(-1, -1), Vec2(1, -1), Vec2(1, 1), Vec2(-1, 1)}) {
-        const Vec3 seen = view_.camera_.project(middle + reach * (corner.x() * u + corner.y() * v));
-        if (seen.z() <= 0) return;
-        sheet << QPointF(seen.x(), seen.y());
-    }
+    std::vector<Vec3> corners;
+    for (const Vec2& corner : {Vec2(-1, -1), Vec2(1, -1), Vec2(1, 1), Vec2(-1, 1)})
+        corners.push_back(middle + reach * (corner.x() * u + corner.y() * v));
+    const QPolygonF sheet = seen_polygon(view_.camera_, corners);
+    if (sheet.empty()) return;
     QColor fill = theme.raspberry;
     fill.setAlphaF(0.14f);
     painter.setPen(QPen(theme.raspberry, 1.5));
