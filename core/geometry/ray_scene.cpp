@@ -1,45 +1,16 @@
 #include "core/geometry/ray_scene.h"
 
-#include <embree3/rtcore.h>
-
 #include <unordered_map>
-#include <utility>
+
+#include "core/geometry/embree_scene.h"
 
 namespace pivrak {
 
 namespace {
 
-/// Owns a device or scene of Embree, released in reverse order of making.
-template <class Handle, void (*release)(Handle)>
-struct Owned {
-    Handle handle = nullptr;
-    Owned() = default;
-    explicit Owned(Handle h) : handle(h) {}
-    Owned(Owned&& other) noexcept : handle(std::exchange(other.handle, nullptr)) {}
-    Owned& operator=(Owned&& other) noexcept {
-        std::swap(handle, other.handle);
-        return *this;
-    }
-    ~Owned() {
-        if (handle) release(handle);
-    }
-};
-using Device = Owned<RTCDevice, rtcReleaseDevice>;
-using Scene = Owned<RTCScene, rtcReleaseScene>;
-
-Scene build_mesh_scene(RTCDevice device, const Mesh& mesh) {
-    Scene scene(rtcNewScene(device));
-    const RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
-    auto* vertices = static_cast<float*>(rtcSetNewGeometryBuffer(
-        geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, 3 * sizeof(float), mesh.positions.size()));
-    auto* indices = static_cast<unsigned*>(rtcSetNewGeometryBuffer(
-        geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 3 * sizeof(unsigned), mesh.triangle_count()));
-    for (std::size_t v = 0; v < mesh.positions.size(); ++v)
-        for (int k = 0; k < 3; ++k) vertices[3 * v + static_cast<std::size_t>(k)] = mesh.positions[v][k];
-    std::copy(mesh.indices.begin(), mesh.indices.end(), indices);
-    rtcCommitGeometry(geometry);
-    rtcAttachGeometry(scene.handle, geometry);
-    rtcReleaseGeometry(geometry);
+EmbreeScene build_mesh_scene(RTCDevice device, const Mesh& mesh) {
+    EmbreeScene scene(rtcNewScene(device));
+    attach_mesh(device, scene.handle, mesh, 0);
     rtcCommitScene(scene.handle);
     return scene;
 }
@@ -49,11 +20,11 @@ Scene build_mesh_scene(RTCDevice device, const Mesh& mesh) {
 struct RayScene::State {
     struct CachedMesh {
         std::shared_ptr<const Mesh> mesh;
-        Scene scene;
+        EmbreeScene scene;
     };
-    Device device{rtcNewDevice(nullptr)};
+    EmbreeDevice device{rtcNewDevice(nullptr)};
     std::unordered_map<const Mesh*, CachedMesh> meshes;
-    Scene top;
+    EmbreeScene top;
 };
 
 RayScene::RayScene() : state_(std::make_unique<State>()) {}
@@ -63,7 +34,7 @@ RayScene& RayScene::operator=(RayScene&&) noexcept = default;
 
 void RayScene::set_instances(std::span<const Instance> instances) {
     std::unordered_map<const Mesh*, State::CachedMesh> kept;
-    Scene top(rtcNewScene(state_->device.handle));
+    EmbreeScene top(rtcNewScene(state_->device.handle));
     for (std::size_t i = 0; i < instances.size(); ++i) {
         const Instance& instance = instances[i];
         if (!instance.mesh || instance.mesh->indices.empty()) continue;

@@ -118,6 +118,8 @@ json origin_to_json(const Origin& origin) {
         out["stretch"] = {origin.stretch.x(), origin.stretch.y(), origin.stretch.z()};
     if (origin.mirrored) out["mirrored"] = true;
     if (!origin.cuts.empty()) out["cuts"] = origin.cuts;
+    if (!(origin.node_from_shape == Frame{})) out["node_from_shape"] = frame_to_json(origin.node_from_shape);
+    for (const Origin& joined : origin.joined) out["joined"].push_back(origin_to_json(joined));
     return out;
 }
 
@@ -266,6 +268,9 @@ Origin origin_from_json(const json& entry) {
             origin.stretch[k] = finite(entry["stretch"].at(static_cast<std::size_t>(k)));
     origin.mirrored = entry.value("mirrored", false);
     origin.cuts = entry.value("cuts", json::array());
+    if (entry.contains("node_from_shape")) origin.node_from_shape = frame_from_json(entry["node_from_shape"]);
+    if (entry.contains("joined"))
+        for (const json& joined : entry["joined"]) origin.joined.push_back(origin_from_json(joined));
     return origin;
 }
 

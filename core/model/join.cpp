@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/geometry/mesh_edit.h"
+#include "core/model/origin.h"
 
 namespace pivrak {
 namespace {
@@ -31,14 +32,23 @@ Result<Removal> join_parts(Document& document, const std::vector<PartId>& parts,
     } else {
         target.part_from_shape = {};
     }
+    std::vector<Origin> origins;
+    if (own) origins = origins_of(target.origin);
     const Frame shape_from_world = world_from_shape(document, target).inverse();
     for (const PartId id : parts) {
         if (id == into) continue;
         const Part& part = *document.parts.find(id);
-        if (const Shape* shape = document.shapes.find(part.shape))
-            append_mesh(mesh, *shape->mesh, shape_from_world * world_from_shape(document, part));
+        const Shape* shape = document.shapes.find(part.shape);
+        if (!shape) continue;
+        const Frame target_from_shape = shape_from_world * world_from_shape(document, part);
+        append_mesh(mesh, *shape->mesh, target_from_shape);
+        for (Origin origin : origins_of(part.origin)) {
+            rehang_origin(origin, target_from_shape.inverse());
+            origins.push_back(std::move(origin));
+        }
     }
     if (!mesh.indices.empty()) {
+        target.origin = joined_origin(std::move(origins));
         target.shape = document.new_id<ShapeId>();
         document.shapes.set(make_shape(target.shape, name, std::move(mesh)));
     }

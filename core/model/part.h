@@ -7,6 +7,7 @@
 
 #include "core/geometry/frame.h"
 #include "core/model/channel.h"
+#include "core/model/origin.h"
 
 namespace pivrak {
 
@@ -27,19 +28,6 @@ struct Joint {
     const Channel& channel(ChannelKind kind) const;
     void set_channel(ChannelKind kind, const Channel& channel);
     bool operator==(const Joint&) const = default;
-};
-
-/// Where a part came from, so that a newer version of the file can find it again.
-struct Origin {
-    std::uint32_t source = 0;  ///< number of the document's source, from 1; 0 for parts made here
-    std::string node;          ///< path of names in the file, with `#2` and so on behind equal ones
-    Frame world_from_node;     ///< as imported
-    Vec3 stretch{1, 1, 1};     ///< of its node in the file, that went into the shape; to be told once
-    bool mirrored = false;     ///< the node was mirrored
-    double scale = 1;          ///< by which the shape has been made larger or smaller since
-    nlohmann::json cuts =
-        nlohmann::json::array();  ///< how it was split off: how, and which label, one a split
-    bool operator==(const Origin&) const = default;
 };
 
 /// A node of the tree: a rigid frame (its pivot), a shape that may be missing, and a joint.

@@ -67,7 +67,7 @@ public:
                 part.parent_from_rest.translation *= factor;
             }
             part.part_from_shape.translation *= factor;
-            part.origin.scale *= factor;
+            scale_origin(part.origin, factor);
             scale_shifts(part.joint, factor);
             document_.parts.set(part);
         }

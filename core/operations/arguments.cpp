@@ -122,7 +122,7 @@ Result<json> read_faces(const Document& document, const ArgumentSpec& spec, cons
     json out = json::array();
     for (const json& one : given) {
         if (!one.is_object() || !one.contains("part") || !one.contains("faces") || !one["faces"].is_string())
-            return wrong_type(spec, one, "an object with 'part' and 'faces'");
+            return wrong_type(spec, one, "an object with 'part' and 'faces', the faces written as '0-11 15'");
         PIVRAK_TRY(part, read_part(document, spec, one["part"]));
         const Part& found = *document.parts.find(PartId{part.get<std::uint64_t>()});
         const Shape* shape = document.shapes.find(found.shape);

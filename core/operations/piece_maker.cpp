@@ -78,7 +78,13 @@ void PieceMaker::add_piece(const Part& source, const Piece& made) {
     piece.part_from_shape = piece.parent_from_rest.inverse() * source.part_from_shape;
     if (source.origin.source) {
         piece.origin = source.origin;
-        piece.origin.cuts.push_back({{"division", division_}, {"label", made.label}});
+        // What was joined from several places cannot be found again once it is divided.
+        const Division division = source.origin.joined.empty() ? division_ : Division{{"by", "joined"}};
+        piece.origin.joined.clear();
+        Bounds box = mesh_bounds(*shape.mesh, source.origin.node_from_shape);
+        box.min /= source.origin.scale;
+        box.max /= source.origin.scale;
+        piece.origin.cuts.push_back(cut_step(division, made.label, box));
     }
     out_.document.parts.set(piece);
     out_.created.push_back(piece.id);

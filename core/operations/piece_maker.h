@@ -4,17 +4,14 @@
 #include <unordered_map>
 
 #include "core/geometry/regions.h"
+#include "core/operations/redo_cuts.h"
 #include "core/operations/registry.h"
 
 namespace pivrak {
 
-/// A way of dividing shapes that can be written down and done again on a newer version of the shape:
-/// `{"by": "pieces", "weld": m}`, `{"by": "material"}`, `{"by": "crease", "angle": rad, "weld": m}`,
-/// `{"by": "group"}`.
-using Division = nlohmann::json;
-
-/// Labels of a mesh under a division. Pre: `is_repeatable(division)`.
+/// Labels of a mesh under a division by its own shape. Pre: `is_repeatable(division)`.
 TriangleLabels label_by(const Division& division, const Mesh& mesh);
+/// Whether a division needs nothing but the mesh: by pieces, material, crease or group.
 bool is_repeatable(const Division& division);
 
 /// Makes the pieces that parts break into; parts that share a shape share its pieces too.

@@ -172,10 +172,10 @@ private:
         for (std::size_t i = 1; i < members.size(); ++i) {
             Part part = *out_.document.parts.find(parts_[members[i].mesh]);
             if (part.shape == pattern) continue;
+            const Frame old_from_pattern = members[i].mesh_from_first * first_from_pattern.inverse();
             part.shape = pattern;
-            part.part_from_shape =
-                (part.part_from_shape * members[i].mesh_from_first * first_from_pattern.inverse())
-                    .normalized();
+            part.part_from_shape = (part.part_from_shape * old_from_pattern).normalized();
+            rehang_origin(part.origin, old_from_pattern);
             out_.document.parts.set(part);
         }
     }

@@ -113,6 +113,18 @@ Result<Outcome> by_faces(const Document& document, const Arguments& a, const Ope
     return out;
 }
 
+/// The cut as it can be done again: in the coordinates of the part's node.
+Division plane_division(const Plane& plane, const CutOptions& options, const Origin& origin) {
+    const Vec3 point = origin.node_from_shape.point(plane.point) / origin.scale,
+               normal = origin.node_from_shape.direction(plane.normal);
+    Division division{{"by", "plane"},
+                      {"point", {point.x(), point.y(), point.z()}},
+                      {"normal", {normal.x(), normal.y(), normal.z()}},
+                      {"cap", options.cap}};
+    if (options.cap_material) division["material"] = options.cap_material.value;
+    return division;
+}
+
 Result<Outcome> by_plane(const Document& document, const Arguments& a, const OperationContext& context) {
     const Vec3 normal = a.point("normal");
     if (!(normal.norm() > 1e-9))
@@ -150,7 +162,7 @@ Result<Outcome> by_plane(const Document& document, const Arguments& a, const Ope
         std::vector<Mesh> pieces;
         pieces.push_back(std::move(halves.above));
         pieces.push_back(std::move(halves.below));
-        PieceMaker(out, {{"by", "plane"}}, {})
+        PieceMaker(out, plane_division(plane, options, part.origin), {})
             .hang(parts[i], std::move(pieces), {part.name + " A", part.name + " B"});
     }
     if (out.created.empty())

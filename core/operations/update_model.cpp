@@ -9,7 +9,8 @@
 #include "core/geometry/mesh_edit.h"
 #include "core/io/import_model.h"
 #include "core/model/edits.h"
-#include "core/operations/piece_maker.h"
+#include "core/model/names.h"
+#include "core/operations/redo_cuts.h"
 
 namespace pivrak {
 namespace {
@@ -25,15 +26,10 @@ public:
     Result<Outcome> run() {
         for (const PartId id : fresh_) fresh_by_node_[out_.document.parts.find(id)->origin.node] = id;
         match_materials();
-        std::map<std::string, std::vector<PartId>> split;
-        for (const Part& part : before_.parts) {
-            if (part.origin.source != source_) continue;
-            if (part.origin.cuts.empty())
-                replace_whole(part.id);
-            else
-                split[part.origin.node].push_back(part.id);
-        }
-        for (const auto& [node, pieces] : split) replace_pieces(node, pieces);
+        redo_all_cuts();
+        for (const Part& part : before_.parts)
+            if (part.origin.source == source_) replace(part);
+        add_unused();
         if (replaced_ == 0)
             return Error{"update.nothing",
                          "no part of the project is found again in this file; nothing was changed", ""};
@@ -78,111 +74,199 @@ private:
         return one->bytes && other->bytes ? *one->bytes == *other->bytes : one->bytes == other->bytes;
     }
 
-    /// The new node's shape hangs in the old part as the old one did, moved as the node moved in the file.
-    void replace_whole(PartId id) {
-        Part part = *out_.document.parts.find(id);
-        const auto fresh = fresh_by_node_.find(part.origin.node);
+    /// A part of the project, or a shape joined into it, that came out of a lump of the file.
+    struct Piece {
+        PartId part;
+        Origin origin;
+    };
+
+    /// Divides every lump of the newer file as the old one was divided.
+    void redo_all_cuts() {
+        std::map<std::string, std::vector<Piece>> by_node;
+        for (const Part& part : before_.parts)
+            for (const Origin& origin : origins_of(part.origin))
+                if (origin.source == source_ && !origin.cuts.empty())
+                    by_node[origin.node].push_back({part.id, origin});
+        for (const auto& [node, pieces] : by_node) {
+            divided_.insert(node);
+            const auto fresh = fresh_by_node_.find(node);
+            const Shape* lump = fresh == fresh_by_node_.end() ? nullptr : shape_of(fresh->second);
+            if (!lump) continue;
+            matched_.insert(fresh->second);
+            std::vector<OldPiece> old;
+            for (const Piece& piece : pieces) old.push_back({piece.origin.cuts, surface_of(piece)});
+            RedoneCuts redone = redo_cuts(*lump->mesh, old);
+            for (std::size_t i = 0; i < pieces.size(); ++i)
+                if (redone.pieces[i])
+                    redone_[{pieces[i].part, pieces[i].origin.cuts.dump()}] = std::move(*redone.pieces[i]);
+            if (!redone.unused.empty()) unused_.push_back({pieces.front(), std::move(redone.unused)});
+        }
+    }
+
+    /// The old piece in its node's coordinates, unless other shapes have been joined to it.
+    std::shared_ptr<const Mesh> surface_of(const Piece& piece) const {
+        const Part& part = *before_.parts.find(piece.part);
+        const Shape* shape = before_.shapes.find(part.shape);
+        if (!shape || !part.origin.joined.empty()) return nullptr;
+        const Origin& origin = part.origin;
+        if (origin.scale == 1 && origin.node_from_shape == Frame{}) return shape->mesh;
+        return std::make_shared<const Mesh>(
+            scaled(transformed(*shape->mesh, origin.node_from_shape), 1 / origin.scale));
+    }
+
+    const Shape* shape_of(PartId fresh) const {
+        return out_.document.shapes.find(out_.document.parts.find(fresh)->shape);
+    }
+
+    /// How the node has moved in the file, at the scale its shape has now.
+    static Frame moved(const Origin& old, const Origin& fresh) {
+        Frame motion = (old.world_from_node.inverse() * fresh.world_from_node).normalized();
+        motion.translation *= old.scale;
+        return motion;
+    }
+
+    /// A shape of the newer file for one origin, in its node's coordinates, and the origin as it is now.
+    struct Found {
+        Mesh mesh;
+        Origin origin;
+        ShapeId whole;  ///< the node's own shape, when it was not divided
+    };
+
+    std::optional<Found> found(PartId part, const Origin& origin) {
+        const auto fresh = fresh_by_node_.find(origin.node);
+        if (origin.source != source_ || fresh == fresh_by_node_.end()) return std::nullopt;
+        Found out;
+        out.origin = origin;
+        const Origin& node = out_.document.parts.find(fresh->second)->origin;
+        out.origin.node_from_shape = (moved(origin, node).inverse() * origin.node_from_shape).normalized();
+        out.origin.world_from_node = node.world_from_node;
+        out.origin.stretch = node.stretch;
+        out.origin.mirrored = node.mirrored;
+        if (origin.cuts.empty()) {
+            const Shape* shape = shape_of(fresh->second);
+            if (!shape) return std::nullopt;
+            out.whole = shape->id;
+            out.mesh = *shape->mesh;
+            return out;
+        }
+        const auto redone = redone_.find({part, origin.cuts.dump()});
+        if (redone == redone_.end()) return std::nullopt;
+        out.mesh = redone->second.mesh;
+        out.origin.cuts = redone->second.cuts;
+        return out;
+    }
+
+    void replace(const Part& old) {
+        const auto fresh = fresh_by_node_.find(old.origin.node);
+        if (fresh != fresh_by_node_.end() && old.origin.cuts.empty()) {
+            matched_.insert(fresh->second);
+            old_of_fresh_[fresh->second] = old.id;
+        }
+        if (!old.shape && (old.origin.cuts.empty() || divided_.contains(old.origin.node)))
+            return replace_datum(old);
+        std::vector<Found> shapes;
+        for (const Origin& origin : origins_of(old.origin)) {
+            auto shape = found(old.id, origin);
+            if (!shape) {
+                missing_.push_back(old.name +
+                                   (old.origin.joined.empty() ? "" : " (joined with what is not found)"));
+                return;
+            }
+            if (const auto node = fresh_by_node_.find(origin.node); node != fresh_by_node_.end())
+                matched_.insert(node->second);
+            shapes.push_back(std::move(*shape));
+        }
+        Part part = *out_.document.parts.find(old.id);
+        if (shapes.size() == 1)
+            take_over(part, std::move(shapes.front()));
+        else
+            take_over_joined(part, std::move(shapes));
+        out_.document.parts.set(part);
+        done_.insert(old.id);
+        ++replaced_;
+    }
+
+    /// A part without a shape takes one only where the file now has one and it was not the one divided.
+    void replace_datum(const Part& old) {
+        const auto fresh = fresh_by_node_.find(old.origin.node);
         if (fresh == fresh_by_node_.end()) {
-            missing_.push_back(part.name);
+            missing_.push_back(old.name);
             return;
         }
-        matched_.insert(fresh->second);
-        old_of_fresh_[fresh->second] = id;
+        Part part = *out_.document.parts.find(old.id);
         const Part& node = *out_.document.parts.find(fresh->second);
-        Frame moved = (part.origin.world_from_node.inverse() * node.origin.world_from_node).normalized();
-        moved.translation *= part.origin.scale;
-        const bool split_since = !part.shape && before_has_pieces(part.origin.node);
-        if (!split_since) {
+        part.origin.world_from_node = node.origin.world_from_node;
+        if (node.shape && !divided_.contains(old.origin.node)) {
             part.shape = sized(node.shape, part.origin.scale);
-            if (part.shape && before_.parts.find(id)->shape)
-                part.part_from_shape = (part.part_from_shape * moved).normalized();
             ++replaced_;
         }
-        part.origin.world_from_node = node.origin.world_from_node;
-        part.origin.stretch = node.origin.stretch;
-        part.origin.mirrored = node.origin.mirrored;
         out_.document.parts.set(part);
     }
 
-    bool before_has_pieces(const std::string& node) const {
-        return std::any_of(before_.parts.begin(), before_.parts.end(), [&](const Part& p) {
-            return p.origin.source == source_ && p.origin.node == node && !p.origin.cuts.empty();
-        });
+    /// The new shape hangs in the old part as the old one did, moved as its node moved in the file.
+    void take_over(Part& part, Found shape) {
+        part.part_from_shape = (part.part_from_shape * shape.origin.node_from_shape.inverse()).normalized();
+        shape.origin.node_from_shape = {};
+        part.origin = std::move(shape.origin);
+        part.shape = shape.whole ? sized(shape.whole, part.origin.scale)
+                                 : made(name_of(part), at_scale(shape.mesh, part.origin.scale));
+    }
+
+    void take_over_joined(Part& part, std::vector<Found> shapes) {
+        Mesh mesh;
+        std::vector<Origin> origins;
+        for (Found& shape : shapes) {
+            append_mesh(mesh, at_scale(shape.mesh, shape.origin.scale),
+                        shape.origin.node_from_shape.inverse());
+            origins.push_back(std::move(shape.origin));
+        }
+        part.shape = made(name_of(part), std::move(mesh));
+        part.origin = joined_origin(std::move(origins));
+    }
+
+    std::string name_of(const Part& part) const { return before_.shapes.find(part.shape)->name; }
+
+    static Mesh at_scale(const Mesh& mesh, double scale) { return scale == 1 ? mesh : scaled(mesh, scale); }
+
+    ShapeId made(const std::string& name, Mesh mesh) {
+        const ShapeId id = out_.document.new_id<ShapeId>();
+        out_.document.shapes.set(make_shape(id, name, std::move(mesh)));
+        return id;
     }
 
     ShapeId sized(ShapeId id, double scale) {
         const Shape* shape = out_.document.shapes.find(id);
         if (!shape || scale == 1) return id;
-        const ShapeId made = out_.document.new_id<ShapeId>();
-        out_.document.shapes.set(make_shape(made, shape->name, scaled(*shape->mesh, scale)));
-        return made;
+        return made(shape->name, scaled(*shape->mesh, scale));
     }
 
-    /// Pieces of one node: the same divisions in the same order, then the nearest of like size.
-    void replace_pieces(const std::string& node, const std::vector<PartId>& pieces) {
-        const auto fresh = fresh_by_node_.find(node);
-        const Shape* lump = fresh == fresh_by_node_.end()
-                                ? nullptr
-                                : out_.document.shapes.find(out_.document.parts.find(fresh->second)->shape);
-        if (!lump) {
-            for (const PartId piece : pieces) missing_.push_back(before_.parts.find(piece)->name);
-            return;
-        }
-        matched_.insert(fresh->second);
-        std::map<std::string, std::vector<PartId>> by_division;
-        for (const PartId id : pieces) {
-            const auto& cuts = before_.parts.find(id)->origin.cuts;
-            if (cuts.size() == 1 && is_repeatable(cuts[0].at("division")))
-                by_division[cuts[0].at("division").dump()].push_back(id);
-            else
-                missing_.push_back(before_.parts.find(id)->name + " (cut by hand)");
-        }
-        const std::shared_ptr<const Mesh> mesh = lump->mesh;
-        for (const auto& [division, old] : by_division)
-            match_pieces(*mesh, nlohmann::json::parse(division), old);
-    }
-
-    void match_pieces(const Mesh& lump, const Division& division, const std::vector<PartId>& old) {
-        const TriangleLabels labels = label_by(division, lump);
-        std::vector<Mesh> pieces = extract_labelled(lump, labels.of_triangle, labels.count);
-        std::vector<Bounds> bounds;
-        for (const Mesh& piece : pieces) bounds.push_back(mesh_bounds(piece));
-        std::vector<bool> used(pieces.size(), false);
-        for (const PartId id : old) {
-            Part part = *out_.document.parts.find(id);
-            const Shape* shape = before_.shapes.find(part.shape);
-            const std::size_t best = shape ? nearest(*shape, part.origin.scale, bounds, used) : pieces.size();
-            if (best == pieces.size()) {
-                missing_.push_back(part.name);
-                continue;
+    /// Pieces of the newer lumps that no part stood for become parts beside the others of their lump.
+    void add_unused() {
+        FreeNames names(out_.document);
+        for (auto& [beside, pieces] : unused_) {
+            if (!done_.contains(beside.part)) continue;
+            const Part sibling = *out_.document.parts.find(beside.part);
+            const std::string lump = out_.document.parts.find(fresh_by_node_.at(sibling.origin.node))->name;
+            const Frame parent_from_node =
+                sibling.parent_from_rest * sibling.part_from_shape * sibling.origin.node_from_shape.inverse();
+            for (NewPiece& piece : pieces) {
+                Part part;
+                part.id = out_.document.new_id<PartId>();
+                part.name = names.take(lump + " new");
+                part.parent = sibling.parent;
+                part.origin = sibling.origin;
+                part.origin.joined.clear();
+                part.origin.node_from_shape = {};
+                part.origin.cuts = std::move(piece.cuts);
+                const Mesh mesh = at_scale(piece.mesh, part.origin.scale);
+                part.parent_from_rest.translation = mesh_bounds(mesh, parent_from_node).middle();
+                part.part_from_shape = (part.parent_from_rest.inverse() * parent_from_node).normalized();
+                part.shape = made(part.name, mesh);
+                new_names_.push_back(part.name);
+                out_.created.push_back(part.id);
+                out_.document.parts.set(part);
             }
-            used[best] = true;
-            const ShapeId made = out_.document.new_id<ShapeId>();
-            out_.document.shapes.set(make_shape(
-                made, shape->name,
-                part.origin.scale == 1 ? std::move(pieces[best]) : scaled(pieces[best], part.origin.scale)));
-            part.shape = made;
-            out_.document.parts.set(part);
-            ++replaced_;
         }
-        added_pieces_ += static_cast<std::size_t>(std::count(used.begin(), used.end(), false));
-    }
-
-    /// A piece whose middle lies within half the old one's size and whose size is within a half of it.
-    static std::size_t nearest(const Shape& old, double scale, const std::vector<Bounds>& bounds,
-                               const std::vector<bool>& used) {
-        const Vec3 middle = old.bounds.middle() / scale, size = old.bounds.size() / scale;
-        const double reach = 0.5 * size.norm();
-        std::size_t best = bounds.size();
-        double least = reach;
-        for (std::size_t i = 0; i < bounds.size(); ++i) {
-            if (used[i] || (bounds[i].size() - size).norm() > 0.5 * size.norm()) continue;
-            const double off = (bounds[i].middle() - middle).norm() + (bounds[i].size() - size).norm();
-            if (off >= least) continue;
-            least = off;
-            best = i;
-        }
-        return best;
     }
 
     void keep_new_nodes() {
@@ -226,12 +310,7 @@ private:
                 fmt::format("{} not found again and left as they are: {}", missing_.size(), list(missing_)));
         if (!new_names_.empty())
             out_.messages.push_back(fmt::format("{} new parts: {}", new_names_.size(), list(new_names_)));
-        if (added_pieces_)
-            out_.messages.push_back(fmt::format("{} new loose pieces are not used", added_pieces_));
-        out_.readings = {{"replaced", replaced_},
-                         {"missing", missing_},
-                         {"new", new_names_},
-                         {"unused_pieces", added_pieces_}};
+        out_.readings = {{"replaced", replaced_}, {"missing", missing_}, {"new", new_names_}};
     }
 
     const Document& before_;
@@ -242,7 +321,11 @@ private:
     std::set<PartId> matched_;
     std::map<PartId, PartId> old_of_fresh_;
     std::vector<std::string> missing_, new_names_;
-    std::size_t replaced_ = 0, added_pieces_ = 0;
+    std::set<std::string> divided_;  ///< nodes of which some part is a piece
+    std::map<std::pair<PartId, std::string>, NewPiece> redone_;
+    std::vector<std::pair<Piece, std::vector<NewPiece>>> unused_;
+    std::set<PartId> done_;
+    std::size_t replaced_ = 0;
 };
 
 /// The source to update: the one named, the one of that file, or the only one there is.

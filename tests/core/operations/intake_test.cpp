@@ -248,43 +248,5 @@ TEST(Swap, KeepsPivotJointAndRigByBoundsAxisAndAsIs) {
               "swap.itself");
 }
 
-/// A newer file: one part moved and changed, one gone, one new; the rig stays.
-TEST(Update, NewerVersionsKeepTheRig) {
-    TempFolder folder;
-    const auto box = [](double x, double top) {
-        return fmt::format(
-            "v {0} 0 0\nv {1} 0 0\nv {0} 1 0\nv {0} 0 {2}\nf -4 -2 -3\nf -4 -3 -1\nf -4 -1 -2\nf -3 -2 -1\n",
-            x, x + 1, top);
-    };
-    folder.write("m.obj",
-                 "o arm\n" + box(0, 1) + "o lump\n" + box(3, 1) + box(6, 2) + "o gone\n" + box(9, 1));
-    Document d =
-        run(empty_document(),
-            {{"op", "model.import"}, {"file", (folder / "m.obj").string()}, {"unit", "m"}, {"up", "z"}});
-    d = run(d, {{"op", "split.pieces"}, {"parts", {"lump"}}});
-    d = run(d, {{"op", "part.rename"}, {"part", "lump 2"}, {"name", "tall one"}});
-    d = run(d, {{"op", "joint.set"}, {"parts", {"arm", "tall one"}}, {"kind", "hinge"}, {"axis", "y"}});
-    d = run(d, {{"op", "model.stand"}, {"scale", 0.5}});
-    folder.write("m.obj",
-                 "o arm\n" + box(0, 3) + "o lump\n" + box(3, 1) + box(6.1, 2.2) + "o fresh\n" + box(12, 1));
-    const auto outcome =
-        make_registry().run(d, {{"op", "model.update"}, {"file", (folder / "m.obj").string()}});
-    ASSERT_TRUE(outcome.ok()) << outcome.error().message;
-    const Document& now = outcome->document;
-    const auto mesh_of = [&](const char* name) {
-        return now.shapes.find(now.parts.find(test::named(now, name))->shape)->bounds;
-    };
-    EXPECT_NEAR(mesh_of("arm").size().z(), 1.5, 1e-6) << "three, at half size";
-    EXPECT_NEAR(mesh_of("tall one").size().z(), 1.1, 1e-6) << "the piece is found by size and place";
-    EXPECT_EQ(now.parts.find(test::named(now, "tall one"))->joint.kind, JointKind::Hinge);
-    EXPECT_TRUE(find_part(now, "fresh").ok());
-    EXPECT_TRUE(find_part(now, "gone").ok()) << "kept, and told";
-    EXPECT_EQ(outcome->readings["missing"], json({"gone"}));
-    EXPECT_EQ(outcome->readings["new"], json({"fresh"}));
-    EXPECT_EQ(now.sources.size(), 1u);
-    EXPECT_EQ(refusal(empty_document(), {{"op", "model.update"}, {"file", (folder / "m.obj").string()}}).code,
-              "update.source");
-}
-
 }  // namespace
 }  // namespace pivrak
