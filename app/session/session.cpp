@@ -69,7 +69,7 @@ void Session::setPicks(ElementPicks picks) {
     emit picksChanged();
 }
 
-void Session::setToolPlane(std::optional<Plane> plane) {
+void Session::setToolPlane(std::optional<ToolPlane> plane) {
     if (!plane && !tool_plane_) return;
     tool_plane_ = plane;
     emit toolPlaneChanged();

@@ -9,6 +9,7 @@
 
 #include "app/session/background.h"
 #include "app/session/element_picks.h"
+#include "app/session/tool_plane.h"
 #include "core/checks/findings.h"
 #include "core/geometry/cutting.h"
 #include "core/io/deliver.h"
@@ -69,8 +70,8 @@ public:
     void setPicks(ElementPicks picks);
 
     /// A plane being placed in the view, for cutting.
-    const std::optional<Plane>& toolPlane() const { return tool_plane_; }
-    void setToolPlane(std::optional<Plane> plane);
+    const std::optional<ToolPlane>& toolPlane() const { return tool_plane_; }
+    void setToolPlane(std::optional<ToolPlane> plane);
 
     Stage stage() const { return stage_; }
     void setStage(Stage stage);
@@ -169,7 +170,7 @@ private:
     bool auto_key_ = false;
     PickSettings pick_settings_;
     ElementPicks picks_;
-    std::optional<Plane> tool_plane_;
+    std::optional<ToolPlane> tool_plane_;
     std::optional<Evaluator> evaluator_;
     Pose pose_;
     std::optional<std::pair<PartId, double>> held_;

@@ -1,4 +1,5 @@
 #include "app/shell/gauge_bar.h"
+#include "app/session/words.h"
 
 #include <QHBoxLayout>
 #include <QPainter>
@@ -118,7 +119,7 @@ void GaugeBar::expect() {
                 return tr("Check size, up and front under Stand, tidy the tree, then go on to Split (2)");
             case Stage::Split:
                 if (session_.toolPlane())
-                    return tr("Drag the knob of the plane along its rule, then preview the cut");
+                    return tr("Drag the knob to move the plane, the marks at its edges to tilt and turn it");
                 if (session_.pickSettings().kind == PickKind::Faces)
                     return tr(
                         "Click faces, Shift adds, Ctrl takes away; drag draws an outline; grow the picking "
@@ -159,10 +160,9 @@ void GaugeBar::showCounts() {
             shape && (!some || session_.isSelected(part.id)))
             triangles += shape->mesh->triangle_count();
     const std::size_t parts = some ? session_.selection().size() : document.parts.size();
-    counts_->setText(tr("%1 %2 · %L3 tris · %4 · frame %5")
-                         .arg(parts)
-                         .arg(some ? tr("picked") : tr("parts"))
-                         .arg(triangles)
+    counts_->setText(tr("%1%2 · %3 · %4 · frame %5")
+                         .arg(countWords(parts, "part"), some ? tr(" picked") : QString(),
+                              countWords(triangles, "triangle"))
                          .arg(QString::fromUtf8(symbol(document.settings.length_unit).data()))
                          .arg(session_.frame()));
 }

@@ -1,4 +1,5 @@
 #include "app/stages/break_card.h"
+#include "app/session/words.h"
 
 #include <cmath>
 
@@ -36,6 +37,8 @@ BreakCard::BreakCard(Session& session, QWidget* parent)
       weld_(makeNumber("splitWeld")),
       angle_(makeNumber("splitAngle")),
       offset_(makeNumber("planeOffset")),
+      tilt_(makeNumber("planeTilt")),
+      turn_(makeNumber("planeTurn")),
       cap_(makeCheck(tr("close the cut"), "planeCap", true)),
       show_(makeButton(tr("Preview"), "previewSplit", true)) {
     weld_->setText(QStringLiteral("0.01 mm"));
@@ -52,6 +55,8 @@ BreakCard::BreakCard(Session& session, QWidget* parent)
     row({"split.crease"}, QString(), makeSlider("angleSlider", angle_slider_));
     row({"split.plane"}, tr("Plane"), direction_);
     row({"split.plane"}, tr("At"), offset_);
+    row({"split.plane"}, tr("Tilt"), tilt_);
+    row({"split.plane"}, tr("Turn"), turn_);
     row({"split.plane"}, QString(), cap_);
     row({"split.plane"}, tr("Cap material"), material_);
     weld_slider_->setRange(0, 400);
@@ -75,16 +80,9 @@ BreakCard::BreakCard(Session& session, QWidget* parent)
     connect(show_, &QPushButton::clicked, this, &BreakCard::show);
     for (QLineEdit* edit : {weld_, angle_}) connect(edit, &QLineEdit::returnPressed, this, &BreakCard::show);
     connect(direction_, &QComboBox::activated, this, &BreakCard::placePlane);
-    connect(offset_, &QLineEdit::returnPressed, this, [this] {
-        session_.leavePreview();
-        session_.setToolPlane(planeFromFields());
-    });
-    connect(&session_, &Session::toolPlaneChanged, this, [this] {
-        if (!session_.toolPlane() || offset_->hasFocus()) return;
-        const Plane& plane = *session_.toolPlane();
-        offset_->setText(QString::fromStdString(
-            format_length(plane.normal.dot(plane.point), session_.document().settings.length_unit, 4)));
-    });
+    for (QLineEdit* edit : {offset_, tilt_, turn_})
+        connect(edit, &QLineEdit::editingFinished, this, [this, edit] { applyPlaneField(*edit); });
+    connect(&session_, &Session::toolPlaneChanged, this, &BreakCard::showPlaneFields);
     connect(&session_, &Session::picksChanged, this, [this] {
         if (isVisible()) refresh();
     });
@@ -131,29 +129,49 @@ void BreakCard::placePlane() {
     }
     if (bounds.empty()) return session_.setToolPlane(std::nullopt);
     const std::string direction = chosen(direction_);
-    Plane plane{bounds.middle(), Vec3::UnitX()};
-    if (direction != "face") {
-        plane.normal = Vec3::Unit(direction.front() - 'x');
-    } else if (!session_.picks().faces.empty()) {
+    ToolPlane plane = plane_across(direction == "face" ? 0 : direction.front() - 'x', bounds.middle());
+    if (direction == "face" && !session_.picks().faces.empty()) {
         const auto& [id, mask] = *session_.picks().faces.begin();
         const Part& part = *document.parts.find(id);
         const Mesh& mesh = *document.shapes.find(part.shape)->mesh;
         const auto face = static_cast<std::size_t>(std::find(mask.begin(), mask.end(), true) - mask.begin());
         const Frame world = world_from_rest(document, id) * part.part_from_shape;
-        plane.point = world.point(mesh.corner(face, 0));
         const Vec3 normal = world.direction(
             (mesh.corner(face, 1) - mesh.corner(face, 0)).cross(mesh.corner(face, 2) - mesh.corner(face, 0)));
-        if (normal.norm() > 0) plane.normal = normal.normalized();
+        if (normal.norm() > 0) plane = plane_along(normal.normalized(), world.point(mesh.corner(face, 0)));
     }
     session_.setToolPlane(plane);
 }
 
-Plane BreakCard::planeFromFields() const {
-    Plane plane = session_.toolPlane().value_or(Plane{});
-    const auto offset = parse_quantity(offset_->text().toStdString(), Dimension::Length,
-                                       session_.document().settings.length_unit);
-    if (offset) plane.point += (*offset - plane.normal.dot(plane.point)) * plane.normal;
-    return plane;
+/// What is typed into one field; the others say how the plane stands, to fewer digits.
+void BreakCard::applyPlaneField(QLineEdit& edit) {
+    if (!session_.toolPlane() || !edit.isModified()) return;
+    session_.leavePreview();
+    ToolPlane plane = *session_.toolPlane();
+    const QLineEdit* field = &edit;
+    edit.setModified(false);
+    const auto typed =
+        parse_quantity(edit.text().toStdString(), field == offset_ ? Dimension::Length : Dimension::Angle,
+                       session_.document().settings.length_unit);
+    if (!typed) {
+        emit session_.told(QString::fromStdString(typed.error().message), true);
+        return showPlaneFields();
+    }
+    if (field == tilt_) plane.tilt_rad = *typed;
+    if (field == turn_) plane.turn_rad = *typed;
+    if (field == offset_) plane.point += (*typed - plane.offset()) * plane.plane().normal;
+    session_.setToolPlane(plane);
+}
+
+void BreakCard::showPlaneFields() {
+    if (!session_.toolPlane()) return;
+    const ToolPlane& plane = *session_.toolPlane();
+    const auto show = [](QLineEdit* field, const std::string& text) {
+        if (!field->isModified()) field->setText(QString::fromStdString(text));
+    };
+    show(offset_, format_length(plane.offset(), session_.document().settings.length_unit, 4));
+    show(tilt_, format_angle(plane.tilt_rad));
+    show(turn_, format_angle(plane.turn_rad));
 }
 
 /// Picks made among previewed pieces belong to the preview; what it was made from is asked again.
@@ -174,8 +192,9 @@ nlohmann::json BreakCard::step() const {
         step["weld"] = weld_->text().toStdString();
     if (step["op"] == "split.crease") step["angle"] = angle_->text().toStdString();
     if (step["op"] == "split.plane" && session_.toolPlane()) {
-        step["point"] = triple(session_.toolPlane()->point);
-        step["normal"] = triple(session_.toolPlane()->normal);
+        const Plane plane = session_.toolPlane()->plane();
+        step["point"] = triple(plane.point);
+        step["normal"] = triple(plane.normal);
         step["cap"] = cap_->isChecked();
         if (material_->currentIndex() > 0) step["material"] = material_->currentText().toStdString();
     }
@@ -206,11 +225,11 @@ void BreakCard::refresh() {
     show_->setEnabled(ready);
     if (way == "split.plane" && !session_.toolPlane() && shapes > 0 && !preview && isVisible()) placePlane();
     setRole(count_, mine ? "good" : "soft");
-    count_->setText(mine ? tr("%1 pieces").arg(preview->outcome.created.size())
-                    : way == "split.faces"
-                        ? faces ? tr("%1 faces picked").arg(faces) : tr("Pick the faces to break off.")
+    count_->setText(mine                   ? countWords(preview->outcome.created.size(), "piece")
+                    : way == "split.faces" ? faces ? tr("%1 picked").arg(countWords(faces, "face"))
+                                                   : tr("Pick the faces to break off.")
                     : shapes == 0 ? tr("Pick one or more parts with a shape.")
-                                  : tr("%1 parts picked").arg(shapes));
+                                           : tr("%1 picked").arg(countWords(shapes, "part")));
     QStringList names{tr("as beside it")};
     for (const Material& m : session_.document().materials) names << QString::fromStdString(m.name);
     if (material_->count() != names.size()) {

@@ -24,18 +24,18 @@ private:
     void placePlane();
     nlohmann::json step() const;
     nlohmann::json subjects() const;
-    Plane planeFromFields() const;
+    void applyPlaneField(QLineEdit& edit);
+    void showPlaneFields();
 
     Session& session_;
     QComboBox *by_, *direction_, *material_;
-    QLineEdit *weld_, *angle_, *offset_;
+    QLineEdit *weld_, *angle_, *offset_, *tilt_, *turn_;
     QSlider *weld_slider_, *angle_slider_;
     QCheckBox* cap_;
     QPushButton* show_;
     QLabel* count_;
     std::vector<std::pair<QStringList, QWidget*>> rows_;  ///< ways that use a row
     QTimer soon_;
-    bool moving_ = false;
 };
 
 /// Small parts that go into what they touch, and joining by hand.

@@ -1,4 +1,5 @@
 #include "app/stages/copy_card.h"
+#include "app/session/words.h"
 
 namespace pivrak {
 
@@ -108,7 +109,7 @@ void CopyCard::refresh() {
     state_->setText(
         session_.selection().empty()
             ? tr("Pick the parts to copy; what they carry comes along, with joints, couplings and keys.")
-            : tr("%1 parts picked, with what they carry").arg(session_.selection().size()));
+            : tr("%1 picked, with what they carry").arg(countWords(session_.selection().size(), "part")));
 }
 
 }  // namespace pivrak

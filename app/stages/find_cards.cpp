@@ -1,4 +1,5 @@
 #include "app/stages/find_cards.h"
+#include "app/session/words.h"
 
 #include <algorithm>
 
@@ -132,7 +133,7 @@ void RecogniseCard::refresh() {
     list_->setVisible(list_->count() > 0);
     take_->setEnabled(ticked > 0);
     take_->setText(ticked > 0 ? tr("Accept %1 ticked").arg(ticked) : tr("Accept those ticked"));
-    state_->setText(list_->count() > 0                ? tr("%1 suggestions").arg(list_->count())
+    state_->setText(list_->count() > 0 ? countWords(static_cast<std::size_t>(list_->count()), "suggestion")
                     : session_.selection().size() > 1 ? tr("among the picked parts")
                                                       : tr("among all parts; pick some to look there only"));
 }

@@ -1,4 +1,5 @@
 #include "app/stages/handover_panel.h"
+#include "app/session/words.h"
 
 namespace pivrak {
 namespace {
@@ -49,11 +50,10 @@ void HandoverPanel::refresh() {
     const auto& last = session().lastDelivery();
     report_->setVisible(last.has_value());
     if (!last) return;
-    file_->setText(tr("%1: %2 parts, %L3 triangles, %4 clips, %5 of %6 samples kept, %L7 KB")
-                       .arg(QString::fromStdString(last->path.filename().string()))
-                       .arg(last->parts)
-                       .arg(last->triangles)
-                       .arg(last->clips)
+    file_->setText(tr("%1: %2, %3, %4, %5 of %6 samples kept, %L7 KB")
+                       .arg(QString::fromStdString(last->path.filename().string()),
+                            countWords(last->parts, "part"), countWords(last->triangles, "triangle"),
+                            countWords(last->clips, "clip"))
                        .arg(last->kept_samples)
                        .arg(last->samples)
                        .arg(last->bytes / 1024));

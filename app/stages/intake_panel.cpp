@@ -1,5 +1,6 @@
 #include "app/stages/intake_panel.h"
 
+#include "app/session/words.h"
 #include "app/stages/stand_card.h"
 #include "app/stages/stand_in_card.h"
 #include "app/stages/swap_card.h"
@@ -83,10 +84,10 @@ void IntakePanel::refresh() {
         bounds.empty()
             ? tr("nothing to measure yet")
             : tr("%1 long\n%2 wide\n%3 high").arg(length(size.x()), length(size.y()), length(size.z())));
-    contents_->setText(tr("%1 parts, %L2 triangles, %3 materials")
-                           .arg(shown.parts.size())
-                           .arg(triangle_count(shown))
-                           .arg(shown.materials.size()));
+    contents_->setText(tr("%1, %2, %3")
+                           .arg(countWords(shown.parts.size(), "part"),
+                                countWords(triangle_count(shown), "triangle"),
+                                countWords(shown.materials.size(), "material")));
     stand_->refresh();
     tidy_->refresh();
     stand_in_->refresh();

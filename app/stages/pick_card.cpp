@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <set>
 
+#include "app/session/words.h"
 #include "core/geometry/topology.h"
 
 namespace pivrak {
@@ -144,10 +145,11 @@ void PickCard::refresh() {
             for (std::size_t f = 0; f < mask.size(); ++f)
                 if (mask[f]) area += triangle_area(*shape->mesh, f);
     }
-    count_->setText(parts   ? tr("%1 parts picked").arg(session_.selection().size())
-                    : faces ? tr("%L1 faces picked, %2 m²").arg(picks.face_count()).arg(area, 0, 'g', 4)
-                    : settings.kind == PickKind::Edges ? tr("%L1 edges picked").arg(picks.edges.size())
-                                                       : tr("%L1 points picked").arg(picks.points.size()));
+    count_->setText(
+        parts   ? tr("%1 picked").arg(countWords(session_.selection().size(), "part"))
+        : faces ? tr("%1 picked, %2 m²").arg(countWords(picks.face_count(), "face")).arg(area, 0, 'g', 4)
+        : settings.kind == PickKind::Edges ? tr("%1 picked").arg(countWords(picks.edges.size(), "edge"))
+                                           : tr("%1 picked").arg(countWords(picks.points.size(), "point")));
 }
 
 }  // namespace pivrak

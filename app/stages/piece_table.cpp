@@ -1,4 +1,5 @@
 #include "app/stages/piece_table.h"
+#include "app/session/words.h"
 
 #include <QHeaderView>
 
@@ -124,9 +125,10 @@ void PieceTable::refresh() {
     for (int column = 1; column < table_->columnCount(); ++column)
         table_->setColumnWidth(column, table_->columnWidth(column) + 16);
     table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    area_->setNote(session_.previewed()           ? tr("%1 as the preview would make them").arg(parts.size())
-                   : session_.selection().empty() ? tr("%1 parts with a shape").arg(parts.size())
-                                                  : tr("%1 among the picked parts").arg(parts.size()));
+    area_->setNote(session_.previewed() ? tr("%1 as the preview would make them").arg(parts.size())
+                   : session_.selection().empty()
+                       ? tr("%1 with a shape").arg(countWords(parts.size(), "part"))
+                       : tr("%1 among the picked parts").arg(parts.size()));
     filling_ = false;
 }
 

@@ -1,4 +1,5 @@
 #include "app/stages/set_card.h"
+#include "app/session/words.h"
 
 #include <algorithm>
 
@@ -83,7 +84,7 @@ void SetCard::refresh() {
     list_->clear();
     for (const PartSet& set : document.sets) {
         auto* item = new QListWidgetItem(
-            tr("%1   %2 parts").arg(QString::fromStdString(set.name)).arg(set.parts.size()), list_);
+            tr("%1   %2").arg(QString::fromStdString(set.name), countWords(set.parts.size(), "part")), list_);
         item->setData(Qt::UserRole, QVariant::fromValue<qulonglong>(set.id.value));
         if (set.id == kept) list_->setCurrentItem(item);
     }

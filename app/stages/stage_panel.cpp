@@ -1,4 +1,5 @@
 #include "app/stages/stage_panel.h"
+#include "app/session/words.h"
 
 #include <algorithm>
 
@@ -78,6 +79,7 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     cards_->setSpacing(9);
 
     auto* body = new QWidget;
+    body_ = body;
     auto* layout = new QVBoxLayout(body);
     layout->setContentsMargins(14, 10, 12, 10);
     layout->setSpacing(9);
@@ -156,6 +158,8 @@ void StagePanel::refreshAll() {
     refreshPreview();
     refreshFindings();
     refresh();
+    // Cards move when others come and go; the gaps they leave are painted anew.
+    body_->update();
 }
 
 void StagePanel::refreshHead() {
@@ -196,8 +200,7 @@ void StagePanel::refreshFindings() {
     clean_->setVisible(mine.empty() && !document().shapes.empty());
     clean_->setText(tr("✓ No findings in this stage"));
     if (mine.empty()) return;
-    auto* title = new QLabel(mine.size() == 1 ? tr("1 finding in this stage")
-                                              : tr("%1 findings in this stage").arg(mine.size()));
+    auto* title = new QLabel(tr("%1 in this stage").arg(countWords(mine.size(), "finding")));
     title->setProperty("role", "bad");
     finding_rows_->addWidget(title);
     for (std::size_t i = 0; i < std::min(mine.size(), most_findings_shown); ++i) {

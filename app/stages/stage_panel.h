@@ -41,6 +41,7 @@ private:
 
     Session& session_;
     Stage stage_;
+    QWidget* body_ = nullptr;
     QLabel *title_, *subtitle_;
     QFrame* preview_;
     QLabel* preview_text_;

@@ -1,4 +1,5 @@
 #include "app/stages/swap_card.h"
+#include "app/session/words.h"
 
 namespace pivrak {
 
@@ -48,10 +49,10 @@ void SwapCard::refresh() {
     const Part* donor = document.parts.find(session_.primary());
     const bool ready = picked.size() > 1 && donor && donor->shape && !session_.previewed();
     swap_->setEnabled(ready);
-    state_->setText(ready ? tr("%1 parts get the shape of %2; their pivots and rig stay")
-                                .arg(picked.size() - 1)
-                                .arg(QString::fromStdString(donor->name))
-                          : tr("Pick the parts that get a new shape, then with Shift the part that has it."));
+    state_->setText(ready
+                        ? tr("The shape of %1 goes to %2; pivots and rig stay")
+                              .arg(QString::fromStdString(donor->name), countWords(picked.size() - 1, "part"))
+                        : tr("Pick the parts that get a new shape, then with Shift the part that has it."));
     QStringList names;
     for (const Source& source : document.sources)
         names << QString::fromStdString(std::filesystem::path(source.path).filename().string());

@@ -2,6 +2,7 @@
 
 #include <map>
 
+#include "app/session/words.h"
 #include "core/model/tidy.h"
 
 namespace pivrak {
@@ -74,8 +75,10 @@ void TidyCard::refresh() {
     state_->setText(session_.document().parts.empty() ? tr("Nothing here yet.")
                     : faults.empty()                  ? tr("✓ the tree is tidy")
                     : faults.size() > most_listed
-                        ? tr("%1 things to tidy, the first %2 are listed").arg(faults.size()).arg(most_listed)
-                        : tr("%1 things to tidy; nothing moves by it").arg(faults.size()));
+                        ? tr("%1 to tidy, the first %2 are listed")
+                              .arg(countWords(faults.size(), "thing"))
+                              .arg(most_listed)
+                        : tr("%1 to tidy; nothing moves by it").arg(countWords(faults.size(), "thing")));
     const QStringList words{tr("Empty nodes"), tr("Chains"), tr("Equal names"), tr("Scale notes")};
     for (std::size_t i = 0; i < actions_.size(); ++i) {
         const int n = count[actions_[i].first];

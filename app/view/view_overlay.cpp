@@ -39,7 +39,9 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
     if (view_.frames_ || view_.session_.stage() == Stage::Pivots) paintFrames(painter);
     if (const auto gauge = view_.gauge()) gauge->paint(painter, view_.camera_, view_.look_.theme());
     paintPicks(painter);
-    if (view_.session_.toolPlane()) paintPlane(painter);
+    if (const auto sheet = view_.sheet())
+        sheet->paint(painter, view_.camera_, view_.look_.theme(), document.settings.length_unit,
+                     view_.sheet_drag_ ? std::optional(view_.sheet_drag_->grip()) : std::nullopt);
     if (view_.hand_ == Viewport::Hand::Outline) paintOutline(painter);
 }
 
@@ -168,48 +170,6 @@ void ViewOverlay::paintFront(QPainter& painter) const {
         QRectF(arrow.boundingRect().center() + QPointF(-40, arrow.boundingRect().height() / 2 + 3),
                QSizeF(80, 16)),
         Qt::AlignHCenter, tr("front"));
-}
-
-/// The plane as a sheet through the picked parts, with a knob to drag along its normal.
-void ViewOverlay::paintPlane(QPainter& painter) const {
-    const Theme& theme = view_.look_.theme();
-    const Plane& plane = *view_.session_.toolPlane();
-    const Bounds bounds =
-        view_.session_.selection().empty() ? view_.shownBounds() : view_.boundsOf(view_.session_.selection());
-    if (bounds.empty()) return;
-    const Vec3 u = any_perpendicular(plane.normal), v = plane.normal.cross(u);
-    const double reach = 0.56 * bounds.size().norm();
-    const Vec3 middle = bounds.middle() - plane.height(bounds.middle()) * plane.normal;
-    std::vector<Vec3> corners;
-    for (const Vec2& corner : {Vec2(-1, -1), Vec2(1, -1), Vec2(1, 1), Vec2(-1, 1)})
-        corners.push_back(middle + reach * (corner.x() * u + corner.y() * v));
-    const QPolygonF sheet = seen_polygon(view_.camera_, corners);
-    if (sheet.empty()) return;
-    QColor fill = theme.raspberry;
-    fill.setAlphaF(0.14f);
-    painter.setPen(QPen(theme.raspberry, 1.5));
-    painter.setBrush(fill);
-    painter.drawPolygon(sheet);
-    const auto knob = view_.planeKnob();
-    if (!knob) return;
-    const Vec3 foot = view_.camera_.project(plane.point);
-    painter.setPen(QPen(theme.raspberry, 2));
-    painter.drawLine(QPointF(foot.x(), foot.y()), *knob);
-    painter.setPen(QPen(theme.card, 1.5));
-    painter.setBrush(theme.raspberry);
-    painter.drawEllipse(*knob, 7, 7);
-    painter.setFont(Look::uiFont(11, true));
-    painter.setPen(theme.ink);
-    const QString text = QString::fromStdString(
-        format_length(plane.normal.dot(plane.point), view_.session_.document().settings.length_unit, 3));
-    const QRectF box(knob->x() + 12, knob->y() - 11, painter.fontMetrics().horizontalAdvance(text) + 14, 21);
-    QColor card = theme.card;
-    card.setAlphaF(0.92f);
-    painter.setPen(QPen(theme.raspberry, 1));
-    painter.setBrush(card);
-    painter.drawRoundedRect(box, 4, 4);
-    painter.setPen(theme.ink);
-    painter.drawText(box, Qt::AlignCenter, text);
 }
 
 }  // namespace pivrak

@@ -23,7 +23,6 @@ private:
     void paintOutline(QPainter& painter) const;
     void paintPicks(QPainter& painter) const;
     void paintFront(QPainter& painter) const;
-    void paintPlane(QPainter& painter) const;
     void paintEmpty(QPainter& painter) const;
     Viewport& view_;
 };

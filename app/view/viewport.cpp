@@ -348,44 +348,37 @@ void Viewport::pickOutline(Qt::KeyboardModifiers modifiers) {
 
 // ---- the plane being placed
 
-std::optional<QPointF> Viewport::planeKnob() const {
-    const auto& plane = session_.toolPlane();
-    if (!plane) return std::nullopt;
-    const double length = 70 * camera_.metres_per_pixel(plane->point);
-    const Vec3 seen = camera_.project(plane->point + length * plane->normal);
-    if (seen.z() <= 0) return std::nullopt;
-    return QPointF(seen.x(), seen.y());
+std::optional<CuttingSheet> Viewport::sheet() const {
+    const auto& tool = session_.toolPlane();
+    if (!tool) return std::nullopt;
+    const Bounds bounds = session_.selection().empty() ? shownBounds() : boundsOf(session_.selection());
+    if (bounds.empty()) return std::nullopt;
+    const Plane plane = tool->plane();
+    return CuttingSheet{*tool, bounds.middle() - plane.height(bounds.middle()) * plane.normal,
+                        0.56 * bounds.size().norm()};
 }
 
-/// The plane follows the pointer along its normal; it snaps to heights at which picked parts have corners.
-void Viewport::dragPlane(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
-    const Vec3 from = camera_.project(plane_at_press_.point),
-               to = camera_.project(plane_at_press_.point + plane_at_press_.normal);
-    const Vec2 along = (to - from).head<2>();
-    if (along.norm() < 1e-6) return;
-    double moved = along.dot(vec(pixel) - vec(pressed_)) / along.squaredNorm();
-    if (modifiers & Qt::ControlModifier) moved *= 0.1;
-    if (modifiers & Qt::ShiftModifier) moved = 0.01 * std::round(moved / 0.01);
-    Plane plane = plane_at_press_;
-    plane.point += moved * plane.normal;
-    if (!(modifiers & (Qt::ControlModifier | Qt::ShiftModifier))) {
-        const double reach = 7 * camera_.metres_per_pixel(plane.point);
-        double nearest = reach;
-        const Document& document = session_.shownDocument();
-        for (const PartId id : session_.selection()) {
-            const Part* part = document.parts.find(id);
-            const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
-            if (!shape) continue;
-            const Frame world = session_.worldFromPart(id) * part->part_from_shape;
-            for (const Vec3f& p : shape->mesh->positions) {
-                const double height = plane.height(world.point(p.cast<double>()));
-                if (std::abs(height) < std::abs(nearest)) nearest = height;
-            }
-        }
-        if (std::abs(nearest) < reach) plane.point += nearest * plane.normal;
+/// How far along the plane's normal the picked parts have corners.
+std::vector<double> Viewport::cornerHeights(const Plane& plane) const {
+    std::vector<double> heights;
+    const Document& document = session_.shownDocument();
+    for (const PartId id : session_.selection()) {
+        const Part* part = document.parts.find(id);
+        const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
+        if (!shape) continue;
+        const Frame world = session_.worldFromPart(id) * part->part_from_shape;
+        for (const Vec3f& p : shape->mesh->positions)
+            heights.push_back(plane.height(world.point(p.cast<double>())));
     }
-    session_.setToolPlane(plane);
-    emit hint(tr("Snaps to corners of the picked parts; Shift steps by 10 mm, Ctrl moves finely"));
+    return heights;
+}
+
+void Viewport::dragSheet(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
+    session_.setToolPlane(sheet_drag_->move(camera_, vec(pixel), modifiers & Qt::ShiftModifier,
+                                            modifiers & Qt::ControlModifier));
+    emit hint(sheet_drag_->grip() == CuttingSheet::Grip::Move
+                  ? tr("Snaps to corners of the picked parts; Shift steps by 10 mm, Ctrl moves finely")
+                  : tr("By whole degrees; Shift steps by 5°, Ctrl turns finely"));
 }
 
 // ---- gauge
@@ -478,10 +471,11 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         hand_ = Hand::Orbit;
     } else if (event->button() == Qt::LeftButton) {
         const auto dial = gauge();
-        const auto knob = planeKnob();
-        if (knob && QLineF(*knob, pressed_).length() < 14) {
-            hand_ = Hand::Plane;
-            plane_at_press_ = *session_.toolPlane();
+        const auto sheet = this->sheet();
+        const auto grip = sheet ? sheet->grip_at(camera_, vec(pressed_)) : std::nullopt;
+        if (grip) {
+            hand_ = Hand::Sheet;
+            sheet_drag_.emplace(*sheet, *grip, camera_, vec(pressed_), cornerHeights(sheet->tool.plane()));
         } else if (dial && dial->is_on_knob(camera_, vec(pressed_))) {
             if (dial->driven) {
                 emit session_.told(
@@ -501,9 +495,11 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     const QPointF moved = event->position() - last_;
     if (hand_ == Hand::Idle) {
         const auto dial = gauge();
-        setCursor(dial && !dial->driven && dial->is_on_knob(camera_, vec(event->position()))
-                      ? Qt::PointingHandCursor
-                      : Qt::ArrowCursor);
+        const Vec2 at = vec(event->position());
+        const auto sheet = this->sheet();
+        const bool on_grip = (dial && !dial->driven && dial->is_on_knob(camera_, at)) ||
+                             (sheet && sheet->grip_at(camera_, at));
+        setCursor(on_grip ? Qt::PointingHandCursor : Qt::ArrowCursor);
         return;
     }
     last_ = event->position();
@@ -515,7 +511,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
         lasso_ = QPolygonF{pressed_};
     }
     if (hand_ == Hand::Outline) lasso_ << last_;
-    if (hand_ == Hand::Plane) return dragPlane(last_, event->modifiers());
+    if (hand_ == Hand::Sheet) return dragSheet(last_, event->modifiers());
     if (hand_ == Hand::Orbit) camera_.orbit(moved.x(), moved.y());
     if (hand_ == Hand::Pan) camera_.pan(moved.x(), moved.y());
     if (hand_ == Hand::Gauge) return dragGauge(last_, event->modifiers());
@@ -529,6 +525,7 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
         drag_.reset();
         session_.releaseTurn();
     }
+    sheet_drag_.reset();
     if (hand == Hand::Pick) pickAt(pressed_, event->modifiers());
     last_ = event->position();
     if (hand == Hand::Outline) pickOutline(event->modifiers());

@@ -5,6 +5,7 @@
 #include <memory>
 #include <optional>
 
+#include "app/gauges/cutting_sheet.h"
 #include "app/gauges/protractor.h"
 #include "app/session/session.h"
 #include "app/view/camera.h"
@@ -43,8 +44,8 @@ public:
     ViewPicker& picker() { return picker_; }
     /// Bounds of what is shown, as it stands.
     Bounds shownBounds() const;
-    /// Where the knob of the plane being placed is, if there is one.
-    std::optional<QPointF> planeKnob() const;
+    /// The plane being placed for a cut, as it stands in the view.
+    std::optional<CuttingSheet> sheet() const;
     /// The dial of the part picked last, when it is a hinge.
     std::optional<Protractor> gauge() const;
 
@@ -66,7 +67,7 @@ protected:
     void resizeEvent(QResizeEvent* event) override;
 
 private:
-    enum class Hand { Idle, Orbit, Pan, Pick, Outline, Gauge, Plane };
+    enum class Hand { Idle, Orbit, Pan, Pick, Outline, Gauge, Sheet };
 
     friend class ViewOverlay;
     std::vector<DrawItem> drawItems() const;
@@ -81,7 +82,8 @@ private:
     void combinePicks(const ElementPicks& picked, Qt::KeyboardModifiers modifiers);
     /// The outline being drawn: a box, or what the pointer has gone round.
     QPolygonF outline() const;
-    void dragPlane(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    void dragSheet(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    std::vector<double> cornerHeights(const Plane& plane) const;
     void dragGauge(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     void placeDial(Protractor& dial, const Part& part) const;
     void placeGaugeEntry();
@@ -102,7 +104,7 @@ private:
     Hand hand_ = Hand::Idle;
     QPointF pressed_, last_;
     QPolygonF lasso_;
-    Plane plane_at_press_;
+    std::optional<SheetDrag> sheet_drag_;
     std::optional<TurnDrag> drag_;
     PartId dragged_;
     ViewOverlay* overlay_;

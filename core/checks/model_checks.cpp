@@ -4,6 +4,7 @@
 #include <cctype>
 #include <map>
 
+#include "core/base/words.h"
 #include "core/checks/findings.h"
 #include "core/geometry/mesh_edit.h"
 #include "core/geometry/pieces.h"
@@ -112,7 +113,8 @@ void check_leftovers(const Document& document, std::vector<Finding>& findings) {
                                 std::move(title)});
     };
     add(TreeFaultKind::EmptyNode, "node.empty",
-        fmt::format("{} nodes have no shape and carry none", count[TreeFaultKind::EmptyNode]), "remove them");
+        "without a shape and carrying none: " + counted(count[TreeFaultKind::EmptyNode], "node"),
+        "remove them");
 }
 
 }  // namespace

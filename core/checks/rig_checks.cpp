@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "core/base/words.h"
 #include "core/checks/findings.h"
 #include "core/motion/bake.h"
 #include "core/rig/gear_pair.h"
@@ -97,12 +98,13 @@ void check_track(const Document& document, const Clip& clip, const Track& track,
         findings.push_back({Stage::Keys, code, part.id, std::move(message), {}, ""});
     };
     if (const Coupling* coupling = coupling_driving(document, track.channel))
-        add("keys.driven", fmt::format("{} keys of '{}' do nothing: '{}' drives it", track.keys.size(),
-                                       part.name, name_of(document, coupling->gear.driver.part)));
+        add("keys.driven",
+            fmt::format("{} of '{}' without effect: '{}' drives it", counted(track.keys.size(), "key"),
+                        part.name, name_of(document, coupling->gear.driver.part)));
     else if (!part.joint.has(track.channel.kind))
         add("keys.fixed",
-            fmt::format("{} keys of '{}' do nothing: its joint is {}", track.keys.size(), part.name,
-                        part.joint.kind == JointKind::Fixed ? "fixed" : "of another kind"));
+            fmt::format("{} of '{}' without effect: its joint is {}", counted(track.keys.size(), "key"),
+                        part.name, part.joint.kind == JointKind::Fixed ? "fixed" : "of another kind"));
     const ChannelKind kind = track.channel.kind;
     const auto& limits = part.joint.channel(kind).limits;
     const auto shown = [&](double value) {

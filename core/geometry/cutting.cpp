@@ -99,6 +99,53 @@ bool before(const Vec3f& a, const Vec3f& b) {
     return std::lexicographical_compare(a.data(), a.data() + 3, b.data(), b.data() + 3);
 }
 
+/// Loops that bound one stretch of matter: an outline and the holes in it.
+struct LoopRegion {
+    std::vector<std::size_t> loops;
+    bool inside_out = false;
+};
+
+bool contains(const Loop& loop, const Vec2& p) {
+    bool inside = false;
+    for (std::size_t i = 0, j = loop.size() - 1; i < loop.size(); j = i++)
+        if ((loop[i].y() > p.y()) != (loop[j].y() > p.y()) &&
+            p.x() < loop[i].x() +
+                        (p.y() - loop[i].y()) / (loop[j].y() - loop[i].y()) * (loop[j].x() - loop[i].x()))
+            inside = !inside;
+    return inside;
+}
+
+/// Each loop that runs counter-clockwise bounds matter of its own, even where bodies reach into each other;
+/// one that runs the other way is a hole in the smallest of those around it, or, with none around, the
+/// outline of a body whose faces look inwards.
+std::vector<LoopRegion> regions_of(const std::vector<Loop>& loops) {
+    std::vector<LoopRegion> regions;
+    std::vector<double> areas;
+    std::map<std::size_t, std::size_t> region_of;
+    for (std::size_t i = 0; i < loops.size(); ++i) {
+        areas.push_back(doubled_area(loops[i]));
+        if (areas[i] > 0) {
+            region_of[i] = regions.size();
+            regions.push_back({{i}});
+        }
+    }
+    for (std::size_t i = 0; i < loops.size(); ++i) {
+        if (areas[i] > 0) continue;
+        std::size_t around = loops.size();
+        for (std::size_t k = 0; k < loops.size(); ++k) {
+            if (areas[k] <= -areas[i] || (around < loops.size() && areas[k] >= areas[around])) continue;
+            const auto inside = std::count_if(loops[i].begin(), loops[i].end(),
+                                              [&](const Vec2& p) { return contains(loops[k], p); });
+            if (2 * static_cast<std::size_t>(inside) > loops[i].size()) around = k;
+        }
+        if (around < loops.size())
+            regions[region_of[around]].loops.push_back(i);
+        else
+            regions.push_back({{i}, true});
+    }
+    return regions;
+}
+
 class Cutter {
 public:
     Cutter(const Mesh& mesh, const Plane& plane, const CutOptions& options)
@@ -223,14 +270,15 @@ private:
         const Vec3 u = any_perpendicular(outward), v = outward.cross(u);
         Mesh& mesh = half.mesh();
         std::vector<Loop> flat;
-        std::vector<std::uint32_t> vertices;
+        std::vector<std::vector<std::uint32_t>> vertices;
         for (const auto& loop : loops) {
             Loop outline;
+            std::vector<std::uint32_t> own;
             for (const std::uint32_t point : loop) {
                 const std::uint32_t source = points.first_vertex[point];
                 const Vec3 p = mesh.positions[source].cast<double>() - plane_.point;
                 outline.emplace_back(u.dot(p), v.dot(p));
-                vertices.push_back(static_cast<std::uint32_t>(mesh.positions.size()));
+                own.push_back(static_cast<std::uint32_t>(mesh.positions.size()));
                 const Mesh one{{mesh.positions[source]},
                                {outward.cast<float>()},
                                {Vec2f(outline.back().cast<float>())},
@@ -240,9 +288,20 @@ private:
                 copy_vertex(one, 0, mesh);
             }
             flat.push_back(std::move(outline));
+            vertices.push_back(std::move(own));
         }
-        for (const auto& [a, b, c] : triangulate(flat))
-            half.add_triangle({vertices[a], vertices[b], vertices[c]}, {material, 0, 0, {}});
+        for (const LoopRegion& region : regions_of(flat)) {
+            std::vector<Loop> outlines;
+            std::vector<std::uint32_t> corners;
+            for (const std::size_t loop : region.loops) {
+                outlines.push_back(flat[loop]);
+                corners.insert(corners.end(), vertices[loop].begin(), vertices[loop].end());
+            }
+            for (auto [a, b, c] : triangulate(outlines)) {
+                if (region.inside_out) std::swap(b, c);
+                half.add_triangle({corners[a], corners[b], corners[c]}, {material, 0, 0, {}});
+            }
+        }
     }
 
     const Mesh& mesh_;

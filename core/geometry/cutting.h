@@ -27,7 +27,7 @@ struct CutHalves {
 /// and colours interpolated; a face that lies in the plane goes to the half it bounds. The caps lie flat in
 /// the plane, share its points with the halves and carry texture coordinates in metres along it.
 /// Every triangle of the mesh ends in one of the halves, area is kept, and for a closed mesh with caps so is
-/// the volume, both within rounding.
+/// the volume, both within rounding. Bodies that reach into each other are capped each for itself.
 CutHalves cut_mesh(const Mesh& mesh, const Plane& plane, const CutOptions& options = {});
 
 }  // namespace pivrak

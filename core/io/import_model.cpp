@@ -12,6 +12,7 @@
 #include <cmath>
 #include <map>
 
+#include "core/base/words.h"
 #include "core/geometry/creases.h"
 #include "core/io/import_animation.h"
 #include "core/io/import_formats.h"
@@ -164,7 +165,10 @@ private:
     };
 
     Result<void> read_nodes() {
-        std::vector<Pending> pending{{scene_.mRootNode, PartId{}, Mat4::Identity(), Frame{}, ""}};
+        // A root that readers make up is no part of a path: whether there is one depends on the file's others.
+        const aiNode& root = *scene_.mRootNode;
+        std::vector<Pending> pending{{&root, PartId{}, Mat4::Identity(), Frame{},
+                                      is_made_up(root) ? "" : "/" + text_of(root.mName.C_Str())}};
         std::size_t done = 0;
         while (!pending.empty()) {
             const Pending at = std::move(pending.back());
@@ -222,12 +226,15 @@ private:
         if ((origin.stretch - Vec3(1, 1, 1)).cwiseAbs().maxCoeff() < 1e-6) origin.stretch = Vec3(1, 1, 1);
     }
 
+    bool is_made_up(const aiNode& node) const {
+        const std::string name = text_of(node.mName.C_Str());
+        return !node.mParent && node.mNumMeshes == 0 &&
+               (name.empty() || name == "ROOT" || name.front() == '<' || name == path_.filename().string());
+    }
+
     std::string node_name(const aiNode& node) const {
         const std::string name = text_of(node.mName.C_Str());
-        const bool made_up =
-            !node.mParent && node.mNumMeshes == 0 &&
-            (name.empty() || name == "ROOT" || name.front() == '<' || name == path_.filename().string());
-        if (made_up) return path_.stem().string();
+        if (is_made_up(node)) return path_.stem().string();
         // Paths of names are divided by slashes.
         std::string plain = name.empty() ? (node.mParent ? "part" : path_.stem().string()) : name;
         std::replace(plain.begin(), plain.end(), '/', '-');
@@ -354,8 +361,8 @@ private:
     /// What the reader knows but parts of a machine have no place for.
     void tell_left_out() {
         std::vector<std::string> left;
-        if (scene_.mNumCameras > 0) left.push_back(fmt::format("{} cameras", scene_.mNumCameras));
-        if (scene_.mNumLights > 0) left.push_back(fmt::format("{} lights", scene_.mNumLights));
+        if (scene_.mNumCameras > 0) left.push_back(counted(scene_.mNumCameras, "camera"));
+        if (scene_.mNumLights > 0) left.push_back(counted(scene_.mNumLights, "light"));
         bool bones = false, targets = false;
         for (unsigned m = 0; m < scene_.mNumMeshes; ++m) {
             bones |= scene_.mMeshes[m]->HasBones();

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/base/words.h"
 #include "core/io/project_json.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/all_operations.h"
@@ -69,7 +70,7 @@ Result<Outcome> key_remove(const Document& document, const Arguments& a, const O
     std::erase_if(clip.tracks, [](const Track& track) { return track.keys.empty(); });
     Outcome out{document};
     out.document.clips.set(clip);
-    out.messages.push_back(fmt::format("{} keys removed", removed));
+    out.messages.push_back(counted(removed, "key") + " removed");
     return out;
 }
 

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "core/base/words.h"
 #include "core/io/import_model.h"
 #include "core/model/edits.h"
 #include "core/operations/all_operations.h"
@@ -39,7 +40,7 @@ Result<Outcome> remove(const Document& document, const Arguments& a, const Opera
         total.couplings += one.couplings;
         total.tracks += one.tracks;
     }
-    std::string message = fmt::format("{} parts removed", total.parts);
+    std::string message = counted(total.parts, "part") + " removed";
     if (total.couplings) message += fmt::format(", with {} couplings", total.couplings);
     if (total.tracks) message += fmt::format(", with the keys of {} channels", total.tracks);
     out.messages.push_back(message);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/base/words.h"
 #include "core/io/project_json.h"
 #include "core/model/edits.h"
 #include "core/model/names.h"
@@ -65,7 +66,7 @@ Result<Outcome> recognise_them(const Document& document, const Arguments& a,
         out.readings["parts"].push_back(reading(r));
         out.created.push_back(r.part);
     }
-    out.messages.insert(out.messages.begin(), fmt::format("{} parts recognised", found.size()));
+    out.messages.insert(out.messages.begin(), counted(found.size(), "part") + " recognised");
     return out;
 }
 

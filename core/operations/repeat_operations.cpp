@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <map>
 
+#include "core/base/words.h"
 #include "core/geometry/repeats.h"
 #include "core/geometry/series.h"
 #include "core/model/branch_copy.h"
@@ -14,7 +15,7 @@ namespace pivrak {
 namespace {
 
 std::string copied_words(const BranchCopy& copy, std::size_t times) {
-    std::string words = fmt::format("{} parts copied", copy.parts.size() * times);
+    std::string words = counted(copy.parts.size() * times, "part") + " copied";
     if (copy.couplings) words += fmt::format(", {} couplings", copy.couplings * times);
     if (copy.tracks) words += fmt::format(", keys of {} channels", copy.tracks * times);
     return words;

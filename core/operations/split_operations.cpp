@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "core/base/words.h"
 #include "core/geometry/cutting.h"
 #include "core/model/edits.h"
 #include "core/operations/all_operations.h"
@@ -34,7 +35,7 @@ Result<Outcome> split(const Document& document, const Arguments& a, const Operat
     if (out.created.empty())
         return Error{"split.nothing", fmt::format("nothing to break apart: {}", fmt::join(whole, ", ")), ""};
     drop_unused_shapes(out.document);
-    out.messages.push_back(fmt::format("{} pieces", out.created.size()));
+    out.messages.push_back(counted(out.created.size(), "piece"));
     if (!whole.empty()) out.messages.push_back(fmt::format("left as they are: {}", fmt::join(whole, ", ")));
     out.readings["pieces"] = out.created.size();
     return out;
@@ -108,7 +109,7 @@ Result<Outcome> by_faces(const Document& document, const Arguments& a, const Ope
         PieceMaker(out, {{"by", "faces"}}, {}).hang(picked.part, std::move(pieces), {rest, name});
     }
     drop_unused_shapes(out.document);
-    out.messages.push_back(fmt::format("{} pieces", out.created.size()));
+    out.messages.push_back(counted(out.created.size(), "piece"));
     out.readings["pieces"] = out.created.size();
     return out;
 }
@@ -171,11 +172,11 @@ Result<Outcome> by_plane(const Document& document, const Arguments& a, const Ope
                                     : fmt::format("the plane misses {}", fmt::join(missed, ", ")),
                      ""};
     drop_unused_shapes(out.document);
-    out.messages.push_back(fmt::format("{} pieces", out.created.size()));
+    out.messages.push_back(counted(out.created.size(), "piece"));
     if (!missed.empty()) out.messages.push_back(fmt::format("the plane misses {}", fmt::join(missed, ", ")));
     if (open_runs && options.cap)
         out.messages.push_back(
-            fmt::format("{} borders are open and were not capped: the surface has gaps", open_runs));
+            fmt::format("not capped, since the surface has gaps: {}", counted(open_runs, "open border")));
     out.readings = {{"pieces", out.created.size()}, {"open_borders", open_runs}};
     return out;
 }

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "core/base/words.h"
 #include "core/geometry/mesh_faults.h"
 #include "core/model/join.h"
 #include "core/model/names.h"
@@ -52,8 +53,8 @@ Result<Outcome> join(const Document& document, const Arguments& a, const Operati
         return Error{"join.one", "one part alone cannot be joined; pick at least two", "parts"};
     Outcome out{document};
     PIVRAK_TRY(removal, join_parts(out.document, parts, into));
-    std::string message =
-        fmt::format("{} parts joined into '{}'", removal.parts + 1, document.parts.find(into)->name);
+    std::string message = fmt::format("{} joined into '{}'", counted(removal.parts + 1, "part"),
+                                      document.parts.find(into)->name);
     if (removal.couplings) message += fmt::format(", {} couplings of theirs removed", removal.couplings);
     if (removal.tracks) message += fmt::format(", keys of {} channels removed", removal.tracks);
     out.messages.push_back(message);
@@ -99,10 +100,9 @@ Result<Outcome> repair(const Document& document, const Arguments& a, const Opera
         out.messages.push_back(fmt::format("'{}' had no face with an area: it is a datum now", part.name));
     }
     drop_unused_shapes(out.document);
-    out.messages.insert(
-        out.messages.begin(),
-        fmt::format("{} shapes mended: {} faces without area and {} doubled ones removed, {} turned round",
-                    mended, zero, doubled, turned));
+    out.messages.insert(out.messages.begin(),
+                        fmt::format("{} mended: {} without area and {} doubled removed, {} turned round",
+                                    counted(mended, "shape"), counted(zero, "face"), doubled, turned));
     out.readings = {{"shapes", mended}, {"zero_area", zero}, {"doubled", doubled}, {"turned", turned}};
     return out;
 }

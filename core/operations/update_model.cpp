@@ -6,6 +6,7 @@
 #include <map>
 #include <set>
 
+#include "core/base/words.h"
 #include "core/geometry/mesh_edit.h"
 #include "core/io/import_model.h"
 #include "core/model/edits.h"
@@ -304,12 +305,13 @@ private:
             if (names.size() > 12) text += fmt::format(" and {} more", names.size() - 12);
             return text;
         };
-        out_.messages.push_back(fmt::format("{} parts have their new shape", replaced_));
+        out_.messages.push_back(fmt::format("{} with a new shape", counted(replaced_, "part")));
         if (!missing_.empty())
             out_.messages.push_back(
                 fmt::format("{} not found again and left as they are: {}", missing_.size(), list(missing_)));
         if (!new_names_.empty())
-            out_.messages.push_back(fmt::format("{} new parts: {}", new_names_.size(), list(new_names_)));
+            out_.messages.push_back(
+                fmt::format("{}: {}", counted(new_names_.size(), "new part"), list(new_names_)));
         out_.readings = {{"replaced", replaced_}, {"missing", missing_}, {"new", new_names_}};
     }
 

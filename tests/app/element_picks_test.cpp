@@ -104,7 +104,7 @@ TEST(Session, AFixIsPreviewedAndTheToolPlaneLeavesWithItsStage) {
     session.acceptPreview();
     EXPECT_NEAR(document_bounds(session.document()).min.z(), 0, 1e-9);
     session.setStage(Stage::Split);
-    session.setToolPlane(Plane{Vec3(0, 0, 1), Vec3(0, 0, 1)});
+    session.setToolPlane(plane_across(2, {0, 0, 1}));
     session.setStage(Stage::Tree);
     EXPECT_FALSE(session.toolPlane().has_value());
 }

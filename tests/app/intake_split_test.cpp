@@ -2,19 +2,23 @@
 // and the tools of Intake and Split as hands use them.
 #include <gtest/gtest.h>
 
+#include <QDragEnterEvent>
 #include <QLabel>
 #include <QListWidget>
+#include <QMimeData>
 #include <QSlider>
 #include <QTableWidget>
 #include <QTest>
 
 #include "core/geometry/mesh_edit.h"
 #include "core/geometry/mesh_faults.h"
+#include "core/io/deliver.h"
 #include "core/io/gltf_write.h"
 #include "core/model/recognised.h"
 #include "core/operations/job.h"
 #include "demo/vehicles.h"
 #include "tests/app/app_test.h"
+#include "tests/support/documents.h"
 #include "tests/support/temp_folder.h"
 #include "tests/support/window.h"
 
@@ -36,6 +40,11 @@ void open(Hands& hands, const char* model) {
     hands.type("importPath", QString::fromStdString(models + "/" + model));
     ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
     hands.click("acceptPreview");
+}
+
+QPoint gripPixel(Hands& hands, CuttingSheet::Grip grip) {
+    const auto place = hands.window.view().sheet()->place(grip, hands.window.view().camera());
+    return {static_cast<int>(place->x()), static_cast<int>(place->y())};
 }
 
 TEST(RawToClean, GroomerFacesForwardStandsAndIsTidy) {
@@ -244,7 +253,7 @@ TEST(CutPlane, IsPlacedByAKnobAndCaps) {
     hands.choose("splitBy", "split.plane");
     ASSERT_TRUE(hands.session.toolPlane().has_value());
     const double before = hands.session.toolPlane()->point.x();
-    const QPoint knob = hands.window.view().planeKnob()->toPoint();
+    const QPoint knob = gripPixel(hands, CuttingSheet::Grip::Move);
     hands.drag(&hands.window.view(), knob, knob + QPoint(25, 0));
     EXPECT_NE(hands.session.toolPlane()->point.x(), before);
     hands.type("planeOffset", "100 mm");
@@ -255,6 +264,59 @@ TEST(CutPlane, IsPlacedByAKnobAndCaps) {
     const Mesh& a = *d.shapes.find(d.parts.find(hands.named("Box A"))->shape)->mesh;
     EXPECT_TRUE(mesh_faults(a).clean());
     EXPECT_NEAR(mesh_bounds(a).size().x(), 0.2, 1e-4) << "from 100 to 300 mm";
+}
+
+TEST(CutPlane, IsTiltedByMarksAndByNumbers) {
+    Hands hands(test::look());
+    hands.click("tabStand-ins");
+    hands.choose("standInKind", "box");
+    hands.type("standIn_chamfer", "0 mm", false);
+    hands.click("previewStandIn");
+    hands.click("acceptPreview");
+    hands.window.view().setDirection(-0.9, 0.35);
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    hands.key(Qt::Key_2);
+    hands.clickRow(hands.named("Box"));
+    hands.choose("splitBy", "split.plane");
+    Viewport& view = hands.window.view();
+    const QPoint mark = gripPixel(hands, CuttingSheet::Grip::Tilt);
+    hands.drag(&view, mark, mark + QPoint(40, 25));
+    const double dragged = hands.session.toolPlane()->tilt_rad * deg_per_rad;
+    EXPECT_GT(std::abs(dragged), 2);
+    EXPECT_NEAR(dragged, std::round(dragged), 1e-9) << "by whole degrees";
+    EXPECT_EQ(hands.session.toolPlane()->turn_rad, 0);
+    EXPECT_EQ(hands.find<QLineEdit>("planeTilt")->text().toStdString(),
+              format_angle(hands.session.toolPlane()->tilt_rad));
+    const QPoint edge = gripPixel(hands, CuttingSheet::Grip::Turn);
+    hands.drag(&view, edge, edge + QPoint(30, 10), Qt::ShiftModifier);
+    const double turned = hands.session.toolPlane()->turn_rad * deg_per_rad;
+    EXPECT_NE(turned, 0);
+    EXPECT_NEAR(turned / 5, std::round(turned / 5), 1e-9) << "Shift steps by 5";
+    hands.type("planeTilt", "45");
+    hands.type("planeTurn", "0");
+    hands.type("planeTilt", "much", true);
+    EXPECT_FALSE(hands.refusals.isEmpty());
+    EXPECT_NEAR(hands.session.toolPlane()->tilt_rad, pi / 4, 1e-12) << "nonsense changes nothing";
+    hands.type("planeOffset", "0");
+    hands.click("previewSplit");
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    hands.click("acceptPreview");
+    const Document& d = hands.session.document();
+    const auto& planes = [&](const char* name) {
+        const Part& half = *d.parts.find(hands.named(name));
+        const Mesh& mesh = *d.shapes.find(half.shape)->mesh;
+        EXPECT_TRUE(mesh_faults(mesh).clean());
+        double least = 1e9, most = -1e9;
+        for (const Vec3f& p : mesh.positions) {
+            const Vec3 at = (world_from_rest(d, half.id) * half.part_from_shape).point(p.cast<double>());
+            const double height = at.dot(Vec3(1, 0, -1)) / std::sqrt(2.0);
+            least = std::min(least, height);
+            most = std::max(most, height);
+        }
+        return std::pair(least, most);
+    };
+    EXPECT_NEAR(planes("Box A").first, 0, 1e-6) << "one half starts at the tilted plane";
+    EXPECT_NEAR(planes("Box B").second, 0, 1e-6) << "the other ends there";
 }
 
 TEST(Copies, RepeatMirrorAndSets) {
@@ -351,6 +413,109 @@ TEST(StandUp, TwoPickedPointsSetTheSize) {
     ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
     hands.click("acceptPreview");
     EXPECT_NEAR(document_bounds(hands.session.document()).size().x(), 1.8, 1e-3) << "three times 600 mm";
+}
+
+/// A file is dropped on the window as a file manager does it.
+void drop(Hands& hands, const QString& path) {
+    QMimeData data;
+    data.setUrls({QUrl::fromLocalFile(path)});
+    const QPoint at(600, 300);
+    QDragEnterEvent enter(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(&hands.window, &enter);
+    ASSERT_TRUE(enter.isAccepted()) << "the window takes files";
+    QDropEvent drop(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(&hands.window, &drop);
+    hands.settle();
+}
+
+TEST(DragAndDrop, ModelsArePreviewedProjectsOpenedOthersRefused) {
+    Hands hands(test::look());
+    drop(hands, QString::fromStdString(models + "/cabin.glb"));
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    EXPECT_TRUE(hands.session.document().parts.empty()) << "nothing is taken before Accept";
+    hands.click("acceptPreview");
+    EXPECT_FALSE(hands.session.document().parts.empty());
+    const Document before = hands.session.document();
+    test::TempFolder folder;
+    drop(hands, QString::fromStdString(folder.write("notes.txt", "no model").string()));
+    ASSERT_FALSE(hands.refusals.isEmpty());
+    EXPECT_TRUE(hands.refusals.last().contains("COLLADA")) << "the refusal lists what can be read";
+    EXPECT_TRUE(hands.session.document() == before);
+    hands.session.undo();
+    drop(hands, QString::fromStdString(models + "/drive-station.pivrak.glb"));
+    EXPECT_EQ(hands.session.projectName(), "drive-station");
+}
+
+/// The newer file is asked for by a button; what is replaced and what is not found is told before Accept.
+TEST(NewerModel, IsPreviewedAndKeepsTheRig) {
+    test::TempFolder folder;
+    const auto write = [&](double height, bool spare) {
+        Document d = empty_document();
+        test::add_shaped(d, "door", with_normals(test::box({0, 0, 0}, {0.1, 1, height})));
+        if (spare) test::add_shaped(d, "spare", with_normals(test::box({2, 0, 0}, {3, 1, 1})));
+        const auto bytes = delivery_bytes(d, {}, {})->bytes;
+        folder.write("m.glb", std::string(bytes.begin(), bytes.end()));
+    };
+    write(2, true);
+    Hands hands(test::look());
+    hands.type("importPath", QString::fromStdString((folder / "m.glb").string()));
+    hands.click("acceptPreview");
+    hands.session.run({{"op", "joint.set"}, {"parts", {"door"}}, {"kind", "hinge"}, {"axis", "z"}});
+    hands.session.run({{"op", "channel.set"}, {"parts", {"door"}}, {"value", "30 deg"}});
+    const Part rigged = *hands.session.document().parts.find(hands.named("door"));
+    write(2.4, false);
+    hands.open_answer = QString::fromStdString((folder / "m.glb").string());
+    hands.click("tabSwap");
+    hands.click("updateModelFile");
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    EXPECT_TRUE(hands.text("previewText").contains("spare")) << "not found again, and told";
+    hands.click("acceptPreview");
+    const Document& d = hands.session.document();
+    const Part& door = *d.parts.find(hands.named("door"));
+    EXPECT_TRUE(door.joint == rigged.joint);
+    EXPECT_TRUE(door.parent_from_rest == rigged.parent_from_rest);
+    EXPECT_NEAR(d.shapes.find(door.shape)->bounds.size().z(), 2.4, 1e-6);
+    EXPECT_TRUE(find_part(d, "spare").ok());
+    hands.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_NEAR(hands.session.document()
+                    .shapes.find(hands.session.document().parts.find(door.id)->shape)
+                    ->bounds.size()
+                    .z(),
+                2, 1e-6);
+}
+
+/// A million nodes beside each other come in, are listed and drawn, and leave again.
+TEST(LargeFiles, AMillionNodesComeInAndLeave) {
+    constexpr int count = 1000000;
+    std::string nodes, numbers;
+    nodes.reserve(std::size_t{count} * 60);
+    for (int i = 0; i < count; ++i) {
+        nodes +=
+            fmt::format(R"({{"name":"bit {}","mesh":0,"translation":[{},0,{}]}},)", i, i % 1000, i / 1000);
+        numbers += std::to_string(i) + ",";
+    }
+    nodes.pop_back();
+    numbers.pop_back();
+    test::TempFolder folder;
+    const std::string json = R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[)" + numbers +
+                             R"(]}],"nodes":[)" + nodes +
+                             R"(],"meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],)"
+                             R"("buffers":[{"byteLength":36,"uri":"b.bin"}],)"
+                             R"("bufferViews":[{"buffer":0,"byteLength":36}],)"
+                             R"("accessors":[{"bufferView":0,"componentType":5126,"count":3,"type":"VEC3",)"
+                             R"("min":[0,0,0],"max":[1,1,0]}]})";
+    const std::array<float, 9> corners{0, 0, 0, 1, 0, 0, 0, 1, 0};
+    folder.write("b.bin", {reinterpret_cast<const char*>(corners.data()), sizeof corners});
+    folder.write("million.gltf", json);
+    Hands hands(test::look());
+    hands.type("importPath", QString::fromStdString((folder / "million.gltf").string()));
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    EXPECT_EQ(hands.session.shownDocument().parts.size(), count + 1u);
+    EXPECT_EQ(hands.session.shownDocument().shapes.size(), 1u) << "all show one shape";
+    EXPECT_EQ(hands.text("modelContents"), "1,000,001 parts, 1,000,000 triangles, 1 material");
+    hands.key(Qt::Key_Escape);
+    EXPECT_EQ(hands.session.previewed(), nullptr);
+    EXPECT_TRUE(hands.session.document().parts.empty());
 }
 
 /// A file of a million triangles keeps the window alive, and can be given up.

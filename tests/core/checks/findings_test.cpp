@@ -91,7 +91,7 @@ TEST(Findings, GearsThatDoNotFit) {
 TEST(Findings, KeysThatDoNothingOrLeaveTheLimits) {
     Document d = gears(0, 0);
     test::key(d, test::named(d, "large"), {{0, 0}});
-    EXPECT_EQ(message(d, "keys.driven"), "1 keys of 'large' do nothing: 'small' drives it");
+    EXPECT_EQ(message(d, "keys.driven"), "1 key of 'large' without effect: 'small' drives it");
     Part small = *d.parts.find(test::named(d, "small"));
     small.joint.turn.limits = Limits{0, 1};
     d.parts.set(small);
@@ -102,7 +102,7 @@ TEST(Findings, KeysThatDoNothingOrLeaveTheLimits) {
     small.joint.kind = JointKind::Fixed;
     Document fixed = on_floor();
     test::key(fixed, test::named(fixed, "box"), {{0, 0}});
-    EXPECT_EQ(message(fixed, "keys.fixed"), "1 keys of 'box' do nothing: its joint is fixed");
+    EXPECT_EQ(message(fixed, "keys.fixed"), "1 key of 'box' without effect: its joint is fixed");
 }
 
 TEST(Findings, ADrivenGearStoppedByItsLimitIsToldWithTheFrame) {

@@ -52,6 +52,58 @@ TEST(CutMesh, ClosedShapesStayClosedInAnyPose) {
         }
 }
 
+/// Bodies that cut through each other keep what each of them is; a cavity stays one, and so does a core that
+/// stands in a full block.
+TEST(CutMesh, BodiesThatReachIntoEachOtherStayClosed) {
+    const Mesh block = test::box({0, 0, 0}, {2, 2, 2}), crossing = test::box({1, 1, -1}, {3, 3, 3}),
+               core = test::box({0.5, 0.5, -1}, {1.5, 1.5, 3});
+    Mesh cavity = test::box({0.5, 0.5, 0.5}, {1.5, 1.5, 1.5});
+    for (std::size_t t = 0; t < cavity.triangle_count(); ++t)
+        std::swap(cavity.indices[3 * t + 1], cavity.indices[3 * t + 2]);
+    struct Case {
+        const char* name;
+        Mesh mesh;
+        double volume;
+        std::size_t loops;
+    };
+    for (const Case& c :
+         {Case{"crossing", test::joined(block, crossing), 8 + 16, 2},
+          Case{"core", test::joined(block, core), 8 + 4, 2},
+          Case{"cavity", test::joined(block, cavity), 8 - 1, 2}, Case{"turned inside out", cavity, -1, 1},
+          Case{"doubled", test::joined(block, block), 16, 2}})
+        for (const Frame& pose : test::world_poses()) {
+            SCOPED_TRACE(c.name);
+            const Plane plane{pose.point({1.01, 1.02, 1.03}),
+                              pose.direction(Vec3(0.1, -0.05, 1).normalized())};
+            const CutHalves halves = cut_mesh(transformed(c.mesh, pose), plane);
+            EXPECT_EQ(halves.open_runs, 0u);
+            EXPECT_EQ(halves.cap_loops, c.loops);
+            EXPECT_NEAR(enclosed_volume(halves.above) + enclosed_volume(halves.below), c.volume, 2e-4);
+            if (std::string(c.name) == "doubled") continue;  // every edge has four faces
+            EXPECT_EQ(mesh_faults(halves.above).open_edges, 0u);
+            EXPECT_EQ(mesh_faults(halves.below).open_edges, 0u);
+        }
+}
+
+/// A band that crosses itself, so that the border of the cut does: whatever the cap is, it ends, and what
+/// stays open is known.
+TEST(CutMesh, ASurfaceThatCrossesItselfIsCutAndItsGapsAreKnown) {
+    Mesh band;
+    for (const double z : {0.0, 1.0})
+        for (const Vec2& p : {Vec2(0, 0), Vec2(2, 2), Vec2(2, 0), Vec2(0, 2)})
+            band.positions.push_back(Vec3(p.x(), p.y(), z).cast<float>());
+    for (std::uint32_t i = 0; i < 4; ++i) {
+        const std::uint32_t j = (i + 1) % 4;
+        band.indices.insert(band.indices.end(), {i, j, j + 4, i, j + 4, i + 4});
+    }
+    band.submeshes = {{MaterialId{}, 0, static_cast<std::uint32_t>(band.indices.size()), {}}};
+    const CutHalves halves = cut_mesh(band, {Vec3(0, 0, 0.5), Vec3(0, 0, 1)});
+    const CutHalves open = cut_mesh(band, {Vec3(0, 0, 0.5), Vec3(0, 0, 1)}, {.cap = false});
+    EXPECT_NEAR(surface_area(open.above) + surface_area(open.below), surface_area(band), 1e-5);
+    EXPECT_GE(surface_area(halves.above), surface_area(open.above) - 1e-9);
+    EXPECT_GT(mesh_faults(halves.above).open_edges, 0u) << "its other end is open at least";
+}
+
 TEST(CutMesh, APlaneThatMissesLeavesOneHalfEmpty) {
     const Mesh box = test::box({0, 0, 0}, {1, 1, 1});
     const CutHalves halves = cut_mesh(box, {Vec3(0, 0, 5), Vec3(0, 0, 1)});

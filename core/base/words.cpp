@@ -1,0 +1,20 @@
+#include "core/base/words.h"
+
+#include <fmt/format.h>
+
+#include <string>
+
+namespace pivrak {
+
+std::string counted(std::size_t count, std::string_view one, std::string_view many) {
+    if (count == 1) return fmt::format("1 {}", one);
+    const std::string plain = std::to_string(count);
+    std::string digits;
+    for (std::size_t i = 0; i < plain.size(); ++i) {
+        if (i > 0 && (plain.size() - i) % 3 == 0) digits += ',';
+        digits += plain[i];
+    }
+    return many.empty() ? fmt::format("{} {}s", digits, one) : fmt::format("{} {}", digits, many);
+}
+
+}  // namespace pivrak
