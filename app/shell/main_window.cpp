@@ -84,6 +84,8 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
     connect(&session_, &Session::documentChanged, this, &MainWindow::retitle);
     connect(&session_, &Session::projectChanged, this, &MainWindow::retitle);
     connect(&session_, &Session::stageChanged, this, &MainWindow::showStage);
+    // Keys go to the view, not into a field that the panel opens with.
+    connect(&session_, &Session::arrived, view_, [this] { view_->setFocus(); });
     showStage();
     retitle();
     actions_->update();
@@ -211,6 +213,9 @@ QWidget* MainWindow::makeCorner() {
     title_ = new QLabel;
     title_->setObjectName(QStringLiteral("projectTitle"));
     title_->setProperty("role", "soft");
+    // The corner of a menu bar does not follow its contents.
+    title_->setFixedWidth(220);
+    title_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     auto* find = new QPushButton(tr("Find an action…   Ctrl+Space"));
     find->setObjectName(QStringLiteral("findAction"));
     find->setFocusPolicy(Qt::NoFocus);
@@ -574,7 +579,7 @@ bool MainWindow::mayLeave() {
 
 void MainWindow::retitle() {
     const QString name = session_.projectName() + (session_.isModified() ? QStringLiteral(" •") : QString());
-    title_->setText(name);
+    title_->setText(title_->fontMetrics().elidedText(name, Qt::ElideMiddle, title_->width()));
     setWindowTitle(tr("%1 · Pivrak").arg(name));
 }
 
