@@ -6,7 +6,8 @@
 
 namespace pivrak {
 
-/// A count with its noun: `1 part`, `23 parts`, `1,000,001 parts`. `many` is the noun with an s when left out.
+/// A count with its noun: `1 part`, `23 parts`, `1,000,001 parts`. `many` is the noun with an s when left
+/// out.
 std::string counted(std::size_t count, std::string_view one, std::string_view many = {});
 
 }  // namespace pivrak

@@ -165,7 +165,8 @@ private:
     };
 
     Result<void> read_nodes() {
-        // A root that readers make up is no part of a path: whether there is one depends on the file's others.
+        // A root that readers make up is no part of a path: whether there is one depends on the file's
+        // others.
         const aiNode& root = *scene_.mRootNode;
         std::vector<Pending> pending{{&root, PartId{}, Mat4::Identity(), Frame{},
                                       is_made_up(root) ? "" : "/" + text_of(root.mName.C_Str())}};
