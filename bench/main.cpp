@@ -71,6 +71,8 @@ int main(int argc, char** argv) {
           "BM_assimp_obj");
     ratio("B5", "import of a GLB of 1 000 000 triangles / assimp reading it", 1.25, "BM_import_glb",
           "BM_assimp_glb");
+    ratio("B6", "clearance at 360 steps, 50 000 against 200 000 triangles, same answers / FCL asked anew",
+          0.1, "BM_swing", "BM_swing_anew");
     const double pick = times.seconds("BM_pick"), by_hand = times.seconds("BM_pick_by_hand");
     if (pick > 0 && by_hand > 0)
         row("pick", "what lies under the pointer among 1 000 000 triangles / asking every triangle",

@@ -4,6 +4,7 @@
 
 #include <filesystem>
 
+#include "cli/load.h"
 #include "core/checks/findings.h"
 #include "core/io/atomic_file.h"
 #include "core/io/import_model.h"
@@ -15,9 +16,7 @@ namespace pivrak::cli {
 
 using nlohmann::json;
 
-namespace {
-
-int fail(const Error& error, bool as_json = false) {
+int fail(const Error& error, bool as_json) {
     if (as_json)
         fmt::print(
             "{}\n",
@@ -27,12 +26,6 @@ int fail(const Error& error, bool as_json = false) {
     return 1;
 }
 
-struct Loaded {
-    Document document;
-    std::vector<std::string> messages;
-};
-
-/// A project, or any model that can be imported.
 Result<Loaded> load(const std::string& file) {
     if (is_project_path(file)) {
         PIVRAK_TRY(document, open_project(file));
@@ -41,6 +34,8 @@ Result<Loaded> load(const std::string& file) {
     PIVRAK_TRY(imported, import_model(empty_document(), file));
     return Loaded{std::move(imported.document), std::move(imported.messages)};
 }
+
+namespace {
 
 json to_json(const Vec3& v) {
     return {v.x(), v.y(), v.z()};

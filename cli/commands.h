@@ -11,5 +11,15 @@ int list_operations(bool as_json);
 int run(const std::string& job_file, bool as_json);
 int bake(const std::string& file, const std::string& clip, const std::string& csv_file);
 int check(const std::string& file, bool as_json);
+/// Run-out and tilt of every round part that turns, or of one part.
+int spin(const std::string& file, const std::string& part, bool as_json);
+/// Clearance of a part through a range of its joint, and first contacts. `from` and `to` are texts with a
+/// unit, degrees or metres without one.
+struct SwingCommand {
+    std::string file, part, from, to;
+    int steps = 180;
+    bool as_json = false;
+};
+int swing(const SwingCommand& command);
 
 }  // namespace pivrak::cli

@@ -44,6 +44,27 @@ int main(int argc, char** argv) {
     check->add_flag("--json", json, "prints JSON");
     check->callback([&] { exit_code = pivrak::cli::check(file, json); });
 
+    std::string part;
+    auto* spin =
+        app.add_subcommand("spin", "Measures run-out and tilt of round parts about the axes they turn on.");
+    spin->add_option("FILE", file, "a project")->required();
+    spin->add_option("--part", part, "one part, by name or path; all hinges and cylinders when left out");
+    spin->add_flag("--json", json, "prints JSON");
+    spin->callback([&] { exit_code = pivrak::cli::spin(file, part, json); });
+
+    pivrak::cli::SwingCommand sweep;
+    auto* swing = app.add_subcommand(
+        "swing",
+        "Sweeps a part through a range of its joint: clearance to its neighbours and first contacts.");
+    swing->add_option("FILE", sweep.file, "a project")->required();
+    swing->add_option("--part", sweep.part, "the part, by name or path")->required();
+    swing->add_option("--from", sweep.from, "where the range begins, for example -30deg or -0.2m")
+        ->required();
+    swing->add_option("--to", sweep.to, "where it ends")->required();
+    swing->add_option("--steps", sweep.steps, "steps of the curve")->check(CLI::Range(1, 100000));
+    swing->add_flag("--json", sweep.as_json, "prints JSON with the curve");
+    swing->callback([&] { exit_code = pivrak::cli::swing(sweep); });
+
     CLI11_PARSE(app, argc, argv);
     return exit_code;
 }

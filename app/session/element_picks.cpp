@@ -6,6 +6,25 @@
 
 namespace pivrak {
 
+nlohmann::json PickedPlace::argument() const {
+    nlohmann::json place{{"part", part.value}};
+    switch (kind) {
+        case Kind::Vertex:
+            place["vertex"] = a;
+            break;
+        case Kind::EdgeMiddle:
+            place["edge"] = {a, b};
+            break;
+        case Kind::FaceCentre:
+            place["face"] = a;
+            break;
+        case Kind::RimCentre:
+            place["rim"] = {a, b};
+            break;
+    }
+    return place;
+}
+
 std::size_t ElementPicks::face_count() const {
     std::size_t count = 0;
     for (const auto& [part, mask] : faces)

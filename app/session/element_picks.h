@@ -9,7 +9,7 @@
 namespace pivrak {
 
 /// What a click in the view picks.
-enum class PickKind { Parts, Faces, Edges, Points };
+enum class PickKind { Parts, Faces, Edges, Points, Places };
 
 /// How picking works at the moment.
 struct PickSettings {
@@ -33,13 +33,28 @@ struct PickedPoint {
     auto operator<=>(const PickedPoint&) const = default;
 };
 
-/// Faces, edges and vertices picked inside parts.
+/// A place measured on a part's shape, as an operation's place names it.
+struct PickedPlace {
+    enum class Kind { Vertex, EdgeMiddle, FaceCentre, RimCentre };
+    PartId part;
+    Kind kind = Kind::Vertex;
+    std::uint32_t a = 0, b = 0;  ///< vertices of an edge or rim, a vertex, or a triangle
+    Vec3 in_shape{0, 0, 0};      ///< [m]
+
+    nlohmann::json argument() const;
+    bool operator==(const PickedPlace& other) const {
+        return part == other.part && kind == other.kind && a == other.a && b == other.b;
+    }
+};
+
+/// Faces, edges, vertices and places picked inside parts.
 struct ElementPicks {
     std::map<PartId, FaceMask> faces;
     std::vector<PickedEdge> edges;    ///< in the order they were picked
     std::vector<PickedPoint> points;  ///< in the order they were picked
+    std::vector<PickedPlace> places;  ///< in the order they were picked
 
-    bool empty() const { return faces.empty() && edges.empty() && points.empty(); }
+    bool empty() const { return faces.empty() && edges.empty() && points.empty() && places.empty(); }
     std::size_t face_count() const;
     bool operator==(const ElementPicks&) const = default;
 

@@ -52,6 +52,8 @@ void Session::setStage(Stage stage) {
     if (stage == stage_) return;
     leavePreview();
     setToolPlane(std::nullopt);
+    // Places are picked for pivots only.
+    if (pick_settings_.kind == PickKind::Places) setPickSettings({});
     stage_ = stage;
     emit stageChanged();
 }
@@ -136,6 +138,11 @@ Result<void> Session::mayTurn(PartId part) const {
 void Session::holdTurn(PartId part, double turn_rad) {
     if (!mayTurn(part)) return;
     held_ = {part, turn_rad};
+    updatePose();
+}
+
+void Session::dropHeld() {
+    held_.reset();
     updatePose();
 }
 

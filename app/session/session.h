@@ -100,6 +100,8 @@ public:
     /// key is on, otherwise its resting turn.
     void holdTurn(PartId part, double turn_rad);
     void releaseTurn();
+    /// Lets go of a held turn; the part is where it was.
+    void dropHeld();
     /// Sets a turn at once, as typing does.
     bool setTurn(PartId part, double turn_rad);
 

@@ -127,6 +127,10 @@ void GaugeBar::expect() {
                 return part ? tr("Preview how the selection breaks apart, then accept")
                             : tr("Pick the lumps to break apart, or let Find recognise parts and repeats");
             case Stage::Pivots:
+                if (session_.pickSettings().kind == PickKind::Places)
+                    return tr(
+                        "Click corners, edges, round rims or flat sides: two make a hinge line; beside the "
+                        "model clears");
                 return part ? tr("Fit a cylinder to round parts, or take the middle of the bounds")
                             : tr("Pick the parts whose pivot is off");
             case Stage::Tree:

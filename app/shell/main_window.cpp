@@ -15,6 +15,7 @@
 #include "app/stages/intake_panel.h"
 #include "app/stages/keys_panel.h"
 #include "app/stages/piece_table.h"
+#include "app/stages/pivot_plots.h"
 #include "app/stages/pivots_panel.h"
 #include "app/stages/rig_panel.h"
 #include "app/stages/split_panel.h"
@@ -62,7 +63,8 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
       questions_(std::move(questions)),
       examples_(std::move(examples_folder)),
       actions_(new Actions(*this)),
-      player_(new Player(session, this)) {
+      player_(new Player(session, this)),
+      pivot_checks_(new PivotChecks(session, this)) {
     setObjectName(QStringLiteral("mainWindow"));
     setWindowIcon(QIcon(QStringLiteral(":/icons/pivrak.svg")));
     setAcceptDrops(true);
@@ -120,7 +122,7 @@ QWidget* MainWindow::makePanel(Stage stage) {
         case Stage::Split:
             return new SplitPanel(session_);
         case Stage::Pivots:
-            return new PivotsPanel(session_);
+            return new PivotsPanel(session_, *pivot_checks_);
         case Stage::Tree:
             return new TreePanel(session_);
         case Stage::Rig:
@@ -156,7 +158,15 @@ void MainWindow::showStage() {
         pieces_ = new PieceTable(session_);
         lower_->addWidget(pieces_);
     }
-    lower_->setVisible(session_.stage() == Stage::Split);
+    if (session_.stage() == Stage::Pivots && !pivot_plots_) {
+        pivot_plots_ = new PivotPlots(session_, *pivot_checks_, look_);
+        lower_->addWidget(pivot_plots_);
+    }
+    QWidget* below = session_.stage() == Stage::Split    ? static_cast<QWidget*>(pieces_)
+                     : session_.stage() == Stage::Pivots ? pivot_plots_
+                                                         : nullptr;
+    if (below) lower_->setCurrentWidget(below);
+    lower_->setVisible(below != nullptr);
 }
 
 QWidget* MainWindow::makeViewArea() {

@@ -8,6 +8,7 @@
 #include <functional>
 
 #include "app/parts/parts_panel.h"
+#include "app/session/pivot_checks.h"
 #include "app/session/session.h"
 #include "app/shell/actions.h"
 #include "app/shell/gauge_bar.h"
@@ -81,6 +82,7 @@ private:
     Actions* actions_;
     ActionFinder* finder_;
     Player* player_;
+    PivotChecks* pivot_checks_;
     StageRail* rail_;
     PartsPanel* parts_;
     Viewport* view_;
@@ -93,6 +95,7 @@ private:
     std::array<QWidget*, stage_count> made_panels_{};
     QStackedWidget* lower_;
     PieceTable* pieces_ = nullptr;
+    QWidget* pivot_plots_ = nullptr;
     TimeStrip* time_;
     GaugeBar* gauge_bar_;
     QLabel* title_;

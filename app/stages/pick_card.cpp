@@ -120,7 +120,7 @@ void PickCard::growParts(Growth growth) {
 
 void PickCard::refresh() {
     const PickSettings& settings = session_.pickSettings();
-    kinds_->button(static_cast<int>(settings.kind))->setChecked(true);
+    if (QAbstractButton* kind = kinds_->button(static_cast<int>(settings.kind))) kind->setChecked(true);
     through_->setChecked(settings.through);
     lasso_->setChecked(settings.lasso);
     const ElementPicks& picks = session_.picks();

@@ -1,23 +1,35 @@
 #pragma once
 
+#include "app/session/pivot_checks.h"
 #include "app/stages/stage_panel.h"
 
 namespace pivrak {
 
-/// Places pivots by measurement, with their numbers shown before they are taken.
+class ShapePivotCard;
+class PickedPivotCard;
+class TypedPivotCard;
+class PivotAimCard;
+class SpinCard;
+class SwingCard;
+
+/// Places and aims pivots by measurement, with their numbers shown before they are taken, and checks how they
+/// spin and swing.
 class PivotsPanel : public StagePanel {
     Q_OBJECT
 
 public:
-    explicit PivotsPanel(Session& session, QWidget* parent = nullptr);
+    PivotsPanel(Session& session, PivotChecks& checks, QWidget* parent = nullptr);
 
 protected:
     void refresh() override;
 
 private:
-    QPushButton *middle_, *base_, *fit_;
-    QComboBox* axis_;
-    QLabel* place_;
+    ShapePivotCard* shape_;
+    PickedPivotCard* picked_;
+    TypedPivotCard* typed_;
+    PivotAimCard* aim_;
+    SpinCard* spin_;
+    SwingCard* swing_;
 };
 
 }  // namespace pivrak

@@ -139,6 +139,36 @@ void ViewOverlay::paintPicks(QPainter& painter) const {
     painter.setPen(QPen(theme.card, 1.5));
     painter.setBrush(theme.raspberry);
     for (const QPointF& at : places) painter.drawEllipse(at, 4.5, 4.5);
+    paintPlaces(painter);
+}
+
+/// Picked places as numbered rings, with the line that two of them make.
+void ViewOverlay::paintPlaces(QPainter& painter) const {
+    const Theme& theme = view_.look_.theme();
+    const Session& session = view_.session_;
+    QPolygonF seen;
+    for (const PickedPlace& place : session.picks().places) {
+        const Part* part = session.shownDocument().parts.find(place.part);
+        if (!part) return;
+        const Vec3 at = view_.camera_.project(
+            (session.worldFromPart(place.part) * part->part_from_shape).point(place.in_shape));
+        if (at.z() <= 0) return;
+        seen << QPointF(at.x(), at.y());
+    }
+    painter.setBrush(Qt::NoBrush);
+    if (seen.size() == 2) {
+        painter.setPen(QPen(theme.raspberry, 2, Qt::DashLine));
+        painter.drawLine(seen[0], seen[1]);
+    }
+    painter.setFont(Look::uiFont(11, true));
+    for (int i = 0; i < seen.size(); ++i) {
+        painter.setPen(QPen(theme.card, 4.5));
+        painter.drawEllipse(seen[i], 6, 6);
+        painter.setPen(QPen(theme.raspberry, 2));
+        painter.drawEllipse(seen[i], 6, 6);
+        painter.drawPoint(seen[i]);
+        painter.drawText(seen[i] + QPointF(9, -6), QString::number(i + 1));
+    }
 }
 
 /// An arrow on the floor before the model: there its front is.

@@ -22,6 +22,7 @@ private:
     void paintFrame(QPainter& painter, const Frame& world, double length_px, bool named) const;
     void paintOutline(QPainter& painter) const;
     void paintPicks(QPainter& painter) const;
+    void paintPlaces(QPainter& painter) const;
     void paintFront(QPainter& painter) const;
     void paintEmpty(QPainter& painter) const;
     Viewport& view_;

@@ -5,10 +5,12 @@
 #include <cmath>
 #include <set>
 
+#include "core/operations/places.h"
+
 namespace pivrak {
 namespace {
 
-constexpr double reach_px = 14;
+constexpr double reach_px = 14, corner_px = 9;
 /// Outlines are looked at in about this many places; more would not be seen.
 constexpr double most_rays = 250000;
 
@@ -139,6 +141,37 @@ std::optional<PickedEdge> ViewPicker::edge(const Camera& camera, const QPointF& 
                           std::max(seen->vertices[k], seen->vertices[next])};
     }
     return best;
+}
+
+std::optional<PickedPlace> ViewPicker::place(const Camera& camera, const QPointF& pixel) {
+    const auto found = hit(camera, pixel);
+    const auto seen = found ? seen_triangle(session_, camera, found->part, found->triangle) : std::nullopt;
+    if (!seen) return std::nullopt;
+    const auto placed = [&](PickedPlace::Kind kind, std::uint32_t a, std::uint32_t b) {
+        PickedPlace place{found->part, kind, a, b, {0, 0, 0}};
+        const auto in_shape = place_in_shape(*seen->mesh, place.argument());
+        return in_shape ? (place.in_shape = *in_shape, std::optional(place)) : std::nullopt;
+    };
+    for (std::size_t k = 0; k < 3; ++k)
+        if ((seen->corners[k].head<2>() - vec(pixel)).norm() < corner_px)
+            return placed(PickedPlace::Kind::Vertex, seen->vertices[k], 0);
+    std::size_t side = 0;
+    double nearest = reach_px;
+    for (std::size_t k = 0; k < 3; ++k) {
+        const double distance =
+            distance_to_segment(vec(pixel), seen->corners[k].head<2>(), seen->corners[(k + 1) % 3].head<2>());
+        if (distance < nearest) {
+            nearest = distance;
+            side = k;
+        }
+    }
+    if (nearest < reach_px) {
+        const std::uint32_t a = seen->vertices[side], b = seen->vertices[(side + 1) % 3];
+        if (auto rim = placed(PickedPlace::Kind::RimCentre, a, b)) return rim;
+        const Vec2 middle = 0.5 * (seen->corners[side] + seen->corners[(side + 1) % 3]).head<2>();
+        if ((middle - vec(pixel)).norm() < reach_px) return placed(PickedPlace::Kind::EdgeMiddle, a, b);
+    }
+    return placed(PickedPlace::Kind::FaceCentre, found->triangle, 0);
 }
 
 std::vector<ViewPicker::Seen> ViewPicker::seen_inside(const Camera& camera, const QPolygonF& outline) {

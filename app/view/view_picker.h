@@ -29,6 +29,9 @@ public:
     /// The vertex, or the side, of the triangle under a pixel that is nearest to it, within some pixels.
     std::optional<PickedPoint> point(const Camera& camera, const QPointF& pixel);
     std::optional<PickedEdge> edge(const Camera& camera, const QPointF& pixel);
+    /// What a pivot may go to near a pixel: a corner, the middle of an edge, the centre of a round rim whose
+    /// edge is under it, or the middle of the flat area.
+    std::optional<PickedPlace> place(const Camera& camera, const QPointF& pixel);
 
     /// Parts that lie whole inside an outline; only those that show a pixel there, unless `through`.
     std::vector<PartId> parts_inside(const Camera& camera, const QPolygonF& outline, bool through);

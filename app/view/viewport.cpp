@@ -298,7 +298,9 @@ void combine(std::vector<T>& into, const std::vector<T>& picked, bool take_out) 
 void Viewport::combinePicks(const ElementPicks& picked, Qt::KeyboardModifiers modifiers) {
     ElementPicks now;
     const bool take_out = modifiers & Qt::ControlModifier;
-    if (modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) now = session_.picks();
+    // Places gather: a hinge line needs two, and a click beside the model clears them.
+    const bool gathers = !picked.places.empty();
+    if (gathers || modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) now = session_.picks();
     for (const auto& [part, mask] : picked.faces) {
         FaceMask& own = now.faces[part];
         own.resize(mask.size());
@@ -310,6 +312,7 @@ void Viewport::combinePicks(const ElementPicks& picked, Qt::KeyboardModifiers mo
     });
     combine(now.edges, picked.edges, take_out);
     combine(now.points, picked.points, take_out);
+    combine(now.places, picked.places, take_out);
     session_.setPicks(std::move(now));
 }
 
@@ -329,6 +332,8 @@ void Viewport::pickAt(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
         }
     if (kind == PickKind::Edges)
         if (const auto edge = picker_.edge(camera_, pixel)) picked.edges.push_back(*edge);
+    if (kind == PickKind::Places)
+        if (const auto place = picker_.place(camera_, pixel)) picked.places.push_back(*place);
     if (kind == PickKind::Points)
         if (const auto point = picker_.point(camera_, pixel)) picked.points.push_back(*point);
     combinePicks(picked, modifiers);

@@ -31,6 +31,7 @@ std::vector<Finding> check_document(const Document& document, const Progress& pr
     check_model(document, findings);
     check_shapes(document, progress, facts, findings);
     check_tree(document, findings);
+    check_pivots(document, progress, facts, findings);
     check_rig(document, findings);
     check_clips(document, findings);
     facts.forget_unused();

@@ -2,12 +2,14 @@
 
 #include <memory>
 #include <nlohmann/json.hpp>
+#include <optional>
 #include <string>
 #include <unordered_map>
 #include <vector>
 
 #include "core/base/progress.h"
 #include "core/geometry/mesh_faults.h"
+#include "core/geometry/round_axis.h"
 #include "core/model/document.h"
 
 namespace pivrak {
@@ -38,6 +40,8 @@ public:
         bool is_sheet = false;  ///< open on purpose: a surface that looks one way, such as a ground
     };
     const Facts& of(const std::shared_ptr<const Mesh>& mesh);
+    /// The axis of a round mesh; none when it is not round. Measured when first asked for.
+    const std::optional<RoundAxis>& axis_of(const std::shared_ptr<const Mesh>& mesh);
     /// Forgets meshes that nobody else holds any more.
     void forget_unused();
 
@@ -46,7 +50,12 @@ private:
         std::weak_ptr<const Mesh> mesh;
         Facts facts;
     };
+    struct AxisEntry {
+        std::weak_ptr<const Mesh> mesh;
+        std::optional<RoundAxis> axis;
+    };
     std::unordered_map<const Mesh*, Entry> entries_;
+    std::unordered_map<const Mesh*, AxisEntry> axes_;
 };
 
 /// All findings of a document, by stage. Deterministic. A cancelled run gives those found so far.
@@ -58,6 +67,8 @@ void check_model(const Document& document, std::vector<Finding>& findings);
 void check_shapes(const Document& document, const Progress& progress, MeshFacts& known,
                   std::vector<Finding>& findings);
 void check_tree(const Document& document, std::vector<Finding>& findings);
+void check_pivots(const Document& document, const Progress& progress, MeshFacts& known,
+                  std::vector<Finding>& findings);
 void check_rig(const Document& document, std::vector<Finding>& findings);
 void check_clips(const Document& document, std::vector<Finding>& findings);
 

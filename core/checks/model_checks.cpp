@@ -157,8 +157,18 @@ const MeshFacts::Facts& MeshFacts::of(const std::shared_ptr<const Mesh>& mesh) {
     return entry.facts;
 }
 
+const std::optional<RoundAxis>& MeshFacts::axis_of(const std::shared_ptr<const Mesh>& mesh) {
+    AxisEntry& entry = axes_[mesh.get()];
+    if (entry.mesh.lock() == mesh) return entry.axis;
+    entry.mesh = mesh;
+    const auto found = round_axis(*mesh);
+    entry.axis = found ? std::optional(*found) : std::nullopt;
+    return entry.axis;
+}
+
 void MeshFacts::forget_unused() {
     std::erase_if(entries_, [](const auto& entry) { return entry.second.mesh.expired(); });
+    std::erase_if(axes_, [](const auto& entry) { return entry.second.mesh.expired(); });
 }
 
 namespace {

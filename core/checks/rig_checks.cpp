@@ -17,21 +17,6 @@ const std::string& name_of(const Document& document, PartId part) {
     return document.parts.find(part)->name;
 }
 
-/// How far a point lies outside a box.
-double outside(const Bounds& bounds, const Vec3& p) {
-    return (bounds.min - p).cwiseMax(p - bounds.max).cwiseMax(0.0).norm();
-}
-
-void check_pivot(const Document& document, const Part& part, std::vector<Finding>& findings) {
-    const Shape* shape = document.shapes.find(part.shape);
-    if (part.joint.kind != JointKind::Hinge || !shape) return;
-    const double distance = outside(mesh_bounds(*shape->mesh, part.part_from_shape), Vec3(0, 0, 0));
-    if (distance > 1e-3)
-        findings.push_back({Stage::Pivots, "pivot.outside", part.id,
-                            fmt::format("'{}' turns about a pivot {} outside its shape", part.name,
-                                        format_length(distance))});
-}
-
 void check_gear(const Document& document, const Coupling& coupling, std::vector<Finding>& findings) {
     const GearPair& pair = coupling.gear;
     const GearPairMeasure m = measure_gear_pair(document, pair);
@@ -59,7 +44,6 @@ void check_gear(const Document& document, const Coupling& coupling, std::vector<
 }  // namespace
 
 void check_rig(const Document& document, std::vector<Finding>& findings) {
-    for (const Part& part : document.parts) check_pivot(document, part, findings);
     if (const auto evaluator = Evaluator::compile(document); !evaluator)
         findings.push_back({Stage::Rig, evaluator.error().code, {}, evaluator.error().message});
     for (const Coupling& coupling : document.couplings) check_gear(document, coupling, findings);

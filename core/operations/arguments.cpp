@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/operations/face_ranges.h"
+#include "core/operations/places.h"
 
 namespace pivrak {
 
@@ -33,6 +34,10 @@ std::string_view kind_name(ArgumentKind kind) {
             return "point";
         case ArgumentKind::Vector:
             return "vector";
+        case ArgumentKind::Place:
+            return "place";
+        case ArgumentKind::Places:
+            return "places";
         case ArgumentKind::Faces:
             return "faces";
         case ArgumentKind::Integer:
@@ -52,7 +57,9 @@ json schema(const ArgumentSpec& spec) {
              {"summary", spec.summary}};
     if (!spec.fallback.is_null()) out["default"] = spec.fallback;
     if (!spec.choices.empty()) out["choices"] = spec.choices;
-    if (spec.kind == ArgumentKind::Length || spec.kind == ArgumentKind::Point) out["unit"] = "m";
+    using enum ArgumentKind;
+    if (spec.kind == Length || spec.kind == Point || spec.kind == Place || spec.kind == Places)
+        out["unit"] = "m";
     if (spec.kind == ArgumentKind::Angle) out["unit"] = "rad";
     return out;
 }
@@ -142,6 +149,11 @@ Result<json> read_choice(const ArgumentSpec& spec, const json& given) {
     return wrong_type(spec, given, fmt::format("one of {}", fmt::join(spec.choices, ", ")));
 }
 
+Result<json> read_place(const Document& document, const json& given) {
+    PIVRAK_TRY(place, place_from(document, given));
+    return json{place.x(), place.y(), place.z()};
+}
+
 Result<json> read_one(const Document& document, const ArgumentSpec& spec, const json& given) {
     switch (spec.kind) {
         case ArgumentKind::Part:
@@ -158,6 +170,17 @@ Result<json> read_one(const Document& document, const ArgumentSpec& spec, const 
         case ArgumentKind::Point:
         case ArgumentKind::Vector:
             return read_triple(document, spec, given);
+        case ArgumentKind::Place:
+            return read_place(document, given);
+        case ArgumentKind::Places: {
+            if (!given.is_array()) return wrong_type(spec, given, "a list of places");
+            json out = json::array();
+            for (const json& one : given) {
+                PIVRAK_TRY(place, read_place(document, one));
+                out.push_back(place);
+            }
+            return out;
+        }
         case ArgumentKind::Faces:
             return read_faces(document, spec, given);
         case ArgumentKind::Choice:
@@ -205,9 +228,20 @@ Result<Arguments> Arguments::read(const Document& document, const std::vector<Ar
     return out;
 }
 
-Vec3 Arguments::point(const std::string& name) const {
-    const json& v = values_.at(name);
+namespace {
+Vec3 triple(const json& v) {
     return {v.at(0).get<double>(), v.at(1).get<double>(), v.at(2).get<double>()};
+}
+}  // namespace
+
+Vec3 Arguments::point(const std::string& name) const {
+    return triple(values_.at(name));
+}
+
+std::vector<Vec3> Arguments::points(const std::string& name) const {
+    std::vector<Vec3> out;
+    for (const json& one : values_.at(name)) out.push_back(triple(one));
+    return out;
 }
 
 std::vector<PickedFaces> Arguments::faces(const std::string& name) const {

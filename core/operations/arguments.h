@@ -20,6 +20,8 @@ enum class ArgumentKind {
     Value,
     Point,
     Vector,
+    Place,
+    Places,
     Faces,
     Integer,
     Flag,
@@ -49,8 +51,8 @@ struct PickedFaces {
 /// Arguments that passed their specification: parts are ids that exist, lengths and angles are metres and
 /// radians. Parts are given as an id, a name, or a path of names; lengths and angles as a number (metres,
 /// radians) or a text with a unit (`"45 deg"`, `"3*25.4 mm"`); points are three lengths, vectors three
-/// numbers; faces are `[{"part": ..., "faces": "0-11 15"}]`. A value is kept as given, a number or a text,
-/// for channels that are lengths or angles.
+/// numbers; places are as for `place_from`, and become points; faces are `[{"part": ..., "faces": "0-11
+/// 15"}]`. A value is kept as given, a number or a text, for channels that are lengths or angles.
 class Arguments {
 public:
     /// Errors: `argument.unknown`, `argument.missing`, `argument.type`, `part.*`, `quantity.*`.
@@ -68,6 +70,7 @@ public:
     std::optional<Vec3> point_if(const std::string& name) const {
         return has(name) ? std::optional(point(name)) : std::nullopt;
     }
+    std::vector<Vec3> points(const std::string& name) const;  ///< of Places
     std::vector<PickedFaces> faces(const std::string& name) const;
     /// A value in the unit of a dimension. Errors: `quantity.*`.
     Result<double> value(const std::string& name, Dimension dimension, LengthUnit bare) const;

@@ -148,67 +148,6 @@ TEST(SplitOperations, PartsThatShareAShapeShareItsPieces) {
     EXPECT_EQ(after.shapes.size(), 2u);
 }
 
-TEST(PivotOperations, NothingVisibleMoves) {
-    Document d = empty_document();
-    const PartId shaft = test::add_shaped(
-        d, "shaft", test::to_mesh(pivrak::shaft(30, -200, 200, 2, 32).turn(1, 0.4).move({300, 20, -50})), {},
-        test::world_poses()[1]);
-    test::add_shaped(d, "key", with_normals(test::box({0, 0, 0}, {0.1, 0.1, 0.1})), shaft,
-                     test::world_poses()[2]);
-    const auto before = test::vertex_places(d);
-    for (const json& step : {json{{"op", "pivot.fit_cylinder"}, {"parts", "shaft"}},
-                             json{{"op", "pivot.fit_cylinder"}, {"parts", "shaft"}, {"axis", "z"}},
-                             json{{"op", "pivot.bounds"}, {"parts", {"shaft", "key"}}},
-                             json{{"op", "pivot.bounds"}, {"parts", "shaft"}, {"at", "base"}}}) {
-        SCOPED_TRACE(step.dump());
-        const Document after = run(d, step);
-        EXPECT_FALSE(after == d);
-        EXPECT_LT(test::largest_move(before, test::vertex_places(after)), 1e-9);
-    }
-}
-
-TEST(PivotOperations, FitPutsTheChosenAxisOnTheShaft) {
-    Document d = empty_document();
-    const Frame pose = test::world_poses()[1];
-    const PartId shaft =
-        test::add_shaped(d, "shaft", test::to_mesh(pivrak::shaft(30, -200, 200, 2, 32)), {}, pose);
-    for (int axis = 0; axis < 3; ++axis) {
-        const Frame fitted = world_from_rest(
-            run(d, {{"op", "pivot.fit_cylinder"}, {"parts", "shaft"}, {"axis", std::string(1, "xyz"[axis])}}),
-            shaft);
-        EXPECT_LT(fitted.axis(axis).cross(pose.axis(2)).norm(), 1e-6);
-        EXPECT_LT((fitted.translation - pose.translation).cross(pose.axis(2)).norm(), 1e-6);
-    }
-}
-
-TEST(PivotOperations, AxesOfParallelShaftsPointTheSameWay) {
-    Document d = empty_document();
-    test::add_shaped(d, "one", test::to_mesh(pivrak::shaft(30, -200, 200, 2, 32).lay_along(1)));
-    test::add_shaped(d, "two", test::to_mesh(pivrak::shaft(20, -100, 300, 2, 48).lay_along(1).turn(2, pi)));
-    const Document after = run(d, {{"op", "pivot.fit_cylinder"}, {"parts", {"one", "two"}}});
-    EXPECT_GT(world_from_rest(after, test::named(after, "one")).axis(0).y(), 0.999);
-    EXPECT_GT(world_from_rest(after, test::named(after, "two")).axis(0).y(), 0.999);
-}
-
-TEST(PivotOperations, RefusalsNameThePart) {
-    Document d = two_parts();
-    test::add_part(d, "datum");
-    EXPECT_NE(refusal(d, {{"op", "pivot.fit_cylinder"}, {"parts", "a"}}).message.find("'a' is not round"),
-              std::string::npos);
-    EXPECT_EQ(refusal(d, {{"op", "pivot.bounds"}, {"parts", "datum"}}).message,
-              "'datum' has no shape to measure");
-}
-
-TEST(PivotOperations, KeysOnThePartAreReported) {
-    Document d = empty_document();
-    const PartId shaft = test::add_shaped(d, "shaft", test::to_mesh(pivrak::shaft(30, -200, 200, 2, 32)));
-    test::make_hinge(d, shaft);
-    test::key(d, shaft, {{0, 0}, {10, 1}});
-    const auto outcome = make_registry().run(d, {{"op", "pivot.bounds"}, {"parts", "shaft"}});
-    ASSERT_TRUE(outcome.ok());
-    EXPECT_NE(outcome->messages.back().find("2 keys"), std::string::npos);
-}
-
 TEST(JointOperations, LimitsAreTakenChangedAndFreed) {
     Document d = run(two_parts(), {{"op", "joint.set"},
                                    {"parts", {"a", "b"}},

@@ -1,0 +1,150 @@
+#include "core/geometry/primitive_fits.h"
+
+#include <gtest/gtest.h>
+
+#include <random>
+
+#include "tests/support/shapes.h"
+
+namespace pivrak {
+namespace {
+
+std::vector<Vec3> circle_points(const Frame& pose, double radius, double from, double to, int count,
+                                double noise = 0) {
+    std::mt19937 random(5);
+    std::normal_distribution<double> error(0, 1);
+    std::vector<Vec3> points;
+    for (int i = 0; i < count; ++i) {
+        const double a = from + (to - from) * i / count, r = radius + noise * error(random);
+        points.push_back(pose.point({r * std::cos(a), r * std::sin(a), noise * error(random)}));
+    }
+    return points;
+}
+
+TEST(FitCircle, ExactPointsGiveTheExactCircleInAnyPose) {
+    for (const Frame& pose : test::world_poses())
+        for (const double to : {2 * pi, 1.0, 0.2}) {
+            const auto fit = fit_circle(circle_points(pose, 0.35, 0, to, 24));
+            ASSERT_TRUE(fit.ok()) << fit.error().message;
+            const double slack = to < 0.5 ? 1e-8 : 1e-11;
+            EXPECT_LT((fit->centre - pose.translation).norm(), slack);
+            EXPECT_NEAR(fit->radius_m, 0.35, slack);
+            EXPECT_LT(fit->normal.cross(pose.axis(2)).norm(), slack);
+            EXPECT_LT(fit->residual_m, 1e-12);
+        }
+}
+
+/// Independent of the fit: of n points with noise s round a full circle the centre scatters by s * sqrt(2/n)
+/// in each direction, and the residual in plane and height is near s * sqrt(2).
+/// Source: least squares of a circle, variance of the estimates for even coverage (Chan 1965).
+TEST(FitCircle, KnownNoiseGivesTheResidualAndErrorItMust) {
+    const double noise = 2e-4;
+    const int count = 400;
+    for (const Frame& pose : test::world_poses()) {
+        const auto fit = fit_circle(circle_points(pose, 0.35, 0, 2 * pi, count, noise));
+        ASSERT_TRUE(fit.ok());
+        EXPECT_NEAR(fit->residual_m, noise * std::sqrt(2), 0.15 * noise);
+        EXPECT_LT((fit->centre - pose.translation).norm(), 4 * noise * std::sqrt(2.0 / count));
+        EXPECT_NEAR(fit->radius_m, 0.35, 4 * noise / std::sqrt(count));
+    }
+}
+
+TEST(FitCircle, RefusesWhatHasNoCircle) {
+    const std::vector<Vec3> two{{0, 0, 0}, {1, 0, 0}}, line{{0, 0, 0}, {1, 1, 1}, {2, 2, 2}, {5, 5, 5}},
+        same{{1, 1, 1}, {1, 1, 1}, {1, 1, 1}};
+    EXPECT_EQ(fit_circle(two).error().code, "fit.few");
+    EXPECT_EQ(fit_circle(line).error().code, "fit.straight");
+    EXPECT_EQ(fit_circle(same).error().code, "fit.straight");
+    EXPECT_EQ(fit_plane(line).error().code, "fit.straight");
+}
+
+TEST(RimCircle, AHoleOfAWheelGivesItsCentre) {
+    const Mesh mesh = test::to_mesh(gear({31, 4, 20, 9, 30, 4, 8, 5, 9}));
+    const MeshTopology topology = mesh_topology(mesh);
+    // Edges of the bore: both ends 9/2 mm from the axis... the bore is the round line nearest to the axis.
+    std::size_t found = 0;
+    for (const MeshTopology::Edge& edge : topology.edges) {
+        const auto vertex = [&](std::uint32_t p) { return topology.points.first_vertex[p]; };
+        const auto circle = rim_circle(mesh, topology, vertex(edge.low), vertex(edge.high));
+        if (!circle) continue;
+        const Vec3 middle =
+            0.5 * (mesh.positions[vertex(edge.low)] + mesh.positions[vertex(edge.high)]).cast<double>();
+        EXPECT_NEAR((middle - circle->centre).norm(), circle->radius_m, 0.02 * circle->radius_m);
+        EXPECT_GT(std::abs(circle->normal.z()), 1 - 1e-6) << "its holes all lie across the axis";
+        ++found;
+    }
+    EXPECT_GT(found, 20u);
+}
+
+TEST(RimCircle, NoRimWhereTheEdgesMakeASquare) {
+    const Mesh mesh = test::box({0, 0, 0}, {1, 1, 1});
+    EXPECT_FALSE(rim_circle(mesh, mesh_topology(mesh), 0, 1).has_value());
+}
+
+Mesh tube_side(double radius, double length, int around, double from, double to, double noise = 0) {
+    std::mt19937 random(11);
+    std::normal_distribution<double> error(0, 1);
+    Mesh mesh;
+    constexpr int along = 6;
+    for (int i = 0; i <= around; ++i)
+        for (int j = 0; j <= along; ++j) {
+            const double a = from + (to - from) * i / around, r = radius + noise * error(random);
+            mesh.positions.push_back(
+                Vec3(r * std::cos(a), r * std::sin(a), length * j / along - length / 2).cast<float>());
+        }
+    const auto at = [&](int i, int j) { return static_cast<std::uint32_t>(i * (along + 1) + j); };
+    for (int i = 0; i < around; ++i)
+        for (int j = 0; j < along; ++j)
+            mesh.indices.insert(mesh.indices.end(), {at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j),
+                                                     at(i + 1, j + 1), at(i, j + 1)});
+    mesh.submeshes = {{MaterialId{}, 0, static_cast<std::uint32_t>(mesh.indices.size()), {}}};
+    return mesh;
+}
+
+TEST(FitRoundFaces, APartOfASideIsEnoughInAnyPose) {
+    for (const Frame& pose : test::world_poses())
+        for (const double to : {2 * pi, pi, 0.6}) {
+            const Mesh mesh = transformed(tube_side(0.2, 0.5, 24, 0, to), pose);
+            const auto fit = fit_round_faces(mesh, std::vector<bool>(mesh.triangle_count(), true));
+            ASSERT_TRUE(fit.ok()) << fit.error().message;
+            EXPECT_NEAR(fit->radius_m, 0.2, 2e-5);
+            EXPECT_LT(fit->axis_direction.cross(pose.axis(2)).norm(), 1e-4);
+            EXPECT_LT((fit->axis_point - pose.translation).norm(), 3e-5) << "half way along";
+            EXPECT_NEAR(fit->agreeing, 1, 1e-9);
+        }
+}
+
+TEST(FitRoundFaces, FacesThatDoNotBelongLoseTheirSay) {
+    const Mesh side = tube_side(0.2, 0.5, 48, 0, pi), bolt = test::box({0.15, 0.1, -0.1}, {0.3, 0.2, 0.1});
+    const Mesh mesh = test::joined(side, bolt);
+    const auto fit = fit_round_faces(mesh, std::vector<bool>(mesh.triangle_count(), true));
+    ASSERT_TRUE(fit.ok()) << fit.error().message;
+    EXPECT_NEAR(fit->radius_m, 0.2, 1e-6);
+    EXPECT_LT(fit->axis_direction.cross(Vec3::UnitZ()).norm(), 1e-6);
+    EXPECT_LT(fit->agreeing, 1);
+}
+
+/// Source: least squares; with n independent radial errors of s the residual is near s and the centre within
+/// a few s / sqrt(n).
+TEST(FitRoundFaces, KnownNoiseGivesTheResidualItMust) {
+    const double noise = 1e-4;
+    const Mesh mesh = tube_side(0.2, 0.5, 96, 0, 2 * pi, noise);
+    const auto fit = fit_round_faces(mesh, std::vector<bool>(mesh.triangle_count(), true));
+    ASSERT_TRUE(fit.ok()) << fit.error().message;
+    EXPECT_NEAR(fit->residual_m, noise, 0.2 * noise);
+    EXPECT_LT(fit->axis_point.head<2>().norm(), noise);
+    EXPECT_NEAR(fit->radius_m, 0.2, noise);
+}
+
+TEST(FitRoundFaces, RefusesPlanesAndSingleEdges) {
+    const Mesh box = test::box({0, 0, 0}, {1, 1, 1});
+    std::vector<bool> picked(box.triangle_count(), false);
+    EXPECT_EQ(fit_round_faces(box, picked).error().code, "fit.empty");
+    picked[0] = picked[1] = true;
+    EXPECT_EQ(fit_round_faces(box, picked).error().code, "fit.flat");
+    picked[4] = picked[5] = true;
+    EXPECT_EQ(fit_round_faces(box, picked).error().code, "fit.flat") << "two planes meet at an edge";
+}
+
+}  // namespace
+}  // namespace pivrak
