@@ -151,9 +151,9 @@ private:
         scene_.part("handle", door,
                     pipe({{430, 806, 1450}, {430, 842, 1450}, {560, 842, 1450}, {560, 806, 1450}}, 11, 12),
                     "steel");
-        for (const double z : {1160.0, 2080.0}) {
+        for (const double z : {1120.0, 1440.0}) {
             Solid barrel = shaft(19, -60, 60, 3, 20);
-            scene_.part("hinge", door, barrel.move({z > 2000 ? 1118.0 : 1436.0, 800, z}), "steel");
+            scene_.part("hinge", door, barrel.move({1436, 800, z}), "steel");
         }
     }
 
@@ -422,6 +422,10 @@ private:
                 "door handle", door,
                 block({1180, low + (side > 0 ? 28 : -18), 1400}, {1330, low + (side > 0 ? 46 : 0), 1440}, 6),
                 "frame grey");
+            for (const double z : {900.0, 1440.0}) {
+                Solid barrel = shaft(17, -55, 55, 3, 20);
+                scene_.part("door hinge", door, barrel.move({2228, side * 968, z}), "frame grey");
+            }
             scene_.part("lamp", cab,
                         revolve({{0, -20}, {92, -20}, {100, 0}, {92, 26}, {0, 40}}, 36).lay_along(0), "rim",
                         placed({2450, side * 690, 930}));
@@ -581,6 +585,36 @@ Result<std::string> make_ground() {
 }
 
 }  // namespace
+
+std::vector<HingeTruth> groomer_hinges() {
+    // The frame reaches from -2050 to 1800 mm along x, 560 to both sides, 420 to 980 up.
+    const Vec3 frame(-0.125, 0, 0.7), up(0, 0, 1), left(0, 1, 0);
+    std::vector<HingeTruth> hinges{
+        {"door left", "frame", Vec3(1.436, 0.8, 1.28) - frame, up},
+        {"door right", "frame", Vec3(1.436, -0.8, 1.28) - frame, up},
+        {"engine cover", "frame", Vec3(-2.024, 0, 1.06) - frame, left},
+    };
+    for (const double side : {1.0, -1.0})
+        for (int i = 0; i < 5; ++i)
+            hinges.push_back({"wheel", "frame", Vec3(-1.18 + 0.59 * i, side * 0.92, 0.3) - frame, left});
+    return hinges;
+}
+
+std::vector<HingeTruth> truck_hinges() {
+    const Vec3 platform(-0.875, 0, 0.77), up(0, 0, 1), left(0, 1, 0);
+    std::vector<HingeTruth> hinges{
+        {"door left", "platform", Vec3(2.228, 0.968, 1.17) - platform, up},
+        {"door right", "platform", Vec3(2.228, -0.968, 1.17) - platform, up},
+        {"tailgate", "platform", Vec3(-2.668, 0, 0.796) - platform, left},
+    };
+    for (const double x : {1.7, -1.7})
+        for (const double y : {0.93, -0.93})
+            hinges.push_back({"wheel", "platform", Vec3(x, y, 0.42) - platform, left});
+    for (const double x : {-4.7, -6.3})
+        for (const double y : {0.86, -0.86})
+            hinges.push_back({"wheel", "platform", Vec3(x, y, 0.35) - platform, left});
+    return hinges;
+}
 
 Result<std::string> groomer() {
     return Groomer().bytes();

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <string>
+#include <vector>
 
 #include "core/base/result.h"
 #include "core/geometry/types.h"
@@ -19,6 +20,15 @@ Result<std::string> cabin();
 
 /// An uneven snow field of 80 m by 60 m with a track cut into it: 60 000 triangles with colours.
 Result<std::string> saddle_ground();
+
+/// Where a part really turns: a point on its hinge line [m] and the line's direction, against `middle_of`,
+/// the middle of the bounds of a part that stands still. X forward, Z up.
+struct HingeTruth {
+    std::string part, middle_of;
+    Vec3 point_m, direction;
+};
+std::vector<HingeTruth> groomer_hinges();
+std::vector<HingeTruth> truck_hinges();
 
 /// What the raw files do not tell, in metres, with each model stood up: facing X, on the floor, centred.
 struct VehicleFigures {

@@ -11,7 +11,8 @@
 namespace pivrak {
 
 /// A graduated dial about a hinge, standing in the scene: ticks, limits, a needle at the present turn, and
-/// the swept sector. The geometry and its answers to the mouse need no window.
+/// the swept sector. Seen edge on it turns into a rule of degrees along its width, half a turn to each side.
+/// The geometry and its answers to the mouse need no window.
 class Protractor {
 public:
     Vec3 centre{0, 0, 0};
@@ -20,24 +21,37 @@ public:
     double radius_m = 0.2;
     double turn_rad = 0;
     std::optional<Limits> limits;
-    bool driven = false;  ///< shown, but not to be dragged
+    std::optional<double> ghost_rad;  ///< where the needle stood before it was dragged
+    bool driven = false;              ///< shown, but not to be dragged
+    bool plain = false;               ///< one of several that is not in use: a short arc and its knob only
+    QString letter;                   ///< tells several dials apart
 
     /// A place on the dial at an angle from zero.
     Vec3 place(double angle_rad, double radius_share = 1.0) const;
 
+    bool is_edge_on(const Camera& camera) const;
     /// Where the needle's knob is in the view.
     Vec2 knob(const Camera& camera) const;
     bool is_on_knob(const Camera& camera, const Vec2& pixel) const;
 
-    /// The angle under a pixel [rad], -pi to pi: on the dial's plane, or, when the dial is seen nearly edge
-    /// on, from how far along its width the pixel is.
+    /// The angle under a pixel [rad], -pi to pi: on the dial's plane, or, when the dial is seen edge on, on
+    /// the rule it turns into.
     double angle_at(const Camera& camera, const Vec2& pixel) const;
 
     void paint(QPainter& painter, const Camera& camera, const Theme& theme) const;
 
 private:
+    /// The rule that the dial is when it is seen edge on: pixels, middle and half length.
+    struct EdgeRule {
+        Vec2 middle, half;
+        Vec2 at(double angle_rad) const { return middle + angle_rad / pi * half; }
+    };
+    EdgeRule edge_rule(const Camera& camera) const;
     QPolygonF arc(const Camera& camera, double from_rad, double to_rad, double radius_share) const;
-    void paint_ticks(QPainter& painter, const Camera& camera, const QColor& color, QColor plate) const;
+    void paint_dial(QPainter& painter, const Camera& camera, const Theme& theme, const QColor& color) const;
+    void paint_edge_rule(QPainter& painter, const Camera& camera, const Theme& theme,
+                         const QColor& color) const;
+    void paint_ticks(QPainter& painter, const Camera& camera, const QColor& color, const Theme& theme) const;
     void paint_limits(QPainter& painter, const Camera& camera, const Theme& theme) const;
 };
 

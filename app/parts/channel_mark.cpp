@@ -9,6 +9,7 @@ ChannelMark channelMark(const Session& session, ChannelRef channel) {
     const Document& document = session.shownDocument();
     const Part* part = document.parts.find(channel.part);
     if (!part || !part->joint.has(channel.kind)) return ChannelMark::None;
+    if (part->joint.channel(channel.kind).locked) return ChannelMark::Locked;
     if (const auto& limits = part->joint.channel(channel.kind).limits) {
         const double value = session.valueOf(channel);
         if (value <= limits->min || value >= limits->max) return ChannelMark::AtLimit;
@@ -35,6 +36,11 @@ void paintMark(QPainter& painter, const QPointF& at, ChannelMark mark, const The
         case ChannelMark::Free:
             painter.setPen(QPen(theme.softInk, 1.3));
             painter.drawEllipse(at, 3.6, 3.6);
+            return;
+        case ChannelMark::Locked:
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(theme.softInk);
+            painter.drawRect(QRectF(at.x() - 3.4, at.y() - 3.4, 6.8, 6.8));
             return;
         case ChannelMark::Keyed:
             painter.setPen(Qt::NoPen);

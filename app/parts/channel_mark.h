@@ -8,7 +8,7 @@
 namespace pivrak {
 
 /// What moves a part's channel, as the tree and the time strip mark it.
-enum class ChannelMark { None, Free, Keyed, Driven, AtLimit };
+enum class ChannelMark { None, Free, Locked, Keyed, Driven, AtLimit };
 ChannelMark channelMark(const Session& session, ChannelRef channel);
 /// Of a part: the mark of the channel that says most.
 ChannelMark channelMark(const Session& session, PartId part);

@@ -84,6 +84,8 @@ QVariant PartsModel::data(const QModelIndex& index, int role) const {
             return part->joint.kind != JointKind::Fixed;
         case DatumRole:
             return part->is_datum();
+        case ControlRole:
+            return part->is_control();
         case LockedRole:
             return part->locked;
         case WordsRole:
@@ -100,6 +102,25 @@ QString PartsModel::words(const Part& part) const {
     for (const PartSet& set : session_.shownDocument().sets)
         if (std::binary_search(set.parts.begin(), set.parts.end(), part.id))
             words << QString::fromStdString(set.name);
+    if (part.is_control()) words << tr("control");
+    switch (channelMark(session_, part.id)) {
+        case ChannelMark::Keyed:
+            words << tr("keyed");
+            break;
+        case ChannelMark::Driven:
+            words << tr("driven");
+            break;
+        case ChannelMark::AtLimit:
+            words << tr("at a limit");
+            break;
+        default:
+            break;
+    }
+    for (const Finding& finding : session_.findings())
+        if (finding.part == part.id) {
+            words << tr("finding");
+            break;
+        }
     if (part.locked) words << tr("locked");
     if (!part.shown) words << tr("hidden");
     return words.join(QLatin1Char('\n'));

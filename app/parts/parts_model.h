@@ -15,7 +15,8 @@ class PartsModel : public QAbstractItemModel {
 public:
     static constexpr int IdRole = Qt::UserRole, MarkRole = Qt::UserRole + 1, ShownRole = Qt::UserRole + 2,
                          HingeRole = Qt::UserRole + 3, DatumRole = Qt::UserRole + 4,
-                         LockedRole = Qt::UserRole + 5, WordsRole = Qt::UserRole + 6;
+                         LockedRole = Qt::UserRole + 5, WordsRole = Qt::UserRole + 6,
+                         ControlRole = Qt::UserRole + 7;
 
     explicit PartsModel(Session& session, QObject* parent = nullptr);
 

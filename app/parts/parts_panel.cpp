@@ -1,6 +1,7 @@
 #include "app/parts/parts_panel.h"
 
 #include <QLabel>
+#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QStyledItemDelegate>
@@ -72,12 +73,17 @@ public:
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {120, 21}; }
 
 private:
-    /// A square for a shape, an open diamond for a datum, a turning arrow for a hinge.
+    /// A square for a shape, an open diamond for a datum, a ring with a bar for a control, a turning arrow
+    /// for what moves.
     static void paintKind(QPainter& painter, const QPointF& at, const QModelIndex& index,
                           const QColor& color) {
         painter.setPen(QPen(color, 1.4));
         painter.setBrush(Qt::NoBrush);
-        if (index.data(PartsModel::HingeRole).toBool()) {
+        if (index.data(PartsModel::ControlRole).toBool()) {
+            painter.drawEllipse(at, 4.4, 4.4);
+            painter.drawLine(at + QPointF(-2, 0), at + QPointF(2, 0));
+            painter.drawLine(at + QPointF(0, -2), at + QPointF(0, 2));
+        } else if (index.data(PartsModel::HingeRole).toBool()) {
             painter.drawArc(QRectF(at.x() - 4.5, at.y() - 4.5, 9, 9), 50 * 16, 280 * 16);
             painter.setBrush(color);
             painter.drawEllipse(at, 1.4, 1.4);
@@ -118,7 +124,12 @@ private:
 }  // namespace
 
 PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent)
-    : QWidget(parent), session_(session), model_(session), filter_(new QLineEdit), tree_(new QTreeView) {
+    : QWidget(parent),
+      session_(session),
+      model_(session),
+      filter_(new QLineEdit),
+      tree_(new QTreeView),
+      kinds_(new QToolButton) {
     auto* title = new QLabel(tr("Parts"));
     title->setProperty("role", "cardtitle");
     filter_->setObjectName(QStringLiteral("partsFilter"));
@@ -145,7 +156,12 @@ PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent)
     auto* top = new QVBoxLayout;
     top->setContentsMargins(12, 0, 10, 2);
     top->addWidget(title);
-    top->addWidget(filter_);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(4);
+    row->addWidget(filter_, 1);
+    row->addWidget(kinds_);
+    top->addLayout(row);
+    makeKinds();
     layout->addLayout(top);
     layout->addWidget(tree_, 1);
     connect(filter_, &QLineEdit::textChanged, this, [this](const QString& text) {
@@ -161,6 +177,31 @@ PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent)
             &PartsPanel::takeSelection);
     connect(&session_, &Session::selectionChanged, this, &PartsPanel::showSelection);
     tree_->expandAll();
+}
+
+/// Words to filter by and ways to sort, for those who do not know them yet.
+void PartsPanel::makeKinds() {
+    kinds_->setObjectName(QStringLiteral("partsKinds"));
+    kinds_->setText(QStringLiteral("…"));
+    kinds_->setToolTip(tr("Filter by kind, joint, state or set; sort"));
+    kinds_->setPopupMode(QToolButton::InstantPopup);
+    auto* menu = new QMenu(kinds_);
+    menu->setObjectName(QStringLiteral("partsKindsMenu"));
+    kinds_->setMenu(menu);
+    connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+        menu->clear();
+        menu->addSection(tr("Show only"));
+        QStringList words{tr("shape"),      tr("datum"),  tr("control"), tr("hinge"),  tr("slide"),
+                          tr("cylinder"),   tr("ball"),   tr("free"),    tr("keyed"),  tr("driven"),
+                          tr("at a limit"), tr("locked"), tr("hidden"),  tr("finding")};
+        for (const PartSet& set : session_.document().sets) words << QString::fromStdString(set.name);
+        for (const QString& word : words)
+            connect(menu->addAction(word), &QAction::triggered, this,
+                    [this, word] { filter_->setText(word); });
+        menu->addSection(tr("Order"));
+        connect(menu->addAction(tr("by name")), &QAction::triggered, this, [this] { filtered_.sort(0); });
+        connect(menu->addAction(tr("as made")), &QAction::triggered, this, [this] { filtered_.sort(-1); });
+    });
 }
 
 /// The row made current stands last, as the part picked last.

@@ -2,6 +2,7 @@
 
 #include <QLineEdit>
 #include <QSortFilterProxyModel>
+#include <QToolButton>
 #include <QTreeView>
 #include <QWidget>
 #include <set>
@@ -22,6 +23,7 @@ public:
     QPoint rowOf(PartId part);
 
 private:
+    void makeKinds();
     void takeSelection();
     void showSelection();
     void keepOpen();
@@ -32,6 +34,7 @@ private:
     QSortFilterProxyModel filtered_;
     QLineEdit* filter_;
     QTreeView* tree_;
+    QToolButton* kinds_;
     std::set<std::uint64_t> closed_;
     bool showing_ = false;
 };

@@ -21,8 +21,21 @@ nlohmann::json PickedPlace::argument() const {
         case Kind::RimCentre:
             place["rim"] = {a, b};
             break;
+        case Kind::Pivot:
+            break;
+        case Kind::Grid:
+            return {in_shape.x(), in_shape.y(), in_shape.z()};
     }
     return place;
+}
+
+std::optional<Vec3> place_in_world(const Document& document, const PickedPlace& place,
+                                   const Frame& world_from_part) {
+    if (place.kind == PickedPlace::Kind::Grid) return place.in_shape;
+    const Part* part = document.parts.find(place.part);
+    if (!part) return std::nullopt;
+    if (place.kind == PickedPlace::Kind::Pivot) return world_from_part.translation;
+    return (world_from_part * part->part_from_shape).point(place.in_shape);
 }
 
 std::size_t ElementPicks::face_count() const {

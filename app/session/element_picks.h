@@ -1,6 +1,7 @@
 #pragma once
 
 #include <map>
+#include <optional>
 #include <vector>
 
 #include "core/geometry/regions.h"
@@ -33,19 +34,25 @@ struct PickedPoint {
     auto operator<=>(const PickedPoint&) const = default;
 };
 
-/// A place measured on a part's shape, as an operation's place names it.
+/// A place measured on a part's shape, a part's pivot, or a crossing of the floor grid, as an operation's
+/// place names it.
 struct PickedPlace {
-    enum class Kind { Vertex, EdgeMiddle, FaceCentre, RimCentre };
-    PartId part;
+    enum class Kind { Vertex, EdgeMiddle, FaceCentre, RimCentre, Pivot, Grid };
+    PartId part;  ///< none on the grid
     Kind kind = Kind::Vertex;
     std::uint32_t a = 0, b = 0;  ///< vertices of an edge or rim, a vertex, or a triangle
-    Vec3 in_shape{0, 0, 0};      ///< [m]
+    Vec3 in_shape{0, 0, 0};      ///< [m]; in the world on the grid
 
     nlohmann::json argument() const;
     bool operator==(const PickedPlace& other) const {
-        return part == other.part && kind == other.kind && a == other.a && b == other.b;
+        return part == other.part && kind == other.kind && a == other.a && b == other.b &&
+               (kind != Kind::Grid || in_shape == other.in_shape);
     }
 };
+
+/// A picked place in the world as things stand; none when its part is gone.
+std::optional<Vec3> place_in_world(const Document& document, const PickedPlace& place,
+                                   const Frame& world_from_part);
 
 /// Faces, edges, vertices and places picked inside parts.
 struct ElementPicks {

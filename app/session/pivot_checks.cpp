@@ -6,8 +6,10 @@ namespace pivrak {
 
 PivotChecks::PivotChecks(Session& session, QObject* parent) : QObject(parent), session_(session) {
     connect(&session_, &Session::documentChanged, this, [this] {
-        if (!swing_) return;
-        if (!session_.document().parts.contains(swing_->channel.part)) swing_.reset();
+        if (!swing_ && !map_) return;
+        const auto& parts = session_.document().parts;
+        if (swing_ && !parts.contains(swing_->channel.part)) swing_.reset();
+        if (map_ && (!parts.contains(map_->first.part) || !parts.contains(map_->second.part))) map_.reset();
         stale_ = true;
         emit swingChanged();
     });
@@ -52,6 +54,25 @@ void PivotChecks::sweep(PartId part, const SwingOptions& options) {
                 return;
             }
             swing_ = std::move(*check);
+            map_.reset();
+            stale_ = false;
+            emit swingChanged();
+        });
+}
+
+void PivotChecks::sweepBoth(PartId first, PartId second, const SwingMapOptions& options) {
+    session_.background().start(
+        tr("Sweeping two joints"),
+        [document = session_.document(), first, second, options](const Progress& progress) {
+            return swing_map(document, first, second, options, progress);
+        },
+        [this](Result<SwingMap> map) {
+            if (!map) {
+                emit session_.told(QString::fromStdString(map.error().message), true);
+                return;
+            }
+            map_ = std::move(*map);
+            swing_.reset();
             stale_ = false;
             emit swingChanged();
         });

@@ -7,6 +7,7 @@
 #include "app/session/session.h"
 #include "core/checks/spin_check.h"
 #include "core/checks/swing_check.h"
+#include "core/checks/swing_map.h"
 
 namespace pivrak {
 
@@ -27,9 +28,12 @@ public:
     void measureSpins();
 
     const std::optional<SwingCheck>& swing() const { return swing_; }
+    /// The map of two joints, when that is what was swept last; there is either a swing or a map.
+    const std::optional<SwingMap>& map() const { return map_; }
     bool swingIsStale() const { return stale_; }
     /// Sweeps off the interface thread, with progress.
     void sweep(PartId part, const SwingOptions& options);
+    void sweepBoth(PartId first, PartId second, const SwingMapOptions& options);
 
 signals:
     void spinsChanged();
@@ -40,6 +44,7 @@ private:
     Background spinning_;
     std::vector<Spin> spins_;
     std::optional<SwingCheck> swing_;
+    std::optional<SwingMap> map_;
     bool stale_ = false;
 };
 

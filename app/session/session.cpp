@@ -42,7 +42,10 @@ nlohmann::json Session::selectedIds() const {
 }
 
 void Session::select(std::vector<PartId> parts) {
-    std::erase_if(parts, [&](PartId part) { return !shownDocument().parts.contains(part); });
+    std::erase_if(parts, [&](PartId id) {
+        const Part* part = shownDocument().parts.find(id);
+        return !part || (hands_off_ && !part->is_control());
+    });
     if (parts == selection_) return;
     selection_ = std::move(parts);
     emit selectionChanged();
@@ -130,14 +133,14 @@ bool Session::setChannel(ChannelRef channel, const std::string& text) {
     return run(step);
 }
 
-Result<void> Session::mayTurn(PartId part) const {
+Result<void> Session::mayMove(ChannelRef channel) const {
     if (preview_) return Error{"preview.open", "accept or leave the preview first", ""};
-    return check_free_channel(document(), {part, ChannelKind::Turn});
+    return check_free_channel(document(), channel);
 }
 
-void Session::holdTurn(PartId part, double turn_rad) {
-    if (!mayTurn(part)) return;
-    held_ = {part, turn_rad};
+void Session::hold(ChannelRef channel, double value) {
+    if (!mayMove(channel)) return;
+    held_ = {channel, value};
     updatePose();
 }
 
@@ -146,29 +149,49 @@ void Session::dropHeld() {
     updatePose();
 }
 
-void Session::releaseTurn() {
+void Session::release() {
     if (!held_) return;
-    const auto [part, turn] = *held_;
+    const auto [channel, value] = *held_;
     held_.reset();
-    if (!setTurn(part, turn)) updatePose();
+    if (!setValue(channel, value)) updatePose();
 }
 
-bool Session::setTurn(PartId part, double turn_rad) {
-    const Track* track = clip().track({part, ChannelKind::Turn});
+bool Session::setValue(ChannelRef channel, double value) {
+    const Track* track = clip().track(channel);
     const bool keyed = track && !track->keys.empty();
-    if (!keyed && !auto_key_)
-        return run({{"op", "channel.set"}, {"parts", {part.value}}, {"value", turn_rad}});
+    json step{{"op", "channel.set"},
+              {"parts", {channel.part.value}},
+              {"channel", word(channel.kind)},
+              {"value", value}};
+    if (!keyed && !auto_key_) return run(step);
     // A key that stands here keeps its way of running on.
     const Key* here = keyed ? track->key_at(frame_) : nullptr;
     const bool linear = here ? here->interpolation == Interpolation::Linear
                              : keyed && track->keys.front().interpolation == Interpolation::Linear;
-    const auto limits = document().parts.find(part)->joint.turn.limits;
-    return run({{"op", "key.set"},
-                {"parts", {part.value}},
-                {"clip", clip().name},
-                {"frame", frame_},
-                {"value", limits ? limits->clamp(turn_rad) : turn_rad},
-                {"interpolation", linear ? "linear" : "smooth"}});
+    const auto limits = document().parts.find(channel.part)->joint.channel(channel.kind).limits;
+    step["op"] = "key.set";
+    step["clip"] = clip().name;
+    step["frame"] = frame_;
+    step["value"] = limits ? limits->clamp(value) : value;
+    step["interpolation"] = linear ? "linear" : "smooth";
+    return run(step);
+}
+
+void Session::toRest() {
+    json step{{"op", "channel.rest"}, {"frame", frame_}, {"clip", clip().name}};
+    if (!selection_.empty()) step["parts"] = selectedIds();
+    run(step);
+}
+
+bool Session::isPickable(const Part& part) const {
+    return part.shown && !part.locked && (!hands_off_ || part.is_control());
+}
+
+void Session::setHandsOff(bool on) {
+    if (on == hands_off_) return;
+    hands_off_ = on;
+    emit handsOffChanged();
+    if (on) select(selection_);
 }
 
 QString Session::titleOf(const json& step) const {
@@ -286,8 +309,7 @@ void Session::compile() {
 void Session::updatePose() {
     std::optional<HeldChannel> held;
     if (held_)
-        if (const auto slot = evaluator_->channel_slot({held_->first, ChannelKind::Turn}))
-            held = {*slot, held_->second};
+        if (const auto slot = evaluator_->channel_slot(held_->first)) held = {*slot, held_->second};
     evaluator_->evaluate(frame_, pose_, held);
     emit poseChanged();
 }
@@ -359,12 +381,12 @@ void Session::importModel(const json& step) {
     runInBackground(step);
 }
 
-void Session::deliverTo(const std::filesystem::path& path) {
+void Session::deliverTo(const std::filesystem::path& path, const DeliveryOptions& options) {
     leavePreview();
     background_.start(
         tr("Delivering"),
-        [document = document(), path](const Progress& progress) {
-            return deliver(document, path, {}, progress);
+        [document = document(), path, options](const Progress& progress) {
+            return deliver(document, path, options, progress);
         },
         [this, path](Result<Delivery> delivery) {
             if (!delivery) return refuse(delivery.error());

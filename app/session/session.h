@@ -84,7 +84,7 @@ public:
     bool autoKey() const { return auto_key_; }
     void setAutoKey(bool on);
 
-    /// The pose at the present frame, with the turn that a hand holds at the moment, if any.
+    /// The pose at the present frame, with the channel that a hand holds at the moment, if any.
     const Pose& pose() const { return pose_; }
     const Evaluator& evaluator() const { return *evaluator_; }
     Frame worldFromPart(PartId part) const;
@@ -94,16 +94,24 @@ public:
     double valueOf(ChannelRef channel) const;
     /// Sets a channel as typed, keyed where it is keyed. A refusal is told and answered false.
     bool setChannel(ChannelRef channel, const std::string& text);
-    /// Whether a hand may turn it, and if not, why.
-    Result<void> mayTurn(PartId part) const;
-    /// Shows a turn without making an edit, and ends that with an edit: a key where the part is keyed or auto
-    /// key is on, otherwise its resting turn.
-    void holdTurn(PartId part, double turn_rad);
-    void releaseTurn();
-    /// Lets go of a held turn; the part is where it was.
+    /// Whether a hand may move a channel, and if not, why.
+    Result<void> mayMove(ChannelRef channel) const;
+    /// Shows a value [rad or m] without making an edit, and ends that with an edit: a key where the channel
+    /// is keyed or auto key is on, otherwise its resting value.
+    void hold(ChannelRef channel, double value);
+    void release();
+    /// Lets go of a held channel; the part is where it was.
     void dropHeld();
-    /// Sets a turn at once, as typing does.
-    bool setTurn(PartId part, double turn_rad);
+    /// Sets a value at once, as typing does.
+    bool setValue(ChannelRef channel, double value);
+    /// All free channels of the picked parts, or of all, to rest; keyed ones get a key at the present frame.
+    void toRest();
+
+    /// Hands off: only controls can be picked, so that nobody moves the rig's inside by mistake.
+    bool handsOff() const { return hands_off_; }
+    void setHandsOff(bool on);
+    /// Whether a part can be picked as things stand.
+    bool isPickable(const Part& part) const;
 
     /// Does what a finding offers, with a preview first.
     void applyFix(const Finding& finding);
@@ -125,7 +133,7 @@ public:
     bool openProject(const std::filesystem::path& path);
     bool saveProject(const std::filesystem::path& path);
     void importModel(const nlohmann::json& step);
-    void deliverTo(const std::filesystem::path& path);
+    void deliverTo(const std::filesystem::path& path, const DeliveryOptions& options = {});
     const std::optional<Delivery>& lastDelivery() const { return last_delivery_; }
 
     const std::vector<Finding>& findings() const { return findings_; }
@@ -145,6 +153,7 @@ signals:
     void previewChanged();
     void findingsChanged();
     void autoKeyChanged();
+    void handsOffChanged();
     void projectChanged();
     void delivered();
     /// Something to be told: done, or refused.
@@ -175,7 +184,8 @@ private:
     std::optional<ToolPlane> tool_plane_;
     std::optional<Evaluator> evaluator_;
     Pose pose_;
-    std::optional<std::pair<PartId, double>> held_;
+    std::optional<std::pair<ChannelRef, double>> held_;
+    bool hands_off_ = false;
     std::optional<StepPreview> preview_;
     std::optional<Delivery> last_delivery_;
     std::vector<Finding> findings_;

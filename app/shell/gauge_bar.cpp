@@ -129,15 +129,16 @@ void GaugeBar::expect() {
             case Stage::Pivots:
                 if (session_.pickSettings().kind == PickKind::Places)
                     return tr(
-                        "Click corners, edges, round rims or flat sides: two make a hinge line; beside the "
-                        "model clears");
+                        "Click corners, edges, rims, flat sides, pivots or grid crossings: two make a hinge "
+                        "line");
                 return part ? tr("Fit a cylinder to round parts, or take the middle of the bounds")
                             : tr("Pick the parts whose pivot is off");
             case Stage::Tree:
                 return part ? tr("Say what carries the selection and how it may move")
                             : tr("Pick parts; the last one picked carries the others (U)");
             case Stage::Rig:
-                if (const auto may = part ? session_.mayTurn(part->id) : Result<void>{}; part && !may)
+                if (const auto may = part ? session_.mayMove({part->id, ChannelKind::Turn}) : Result<void>{};
+                    part && !may)
                     return QString::fromStdString(may.error().message);
                 if (part)
                     return tr("Drag the needle to turn %1, or type an angle. Shift steps by 5°")

@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 
 #include "app/shell/action_finder.h"
+#include "app/stages/carrier_card.h"
 #include "app/stages/handover_panel.h"
 #include "app/stages/intake_panel.h"
 #include "app/stages/keys_panel.h"
@@ -412,6 +413,13 @@ void MainWindow::addViewActions() {
                            if (!part.shown) return QString();
                        return tr("no part is hidden");
                    }});
+    actions_->add({"handsOff", menu, tr("Hands off: pick controls only"), QKeySequence(Qt::SHIFT | Qt::Key_H),
+                   [this] { session_.setHandsOff(!session_.handsOff()); },
+                   [this] {
+                       for (const Part& part : session_.document().parts)
+                           if (part.is_control()) return QString();
+                       return tr("there is no control yet; give parts some in Tree");
+                   }});
     actions_->add({"night",
                    menu,
                    tr("Day or night colours"),
@@ -466,15 +474,27 @@ void MainWindow::addPartActions() {
                        session_.run({{"op", "part.remove"}, {"parts", session_.selectedIds()}});
                    },
                    [this] { return nothingPicked(); }});
-    actions_->add({"turnToRest",
+    actions_->add(
+        {"toRest", menu, tr("Back to rest"), QKeySequence(Qt::Key_0), [this] { session_.toRest(); },
+         [this] { return session_.previewed() ? tr("accept or leave the preview first") : QString(); }});
+    actions_->add({"moveGauge", menu, tr("Move: take the next rule"), QKeySequence(Qt::Key_M),
+                   [this] { view_->gauges().takeNext(false); }, [this] { return gaugeObstacle(false); }});
+    actions_->add({"turnGauge", menu, tr("Turn: take the next dial"), QKeySequence(Qt::Key_T),
+                   [this] { view_->gauges().takeNext(true); }, [this] { return gaugeObstacle(true); }});
+    actions_->add({"frameAbove",
                    menu,
-                   tr("Turn back to rest"),
+                   tr("Put a frame above"),
                    {},
                    [this] {
-                       for (const PartId part : session_.selection())
-                           if (session_.mayTurn(part)) session_.setTurn(part, 0);
+                       session_.run({{"op", "tree.frame_above"}, {"parts", session_.selectedIds()}});
                    },
-                   [this] { return setKeyObstacle(session_); }});
+                   [this] { return nothingPicked(); }});
+}
+
+QString MainWindow::gaugeObstacle(bool turns) const {
+    for (const ChannelGauge& gauge : view_->gauges().gauges())
+        if (is_turn(gauge.channel.kind) == turns) return {};
+    return turns ? tr("pick a part whose joint turns") : tr("pick a part whose joint shifts");
 }
 
 void MainWindow::addKeyActions() {

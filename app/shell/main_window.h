@@ -65,6 +65,7 @@ private:
     void addEditActions();
     void addViewActions();
     void addPartActions();
+    QString gaugeObstacle(bool turns) const;
     void addKeyActions();
     QWidget* makeViewArea();
     QWidget* makeCorner();

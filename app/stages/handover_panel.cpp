@@ -20,6 +20,8 @@ HandoverPanel::HandoverPanel(Session& session, QWidget* parent)
     auto* choose = makeButton(tr("Choose…"), "chooseDelivery");
     auto* card = new Card(tr("glTF binary"));
     card->addRow(tr("File"), path_);
+    controls_ = makeCheck(tr("with controls, as nodes without a shape"), "deliverControls");
+    card->addWidget(controls_);
     clips_ = card->addReadout("deliveryClips");
     card->addButtons({choose, deliver_});
     addCard(card);
@@ -30,13 +32,19 @@ HandoverPanel::HandoverPanel(Session& session, QWidget* parent)
     connect(choose, &QPushButton::clicked, this, [this] { emit pathAsked(path_); });
     connect(path_, &QLineEdit::textChanged, this,
             [this] { deliver_->setEnabled(!path_->text().trimmed().isEmpty()); });
-    const auto go = [this] { this->session().deliverTo(path_->text().trimmed().toStdString()); };
+    const auto go = [this] {
+        DeliveryOptions options;
+        options.with_controls = controls_->isChecked();
+        this->session().deliverTo(path_->text().trimmed().toStdString(), options);
+    };
     connect(path_, &QLineEdit::returnPressed, this, go);
     connect(deliver_, &QPushButton::clicked, this, go);
     connect(&session, &Session::delivered, this, [this] { refresh(); });
 }
 
 void HandoverPanel::refresh() {
+    controls_->setVisible(std::any_of(document().parts.begin(), document().parts.end(),
+                                      [](const Part& part) { return part.is_control(); }));
     deliver_->setEnabled(!path_->text().trimmed().isEmpty());
     QStringList clips;
     for (const Clip& clip : document().clips)

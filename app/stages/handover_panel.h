@@ -19,6 +19,7 @@ protected:
 
 private:
     QLineEdit* path_;
+    QCheckBox* controls_;
     QPushButton* deliver_;
     QLabel *clips_, *file_, *verdict_, *errors_;
     Card* report_;

@@ -20,7 +20,9 @@ JointCard::JointCard(Session& session, QWidget* parent)
       max_(makeNumber("limitMax")),
       take_min_(makeButton(tr("lowest"), "takeMin")),
       take_max_(makeButton(tr("highest"), "takeMax")),
-      free_(makeButton(tr("No limits"), "noLimits")) {
+      free_(makeButton(tr("No limits"), "noLimits")),
+      rest_(makeButton(tr("Back to rest"), "toRest")),
+      locked_(makeCheck(tr("locked: it does not move"), "channelLocked")) {
     addRow(tr("Kind"), kind_);
     addRow(tr("Axis"), axis_);
     addRow(tr("Channel"), channel_);
@@ -33,10 +35,14 @@ JointCard::JointCard(Session& session, QWidget* parent)
     row->addWidget(take_min_, 1);
     row->addWidget(take_max_, 1);
     addRow(tr("Take present"), take);
-    addButtons({free_});
+    addButtons({free_, rest_});
+    addWidget(locked_);
     min_->setPlaceholderText(tr("none"));
     max_->setPlaceholderText(tr("none"));
-    connect(kind_, &QComboBox::activated, this, [this] { apply({}); });
+    rest_->setToolTip(tr("Every channel of the picked parts to zero"));
+    connect(rest_, &QPushButton::clicked, &session_, &Session::toRest);
+    connect(locked_, &QCheckBox::clicked, this, [this](bool on) { apply({{"locked", on}}); });
+    connect(kind_, &QComboBox::activated, this, [this] { apply({{"kind", chosen(kind_)}}); });
     connect(axis_, &QComboBox::activated, this, [this] { apply({{"axis", chosen(axis_)}}); });
     connect(channel_, &QComboBox::activated, this, &JointCard::refresh);
     connect(value_, &QLineEdit::returnPressed, this, [this] {
@@ -55,11 +61,8 @@ JointCard::JointCard(Session& session, QWidget* parent)
 void JointCard::apply(nlohmann::json change) {
     change["op"] = "joint.set";
     change["parts"] = session_.selectedIds();
-    change["kind"] = chosen(kind_);
     // A new kind of joint has channels of its own.
-    if (const Part* part = session_.document().parts.find(session_.primary());
-        part && word(part->joint.kind) == chosen(kind_))
-        change["channel"] = word(channel());
+    if (!change.contains("kind")) change["channel"] = word(channel());
     if (!session_.run(change)) refresh();
 }
 
@@ -107,10 +110,11 @@ void JointCard::refresh() {
     const bool moves = part && part->joint.kind != JointKind::Fixed;
     if (part) showChannels(part->joint);
     for (QWidget* widget :
-         std::initializer_list<QWidget*>{channel_, value_, min_, max_, take_min_, take_max_, free_})
+         std::initializer_list<QWidget*>{channel_, value_, min_, max_, take_min_, take_max_, free_, locked_})
         widget->setEnabled(moves);
     axis_->setEnabled(moves && part->joint.kind != JointKind::Ball && part->joint.kind != JointKind::Free);
     showValue();
+    locked_->setChecked(moves && part->joint.channel(channel()).locked);
     if (!part) return;
     kind_->setCurrentIndex(kind_->findData(QString::fromUtf8(word(part->joint.kind).data())));
     axis_->setCurrentIndex(part->joint.axis);

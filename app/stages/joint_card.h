@@ -24,7 +24,8 @@ private:
     Session& session_;
     QComboBox *kind_, *axis_, *channel_;
     QLineEdit *value_, *min_, *max_;
-    QPushButton *take_min_, *take_max_, *free_;
+    QPushButton *take_min_, *take_max_, *free_, *rest_;
+    QCheckBox* locked_;
 };
 
 }  // namespace pivrak

@@ -9,7 +9,8 @@ namespace pivrak {
 QString setKeyObstacle(const Session& session) {
     if (session.selection().empty()) return KeysPanel::tr("pick a hinge first");
     for (const PartId part : session.selection())
-        if (const auto may = session.mayTurn(part); !may) return QString::fromStdString(may.error().message);
+        if (const auto may = session.mayMove({part, ChannelKind::Turn}); !may)
+            return QString::fromStdString(may.error().message);
     return {};
 }
 

@@ -34,8 +34,9 @@ PivotAimCard::PivotAimCard(Session& session, QWidget* parent)
     connect(aim_, &QPushButton::clicked, this, &PivotAimCard::aim);
     connect(along_, &QComboBox::activated, this, [this] {
         const std::string along = chosen(along_);
-        if (along == "face") pickKindInView(session_, PickKind::Faces, true);
-        if (along == "places") pickKindInView(session_, PickKind::Places, true);
+        const bool faces = along == "face", places = along == "places";
+        pickKindInView(session_, faces ? PickKind::Faces : PickKind::Places, faces || places);
+        refresh();
     });
     const auto turn = [this](int about, const char* angle) {
         session_.preview({{"op", "pivot.turn"},

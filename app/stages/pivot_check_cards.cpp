@@ -52,7 +52,7 @@ SpinCard::SpinCard(Session& session, PivotChecks& checks, QWidget* parent)
     connect(&turning_, &QTimer::timeout, this, [this] {
         if (session_.primary() != turned_part_ || session_.previewed()) return turn(false);
         turned_ += turn_per_tick;
-        session_.holdTurn(turned_part_, turned_);
+        session_.hold({turned_part_, ChannelKind::Turn}, turned_);
     });
 }
 
@@ -111,7 +111,7 @@ void SpinCard::refresh() {
     const Part* part = session_.document().parts.find(session_.primary());
     const bool turns = part && part->joint.has(ChannelKind::Turn) && !session_.previewed();
     centre_->setEnabled(part && part->shape && !session_.previewed());
-    turn_->setEnabled(turns && session_.mayTurn(part->id).ok());
+    turn_->setEnabled(turns && session_.mayMove({part->id, ChannelKind::Turn}).ok());
     if (isVisible()) checks_.measureSpins();
 }
 

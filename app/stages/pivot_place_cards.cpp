@@ -150,6 +150,10 @@ void PickedPivotCard::refresh() {
                 return tr("middle of an edge");
             case PickedPlace::Kind::FaceCentre:
                 return tr("centre of a face");
+            case PickedPlace::Kind::Pivot:
+                return tr("pivot");
+            case PickedPlace::Kind::Grid:
+                return tr("crossing of the grid");
             default:
                 return tr("centre of a rim");
         }
@@ -158,10 +162,12 @@ void PickedPivotCard::refresh() {
     const Document& document = session_.document();
     std::vector<Vec3> world;
     for (const PickedPlace& place : picked) {
-        if (!document.parts.contains(place.part)) continue;
-        lines << tr("%1  %2 of %3")
-                     .arg(lines.size() + 1)
-                     .arg(words(place.kind), QString::fromStdString(document.parts.find(place.part)->name));
+        const Part* part = document.parts.find(place.part);
+        if (!part && place.kind != PickedPlace::Kind::Grid) continue;
+        lines << (part ? tr("%1  %2 of %3")
+                             .arg(lines.size() + 1)
+                             .arg(words(place.kind), QString::fromStdString(part->name))
+                       : tr("%1  %2").arg(lines.size() + 1).arg(words(place.kind)));
         const auto at = place_from(document, place.argument());
         if (at) world.push_back(*at);
     }

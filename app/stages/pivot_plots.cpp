@@ -32,7 +32,7 @@ protected:
     void paintEvent(QPaintEvent*) override {
         QPainter painter(this);
         painter.setRenderHint(QPainter::Antialiasing);
-        const double side = std::min<double>(height(), 0.34 * width());
+        const double side = std::max(170.0, std::min<double>(height(), 0.34 * width()));
         paintSpin(painter, QRectF(0, 0, side, height()));
         paintSwing(painter, QRectF(side + 14, 0, width() - side - 14, height()));
     }
@@ -57,7 +57,8 @@ private:
         const Theme& theme = look_.theme();
         const PivotChecks::Spin* spin = shownSpin();
         if (!spin || spin->check.samples.empty())
-            return paintNothing(painter, box, tr("Pick a round part under Spin to see its run-out."));
+            return paintNothing(painter, box,
+                                tr("Pick a round part that turns, under Spin, to see its run-out."));
         const SpinCheck& check = spin->check;
         const PolarScale scale = PolarScale::fit(box.adjusted(10, 16, -10, -16), check);
         painter.setPen(QPen(theme.line, 1));
@@ -79,9 +80,7 @@ private:
                               : QString());
         painter.setFont(Look::uiFont(11));
         painter.drawText(QRectF(box.left(), box.bottom() - 15, box.width(), 14), Qt::AlignCenter,
-                         tr("run-out %1, drawn ×%2")
-                             .arg(text(format_length(check.run_out_m)))
-                             .arg(scale.px_per_m * check.radius_m / scale.mean_px, 0, 'g', 2));
+                         tr("run-out %1").arg(text(format_length(check.run_out_m))));
     }
 
     void paintSwing(QPainter& painter, const QRectF& box) const {
@@ -208,19 +207,39 @@ double CurveScale::y(double clearance) const {
 }
 
 PivotPlots::PivotPlots(Session& session, PivotChecks& checks, Look& look, QWidget* parent)
-    : QWidget(parent), session_(session), checks_(checks), canvas_(new Canvas(session, checks, look)) {
-    area_ = new LowerArea(tr("Run-out and clearance"), canvas_);
+    : QWidget(parent),
+      session_(session),
+      checks_(checks),
+      canvas_(new Canvas(session, checks, look)),
+      map_(new SwingMapChart(session, checks, look)) {
+    auto* both = new QWidget;
+    auto* stack = new QVBoxLayout(both);
+    stack->setContentsMargins(0, 0, 0, 0);
+    stack->addWidget(canvas_);
+    stack->addWidget(map_);
+    area_ = new LowerArea(tr("Run-out and clearance"), both);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(area_);
     for (auto signal : {&PivotChecks::spinsChanged, &PivotChecks::swingChanged})
         connect(&checks_, signal, this, &PivotPlots::retell);
     connect(&session_, &Session::selectionChanged, this, &PivotPlots::retell);
+    connect(map_, &SwingMapChart::posed, this, [this](double first, double second) {
+        const SwingMap map = *checks_.map();
+        session_.setValue(map.first, first);
+        session_.setValue(map.second, second);
+    });
     connect(&look, &Look::changed, canvas_, qOverload<>(&QWidget::update));
     retell();
 }
 
 void PivotPlots::retell() {
+    canvas_->setVisible(!checks_.map());
+    map_->setVisible(checks_.map().has_value());
+    if (checks_.map())
+        return area_->setNote(checks_.swingIsStale()
+                                  ? tr("two joints at once, measured before the last change")
+                                  : tr("two joints at once: rust touches, green has room"));
     const auto& swing = checks_.swing();
     const Part* part = swing ? session_.document().parts.find(swing->channel.part) : nullptr;
     area_->setNote(!part                    ? QString()

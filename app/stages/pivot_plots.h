@@ -3,6 +3,7 @@
 #include "app/session/pivot_checks.h"
 #include "app/shell/theme.h"
 #include "app/stages/lower_area.h"
+#include "app/stages/swing_map_chart.h"
 
 namespace pivrak {
 
@@ -20,6 +21,7 @@ private:
     PivotChecks& checks_;
     LowerArea* area_;
     QWidget* canvas_;
+    SwingMapChart* map_;
 };
 
 /// How a polar plot of a run-out is drawn: the mean as a circle, deviations enlarged so that the largest

@@ -3,6 +3,7 @@
 #include "app/stages/pivot_aim_card.h"
 #include "app/stages/pivot_check_cards.h"
 #include "app/stages/pivot_place_cards.h"
+#include "app/stages/swing_map_card.h"
 
 namespace pivrak {
 
@@ -13,7 +14,8 @@ PivotsPanel::PivotsPanel(Session& session, PivotChecks& checks, QWidget* parent)
       typed_(new TypedPivotCard(session)),
       aim_(new PivotAimCard(session)),
       spin_(new SpinCard(session, checks)),
-      swing_(new SwingCard(session, checks)) {
+      swing_(new SwingCard(session, checks)),
+      map_(new SwingMapCard(session, checks)) {
     const QString place = tr("Place");
     addCard(shape_, place);
     addCard(picked_, place);
@@ -21,6 +23,7 @@ PivotsPanel::PivotsPanel(Session& session, PivotChecks& checks, QWidget* parent)
     addCard(aim_, tr("Aim"));
     addCard(spin_, tr("Spin"));
     addCard(swing_, tr("Swing"));
+    addCard(map_, tr("Swing"));
     for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
         connect(&session, signal, this, [this] {
             if (isVisible()) refresh();
@@ -34,6 +37,7 @@ void PivotsPanel::refresh() {
     aim_->refresh();
     spin_->refresh();
     swing_->refresh();
+    map_->refresh();
 }
 
 }  // namespace pivrak

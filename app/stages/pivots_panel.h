@@ -11,6 +11,7 @@ class TypedPivotCard;
 class PivotAimCard;
 class SpinCard;
 class SwingCard;
+class SwingMapCard;
 
 /// Places and aims pivots by measurement, with their numbers shown before they are taken, and checks how they
 /// spin and swing.
@@ -30,6 +31,7 @@ private:
     PivotAimCard* aim_;
     SpinCard* spin_;
     SwingCard* swing_;
+    SwingMapCard* map_;
 };
 
 }  // namespace pivrak

@@ -1,11 +1,18 @@
 #pragma once
 
-#include "app/stages/joint_card.h"
 #include "app/stages/stage_panel.h"
 
 namespace pivrak {
 
-/// Who carries whom, names and joints.
+class CarrierCard;
+class DatumCard;
+class JointCard;
+class PatternCard;
+class ConventionCard;
+class ControlCard;
+class SetCard;
+
+/// Who carries whom, how each part may move, names, controls and sets.
 class TreePanel : public StagePanel {
     Q_OBJECT
 
@@ -16,14 +23,13 @@ protected:
     void refresh() override;
 
 private:
-    QLineEdit* name_;
-    QLabel* carried_;
-    QPushButton *under_, *release_;
+    CarrierCard* carrier_;
+    DatumCard* datums_;
     JointCard* joint_;
+    PatternCard* pattern_;
+    ConventionCard* convention_;
+    ControlCard* controls_;
+    SetCard* sets_;
 };
-
-/// Puts all picked parts but the last under the last one. Answers why not, or nothing when it can be done.
-QString putUnderObstacle(const Session& session);
-void putUnderLast(Session& session);
 
 }  // namespace pivrak

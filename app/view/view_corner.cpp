@@ -36,11 +36,16 @@ ViewCorner::ViewCorner(Viewport& view, Look& look)
     auto* layout = new QHBoxLayout(chip_);
     layout->setContentsMargins(10, 1, 10, 1);
     layout->setSpacing(4);
-    for (QToolButton* button : {perspective, edges, frames, person}) layout->addWidget(button);
+    auto* hands_off = chipButton(tr("Hands off"), "viewHandsOff", view.session().handsOff());
+    hands_off->setToolTip(tr("Only controls can be picked"));
+    for (QToolButton* button : {perspective, edges, frames, person, hands_off}) layout->addWidget(button);
     connect(perspective, &QToolButton::toggled, &view_, &Viewport::setPerspective);
     connect(edges, &QToolButton::toggled, &view_, &Viewport::setEdges);
     connect(frames, &QToolButton::toggled, &view_, &Viewport::setFrames);
     connect(person, &QToolButton::toggled, &view_, &Viewport::setPerson);
+    connect(hands_off, &QToolButton::toggled, &view_.session(), &Session::setHandsOff);
+    connect(&view_.session(), &Session::handsOffChanged, hands_off,
+            [this, hands_off] { hands_off->setChecked(view_.session().handsOff()); });
     connect(&look_, &Look::changed, this, &ViewCorner::restyle);
     view_.installEventFilter(this);
     restyle();

@@ -5,6 +5,7 @@
 #include <QPainter>
 #include <algorithm>
 
+#include "app/view/control_marks.h"
 #include "app/view/viewport.h"
 #include "core/model/units.h"
 
@@ -37,7 +38,9 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
     paintFloorScale(painter);
     if (view_.session_.stage() == Stage::Intake && !document.shapes.empty()) paintFront(painter);
     if (view_.frames_ || view_.session_.stage() == Stage::Pivots) paintFrames(painter);
-    if (const auto gauge = view_.gauge()) gauge->paint(painter, view_.camera_, view_.look_.theme());
+    paintControls(painter, seenControls(view_.session_, view_.camera_), view_.look_.theme(),
+                  QRectF(rect()).adjusted(4, 4, -4, -4));
+    view_.gauges_->paint(painter, view_.look_.theme());
     paintPicks(painter);
     if (const auto sheet = view_.sheet())
         sheet->paint(painter, view_.camera_, view_.look_.theme(), document.settings.length_unit,
@@ -77,13 +80,35 @@ void ViewOverlay::paintFrames(QPainter& painter) const {
         const bool selected = session.isSelected(part);
         if (!selected && !many) continue;
         paintFrame(painter, session.pose().world_from_part[i], selected ? 34 : 12,
-                   selected && session.selection().size() <= 3);
+                   selected && session.selection().size() <= 3, view_.look_.theme().raspberry);
+    }
+    // Of one part alone, also the axes of what carries it: a channel turns about the part's own.
+    const Part* part = session.shownDocument().parts.find(session.primary());
+    if (part && part->parent && session.selection().size() == 1)
+        paintFrame(painter, session.worldFromPart(part->parent), 26, true, view_.look_.theme().steel);
+    paintOldPivots(painter);
+}
+
+/// Where pivots stood before the step that is previewed.
+void ViewOverlay::paintOldPivots(QPainter& painter) const {
+    const Session& session = view_.session_;
+    if (!session.previewed() || !session.previewed()->step.value("op", "").starts_with("pivot.")) return;
+    for (const PartId id : session.selection()) {
+        if (!session.document().parts.contains(id)) continue;
+        const Vec3 old = view_.camera_.project(world_from_rest(session.document(), id).translation),
+                   now = view_.camera_.project(world_from_rest(session.shownDocument(), id).translation);
+        if (old.z() <= 0 || now.z() <= 0) continue;
+        painter.setPen(QPen(view_.look_.theme().softInk, 1.5, Qt::DashLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawLine(QPointF(old.x(), old.y()), QPointF(now.x(), now.y()));
+        painter.setPen(QPen(view_.look_.theme().softInk, 1.8));
+        painter.drawEllipse(QPointF(old.x(), old.y()), 4.5, 4.5);
     }
 }
 
 /// Three plain lines with letters: x solid, y dashed, z dotted. Form tells them apart, not colour alone.
-void ViewOverlay::paintFrame(QPainter& painter, const Frame& world, double length_px, bool named) const {
-    const Theme& theme = view_.look_.theme();
+void ViewOverlay::paintFrame(QPainter& painter, const Frame& world, double length_px, bool named,
+                             const QColor& color) const {
     const Camera& camera = view_.camera_;
     const Vec3 origin = camera.project(world.translation);
     if (origin.z() <= 0) return;
@@ -92,7 +117,7 @@ void ViewOverlay::paintFrame(QPainter& painter, const Frame& world, double lengt
     painter.setFont(Look::uiFont(11, true));
     for (int axis = 0; axis < 3; ++axis) {
         const Vec3 end = camera.project(world.translation + length * world.axis(axis));
-        painter.setPen(QPen(theme.raspberry, named ? 2.0 : 1.2, styles[axis]));
+        painter.setPen(QPen(color, named ? 2.0 : 1.2, styles[axis]));
         painter.drawLine(QPointF(origin.x(), origin.y()), QPointF(end.x(), end.y()));
         if (!named) continue;
         const Vec2 out = (end - origin).head<2>();
@@ -101,7 +126,7 @@ void ViewOverlay::paintFrame(QPainter& painter, const Frame& world, double lengt
                          QString(QLatin1Char("xyz"[axis])));
     }
     painter.setPen(Qt::NoPen);
-    painter.setBrush(theme.raspberry);
+    painter.setBrush(color);
     painter.drawEllipse(QPointF(origin.x(), origin.y()), named ? 3.5 : 2.0, named ? 3.5 : 2.0);
 }
 
@@ -148,10 +173,9 @@ void ViewOverlay::paintPlaces(QPainter& painter) const {
     const Session& session = view_.session_;
     QPolygonF seen;
     for (const PickedPlace& place : session.picks().places) {
-        const Part* part = session.shownDocument().parts.find(place.part);
-        if (!part) return;
-        const Vec3 at = view_.camera_.project(
-            (session.worldFromPart(place.part) * part->part_from_shape).point(place.in_shape));
+        const auto world = place_in_world(session.shownDocument(), place, session.worldFromPart(place.part));
+        if (!world) return;
+        const Vec3 at = view_.camera_.project(*world);
         if (at.z() <= 0) return;
         seen << QPointF(at.x(), at.y());
     }

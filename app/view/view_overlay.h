@@ -19,7 +19,9 @@ protected:
 private:
     void paintFloorScale(QPainter& painter) const;
     void paintFrames(QPainter& painter) const;
-    void paintFrame(QPainter& painter, const Frame& world, double length_px, bool named) const;
+    void paintFrame(QPainter& painter, const Frame& world, double length_px, bool named,
+                    const QColor& color) const;
+    void paintOldPivots(QPainter& painter) const;
     void paintOutline(QPainter& painter) const;
     void paintPicks(QPainter& painter) const;
     void paintPlaces(QPainter& painter) const;

@@ -5,12 +5,13 @@
 #include <cmath>
 #include <set>
 
+#include "core/geometry/primitive_fits.h"
 #include "core/operations/places.h"
 
 namespace pivrak {
 namespace {
 
-constexpr double reach_px = 14, corner_px = 9;
+constexpr double reach_px = 14, corner_px = 9, rim_corner_px = 3;
 /// Outlines are looked at in about this many places; more would not be seen.
 constexpr double most_rays = 250000;
 
@@ -38,7 +39,7 @@ ViewPicker::~ViewPicker() {
 }
 
 bool ViewPicker::pickable(const Part& part) const {
-    return part.shown && !part.locked;
+    return session_.isPickable(part);
 }
 
 std::vector<RayScene::Instance> ViewPicker::instances() {
@@ -143,6 +144,24 @@ std::optional<PickedEdge> ViewPicker::edge(const Camera& camera, const QPointF& 
     return best;
 }
 
+namespace {
+
+/// Sides of a triangle within reach of a pixel, the nearest first.
+std::vector<std::size_t> sides_near(const SeenTriangle& seen, const QPointF& pixel) {
+    std::vector<std::pair<double, std::size_t>> near;
+    for (std::size_t k = 0; k < 3; ++k) {
+        const double distance =
+            distance_to_segment(vec(pixel), seen.corners[k].head<2>(), seen.corners[(k + 1) % 3].head<2>());
+        if (distance < reach_px) near.emplace_back(distance, k);
+    }
+    std::sort(near.begin(), near.end());
+    std::vector<std::size_t> sides;
+    for (const auto& [distance, side] : near) sides.push_back(side);
+    return sides;
+}
+
+}  // namespace
+
 std::optional<PickedPlace> ViewPicker::place(const Camera& camera, const QPointF& pixel) {
     const auto found = hit(camera, pixel);
     const auto seen = found ? seen_triangle(session_, camera, found->part, found->triangle) : std::nullopt;
@@ -152,25 +171,31 @@ std::optional<PickedPlace> ViewPicker::place(const Camera& camera, const QPointF
         const auto in_shape = place_in_shape(*seen->mesh, place.argument());
         return in_shape ? (place.in_shape = *in_shape, std::optional(place)) : std::nullopt;
     };
-    for (std::size_t k = 0; k < 3; ++k)
-        if ((seen->corners[k].head<2>() - vec(pixel)).norm() < corner_px)
-            return placed(PickedPlace::Kind::Vertex, seen->vertices[k], 0);
-    std::size_t side = 0;
-    double nearest = reach_px;
-    for (std::size_t k = 0; k < 3; ++k) {
-        const double distance =
-            distance_to_segment(vec(pixel), seen->corners[k].head<2>(), seen->corners[(k + 1) % 3].head<2>());
-        if (distance < nearest) {
-            nearest = distance;
-            side = k;
-        }
-    }
-    if (nearest < reach_px) {
+    const auto corner = [&](double within) -> std::optional<PickedPlace> {
+        for (std::size_t k = 0; k < 3; ++k)
+            if ((seen->corners[k].head<2>() - vec(pixel)).norm() < within)
+                return placed(PickedPlace::Kind::Vertex, seen->vertices[k], 0);
+        return std::nullopt;
+    };
+    std::optional<PickedPlace> rim, middle;
+    double corner_reach = corner_px;
+    const MeshTopology topology = mesh_topology(*seen->mesh);
+    for (const std::size_t side : sides_near(*seen, pixel)) {
         const std::uint32_t a = seen->vertices[side], b = seen->vertices[(side + 1) % 3];
-        if (auto rim = placed(PickedPlace::Kind::RimCentre, a, b)) return rim;
-        const Vec2 middle = 0.5 * (seen->corners[side] + seen->corners[(side + 1) % 3]).head<2>();
-        if ((middle - vec(pixel)).norm() < reach_px) return placed(PickedPlace::Kind::EdgeMiddle, a, b);
+        // The diagonals of a flat area are no edges to anyone who looks at it.
+        if (!is_sharp_edge(*seen->mesh, topology, a, b)) continue;
+        if (!rim && (rim = placed(PickedPlace::Kind::RimCentre, a, b))) {
+            // The edges of a rim are short: its corners must be aimed at.
+            const Vec2 edge = (seen->corners[side] - seen->corners[(side + 1) % 3]).head<2>();
+            corner_reach = std::min(rim_corner_px, 0.2 * edge.norm());
+        }
+        const Vec2 between = 0.5 * (seen->corners[side] + seen->corners[(side + 1) % 3]).head<2>();
+        if (!middle && (between - vec(pixel)).norm() < reach_px)
+            middle = placed(PickedPlace::Kind::EdgeMiddle, a, b);
     }
+    if (const auto at_corner = corner(corner_reach)) return at_corner;
+    if (rim) return rim;
+    if (middle) return middle;
     return placed(PickedPlace::Kind::FaceCentre, found->triangle, 0);
 }
 

@@ -1,13 +1,14 @@
 #include "app/view/viewport.h"
 
-#include <QLineEdit>
 #include <QMouseEvent>
 #include <cmath>
 #include <numeric>
 
+#include "app/view/control_marks.h"
 #include "app/view/person.h"
 #include "app/view/view_overlay.h"
 #include "core/geometry/mesh_edit.h"
+#include "core/model/control_sizes.h"
 #include "core/model/units.h"
 
 namespace pivrak {
@@ -32,18 +33,13 @@ Viewport::Viewport(Session& session, Look& look, QWidget* parent)
       look_(look),
       picker_(session),
       overlay_(new ViewOverlay(*this)),
-      entry_(new QLineEdit(this)) {
+      gauges_(new GaugeHand(session, camera_, this)) {
     person_mesh_ = person_silhouette();
     setObjectName(QStringLiteral("viewport"));
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus);
     setMinimumSize(280, 200);
-    entry_->setObjectName(QStringLiteral("gaugeEntry"));
-    entry_->setProperty("number", true);
-    entry_->setAlignment(Qt::AlignRight);
-    entry_->resize(92, 25);
-    entry_->hide();
-    connect(entry_, &QLineEdit::returnPressed, this, &Viewport::applyTyped);
+    connect(gauges_, &GaugeHand::hint, this, &Viewport::hint);
     const auto shapes = [this] {
         picker_.invalidate(true);
         repaintAll();
@@ -67,6 +63,10 @@ Viewport::Viewport(Session& session, Look& look, QWidget* parent)
         connect(&session_, signal, this, &Viewport::repaintAll);
     connect(&session_, &Session::selectionChanged, this, &Viewport::repaintAll);
     connect(&session_, &Session::stageChanged, this, &Viewport::repaintAll);
+    connect(&session_, &Session::handsOffChanged, this, [this] {
+        picker_.invalidate(true);
+        repaintAll();
+    });
     connect(&session_, &Session::arrived, this, &Viewport::frameAll);
     connect(&look_, &Look::changed, this, &Viewport::repaintAll);
 }
@@ -78,7 +78,7 @@ Viewport::~Viewport() {
 }
 
 void Viewport::repaintAll() {
-    placeGaugeEntry();
+    gauges_->placeEntry();
     update();
     overlay_->update();
 }
@@ -97,7 +97,7 @@ void Viewport::resizeEvent(QResizeEvent* event) {
     QOpenGLWidget::resizeEvent(event);
     camera_.resize(width(), height());
     overlay_->setGeometry(rect());
-    placeGaugeEntry();
+    gauges_->placeEntry();
 }
 
 void Viewport::paintGL() {
@@ -216,6 +216,9 @@ Bounds Viewport::boundsOf(const std::vector<PartId>& parts) const {
         const Part* part = document.parts.find(id);
         const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
         if (shape) bounds.add(mesh_bounds(*shape->mesh, session_.worldFromPart(id) * part->part_from_shape));
+        if (part && part->control)
+            for (const auto& line : symbol_lines(*part->control))
+                for (const Vec3& p : line) bounds.add(session_.worldFromPart(id).point(p));
     }
     return bounds;
 }
@@ -268,6 +271,10 @@ void Viewport::frameSelection() {
 // ---- picking
 
 std::optional<PartId> Viewport::partAt(const QPointF& pixel) {
+    // Controls are picked before geometry, through which their lines are seen.
+    if (const auto control = controlAt(seenControls(session_, camera_), pixel);
+        control && session_.isPickable(*session_.shownDocument().parts.find(*control)))
+        return control;
     const auto found = picker_.hit(camera_, pixel);
     return found ? std::optional(found->part) : std::nullopt;
 }
@@ -316,6 +323,25 @@ void Viewport::combinePicks(const ElementPicks& picked, Qt::KeyboardModifiers mo
     session_.setPicks(std::move(now));
 }
 
+std::optional<PickedPlace> Viewport::placeAt(const QPointF& pixel) {
+    constexpr double reach_px = 8;
+    const auto near = [&](const Vec3& world) {
+        const Vec3 seen = camera_.project(world);
+        return seen.z() > 0 && (seen.head<2>() - vec(pixel)).norm() < reach_px;
+    };
+    for (const PartId id : session_.evaluator().parts())
+        if (frames_ && !session_.isSelected(id) && near(session_.worldFromPart(id).translation))
+            return PickedPlace{id, PickedPlace::Kind::Pivot, 0, 0, {0, 0, 0}};
+    if (const auto place = picker_.place(camera_, pixel)) return place;
+    const Ray ray = camera_.ray(vec(pixel));
+    if (std::abs(ray.direction.z()) < 1e-6) return std::nullopt;
+    const double step = gridStep(), along = -ray.origin.z() / ray.direction.z();
+    const Vec3 floor = ray.origin + along * ray.direction;
+    const Vec3 crossing(step * std::round(floor.x() / step), step * std::round(floor.y() / step), 0);
+    if (along <= 0 || !near(crossing)) return std::nullopt;
+    return PickedPlace{{}, PickedPlace::Kind::Grid, 0, 0, crossing};
+}
+
 void Viewport::pickAt(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
     const PickKind kind = session_.pickSettings().kind;
     if (kind == PickKind::Parts) {
@@ -333,7 +359,7 @@ void Viewport::pickAt(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
     if (kind == PickKind::Edges)
         if (const auto edge = picker_.edge(camera_, pixel)) picked.edges.push_back(*edge);
     if (kind == PickKind::Places)
-        if (const auto place = picker_.place(camera_, pixel)) picked.places.push_back(*place);
+        if (const auto place = placeAt(pixel)) picked.places.push_back(*place);
     if (kind == PickKind::Points)
         if (const auto point = picker_.point(camera_, pixel)) picked.points.push_back(*point);
     combinePicks(picked, modifiers);
@@ -345,10 +371,17 @@ QPolygonF Viewport::outline() const {
 
 void Viewport::pickOutline(Qt::KeyboardModifiers modifiers) {
     const PickSettings& settings = session_.pickSettings();
-    if (settings.kind == PickKind::Parts)
-        combineSelection(picker_.parts_inside(camera_, outline(), settings.through), modifiers);
-    else
+    if (settings.kind == PickKind::Parts) {
+        std::vector<PartId> picked = controlsInside(seenControls(session_, camera_), outline());
+        std::erase_if(picked, [&](PartId id) {
+            return !session_.isPickable(*session_.shownDocument().parts.find(id));
+        });
+        // Where there are controls to pick, what they drive is not meant.
+        if (picked.empty()) picked = picker_.parts_inside(camera_, outline(), settings.through);
+        combineSelection(picked, modifiers);
+    } else {
         combinePicks(picker_.elements_inside(camera_, outline(), settings), modifiers);
+    }
 }
 
 // ---- the plane being placed
@@ -389,80 +422,9 @@ void Viewport::dragSheet(const QPointF& pixel, Qt::KeyboardModifiers modifiers) 
 // ---- gauge
 
 std::optional<Protractor> Viewport::gauge() const {
-    const Part* part = session_.shownDocument().parts.find(session_.primary());
-    if (!part || part->joint.kind != JointKind::Hinge || session_.previewed()) return std::nullopt;
-    const Frame rest =
-        (part->parent ? session_.worldFromPart(part->parent) : Frame{}) * part->parent_from_rest;
-    Protractor dial;
-    dial.centre = rest.translation;
-    dial.axis = rest.axis(part->joint.axis);
-    dial.zero = rest.axis((part->joint.axis + 1) % 3);
-    dial.turn_rad = session_.turnOf(part->id);
-    dial.limits = part->joint.turn.limits;
-    dial.driven = coupling_driving(session_.document(), {part->id, ChannelKind::Turn}) != nullptr;
-    placeDial(dial, *part);
-    return dial;
-}
-
-/// The dial stands just outside what turns, at the end that faces the eye, so that it is not hidden in the
-/// machine; never so small that it cannot be gripped, nor larger than the view.
-void Viewport::placeDial(Protractor& dial, const Part& part) const {
-    double reach = 0, low = 0, high = 0;
-    for (const PartId below : Tree(session_.shownDocument()).branch(part.id)) {
-        const Bounds bounds = boundsOf({below});
-        if (bounds.empty()) continue;
-        const Vec3 half = 0.5 * bounds.size(), from = bounds.middle() - dial.centre;
-        const double along = from.dot(dial.axis), half_along = half.dot(dial.axis.cwiseAbs());
-        reach = std::max(reach, (from - along * dial.axis).norm() +
-                                    (half - half.cwiseProduct(dial.axis.cwiseAbs())).maxCoeff());
-        low = std::min(low, along - half_along);
-        high = std::max(high, along + half_along);
-    }
-    dial.centre += (camera_.back().dot(dial.axis) > 0 ? high : low) * dial.axis;
-    const double pixel = camera_.metres_per_pixel(dial.centre), view = std::min(width(), height());
-    dial.radius_m = std::clamp(1.12 * reach, 64 * pixel, 0.36 * view * pixel);
-}
-
-void Viewport::placeGaugeEntry() {
-    const auto dial = gauge();
-    entry_->setVisible(dial.has_value());
-    if (!dial) return;
-    if (!entry_->hasFocus()) entry_->setText(QString::fromStdString(format_angle(dial->turn_rad)));
-    entry_->setReadOnly(dial->driven);
-    entry_->setToolTip(dial->driven ? tr("Driven: turn what drives it")
-                                    : tr("Type a turn: 45, 1/3 turn, 0.5 rad"));
-    const Vec2 centre = camera_.project(dial->centre).head<2>(), out = dial->knob(camera_) - centre;
-    const Vec2 at = dial->knob(camera_) + (out.norm() > 1 ? Vec2(34 * out.normalized()) : Vec2(24, -24));
-    const int x = static_cast<int>(at.x() - (out.x() < 0 ? entry_->width() : 0)),
-              y = static_cast<int>(at.y()) - entry_->height() / 2;
-    entry_->move(std::clamp(x, 4, std::max(4, width() - entry_->width() - 4)),
-                 std::clamp(y, 4, std::max(4, height() - entry_->height() - 4)));
-}
-
-void Viewport::applyTyped() {
-    const auto value = parse_quantity(entry_->text().toStdString(), Dimension::Angle);
-    if (!value) {
-        emit session_.told(QString::fromStdString(value.error().message), true);
-        entry_->selectAll();
-        return;
-    }
-    setFocus();
-    if (const auto may = session_.mayTurn(session_.primary()); !may)
-        emit session_.told(QString::fromStdString(may.error().message), true);
-    else
-        session_.setTurn(session_.primary(), *value);
-    placeGaugeEntry();
-}
-
-void Viewport::dragGauge(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
-    const auto dial = gauge();
-    if (!dial || !drag_) return;
-    const double turn = drag_->move(dial->angle_at(camera_, vec(pixel)), modifiers & Qt::ShiftModifier,
-                                    modifiers & Qt::ControlModifier, dial->limits);
-    session_.holdTurn(dragged_, turn);
-    const bool at_limit = dial->limits && (turn == dial->limits->min || turn == dial->limits->max);
-    emit hint(at_limit ? tr("At its limit, %1").arg(QString::fromStdString(format_angle(turn)))
-                       : tr("Shift steps by 5°, Ctrl turns finely"));
+    const auto active = gauges_->active();
+    const auto* dial = active ? std::get_if<Protractor>(&active->form) : nullptr;
+    return dial ? std::optional(*dial) : std::nullopt;
 }
 
 // ---- hands
@@ -475,21 +437,14 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
     } else if (event->button() == Qt::LeftButton && alt) {
         hand_ = Hand::Orbit;
     } else if (event->button() == Qt::LeftButton) {
-        const auto dial = gauge();
         const auto sheet = this->sheet();
         const auto grip = sheet ? sheet->grip_at(camera_, vec(pressed_)) : std::nullopt;
         if (grip) {
             hand_ = Hand::Sheet;
             sheet_drag_.emplace(*sheet, *grip, camera_, vec(pressed_), cornerHeights(sheet->tool.plane()));
-        } else if (dial && dial->is_on_knob(camera_, vec(pressed_))) {
-            if (dial->driven) {
-                emit session_.told(
-                    QString::fromStdString(session_.mayTurn(session_.primary()).error().message), true);
-                return;
-            }
-            hand_ = Hand::Gauge;
-            dragged_ = session_.primary();
-            drag_.emplace(dial->turn_rad, dial->angle_at(camera_, vec(pressed_)));
+        } else if (gauges_->press(vec(pressed_))) {
+            hand_ = gauges_->isDragging() ? Hand::Gauge : Hand::Idle;
+            repaintAll();
         } else {
             hand_ = Hand::Pick;
         }
@@ -499,11 +454,9 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
     const QPointF moved = event->position() - last_;
     if (hand_ == Hand::Idle) {
-        const auto dial = gauge();
         const Vec2 at = vec(event->position());
         const auto sheet = this->sheet();
-        const bool on_grip = (dial && !dial->driven && dial->is_on_knob(camera_, at)) ||
-                             (sheet && sheet->grip_at(camera_, at));
+        const bool on_grip = gauges_->isOnKnob(at) || (sheet && sheet->grip_at(camera_, at));
         setCursor(on_grip ? Qt::PointingHandCursor : Qt::ArrowCursor);
         return;
     }
@@ -519,17 +472,14 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     if (hand_ == Hand::Sheet) return dragSheet(last_, event->modifiers());
     if (hand_ == Hand::Orbit) camera_.orbit(moved.x(), moved.y());
     if (hand_ == Hand::Pan) camera_.pan(moved.x(), moved.y());
-    if (hand_ == Hand::Gauge) return dragGauge(last_, event->modifiers());
+    if (hand_ == Hand::Gauge) return gauges_->drag(vec(last_), event->modifiers());
     if (hand_ == Hand::Orbit || hand_ == Hand::Pan) emit cameraChanged();
     repaintAll();
 }
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
     const Hand hand = std::exchange(hand_, Hand::Idle);
-    if (hand == Hand::Gauge) {
-        drag_.reset();
-        session_.releaseTurn();
-    }
+    if (hand == Hand::Gauge) gauges_->release();
     sheet_drag_.reset();
     if (hand == Hand::Pick) pickAt(pressed_, event->modifiers());
     last_ = event->position();

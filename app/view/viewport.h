@@ -6,13 +6,11 @@
 #include <optional>
 
 #include "app/gauges/cutting_sheet.h"
-#include "app/gauges/protractor.h"
 #include "app/session/session.h"
 #include "app/view/camera.h"
+#include "app/view/gauge_hand.h"
 #include "app/view/scene_renderer.h"
 #include "app/view/view_picker.h"
-
-class QLineEdit;
 
 namespace pivrak {
 
@@ -27,6 +25,7 @@ public:
     Viewport(Session& session, Look& look, QWidget* parent = nullptr);
     ~Viewport() override;
 
+    Session& session() { return session_; }
     Camera& camera() { return camera_; }
     const Camera& camera() const { return camera_; }
     void setDirection(double azimuth_rad, double elevation_rad);
@@ -46,7 +45,8 @@ public:
     Bounds shownBounds() const;
     /// The plane being placed for a cut, as it stands in the view.
     std::optional<CuttingSheet> sheet() const;
-    /// The dial of the part picked last, when it is a hinge.
+    GaugeHand& gauges() { return *gauges_; }
+    /// The dial in use, when the part picked last has one.
     std::optional<Protractor> gauge() const;
 
     QSize sizeHint() const override { return {700, 420}; }
@@ -77,6 +77,8 @@ private:
     void addPickedFaces(std::vector<DrawItem>& items) const;
     void addPerson(std::vector<DrawItem>& items) const;
     void pickAt(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    /// A place to put a pivot near a pixel: another pivot that is shown, a place on a shape, or the grid.
+    std::optional<PickedPlace> placeAt(const QPointF& pixel);
     void pickOutline(Qt::KeyboardModifiers modifiers);
     void combineSelection(const std::vector<PartId>& picked, Qt::KeyboardModifiers modifiers);
     void combinePicks(const ElementPicks& picked, Qt::KeyboardModifiers modifiers);
@@ -84,10 +86,6 @@ private:
     QPolygonF outline() const;
     void dragSheet(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     std::vector<double> cornerHeights(const Plane& plane) const;
-    void dragGauge(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
-    void placeDial(Protractor& dial, const Part& part) const;
-    void placeGaugeEntry();
-    void applyTyped();
     void repaintAll();
     double gridStep() const;
 
@@ -105,10 +103,8 @@ private:
     QPointF pressed_, last_;
     QPolygonF lasso_;
     std::optional<SheetDrag> sheet_drag_;
-    std::optional<TurnDrag> drag_;
-    PartId dragged_;
     ViewOverlay* overlay_;
-    QLineEdit* entry_;
+    GaugeHand* gauges_;
 };
 
 }  // namespace pivrak

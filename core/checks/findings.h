@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/base/progress.h"
+#include "core/checks/limit_facts.h"
 #include "core/geometry/mesh_faults.h"
 #include "core/geometry/round_axis.h"
 #include "core/model/document.h"
@@ -42,6 +43,7 @@ public:
     const Facts& of(const std::shared_ptr<const Mesh>& mesh);
     /// The axis of a round mesh; none when it is not round. Measured when first asked for.
     const std::optional<RoundAxis>& axis_of(const std::shared_ptr<const Mesh>& mesh);
+    LimitFacts& limits() { return limits_; }
     /// Forgets meshes that nobody else holds any more.
     void forget_unused();
 
@@ -56,6 +58,7 @@ private:
     };
     std::unordered_map<const Mesh*, Entry> entries_;
     std::unordered_map<const Mesh*, AxisEntry> axes_;
+    LimitFacts limits_;
 };
 
 /// All findings of a document, by stage. Deterministic. A cancelled run gives those found so far.

@@ -8,6 +8,8 @@
 #include "core/checks/findings.h"
 #include "core/geometry/mesh_edit.h"
 #include "core/geometry/pieces.h"
+#include "core/model/branch_bounds.h"
+#include "core/model/convention.h"
 #include "core/model/stand.h"
 #include "core/model/tidy.h"
 
@@ -168,6 +170,7 @@ const std::optional<RoundAxis>& MeshFacts::axis_of(const std::shared_ptr<const M
 
 void MeshFacts::forget_unused() {
     std::erase_if(entries_, [](const auto& entry) { return entry.second.mesh.expired(); });
+    limits_.forget_unused();
     std::erase_if(axes_, [](const auto& entry) { return entry.second.mesh.expired(); });
 }
 
@@ -224,7 +227,70 @@ void check_shapes(const Document& document, const Progress& progress, MeshFacts&
     }
 }
 
+namespace {
+
+void check_convention(const Document& document, std::vector<Finding>& findings) {
+    const NamingConvention& naming = document.settings.naming;
+    if (naming.asks_nothing()) return;
+    std::size_t count = 0;
+    const Part* first = nullptr;
+    for (const Part& part : document.parts) {
+        if (conformed_name(part.name, naming) == part.name) continue;
+        if (count++ == 0) first = &part;
+    }
+    if (count == 0) return;
+    findings.push_back(
+        {Stage::Tree,
+         "name.convention",
+         first->id,
+         fmt::format("{} do not keep the convention ({}): '{}' would be '{}'", counted(count, "name"),
+                     convention_in_words(naming), first->name, conformed_name(first->name, naming)),
+         {{"op", "name.conform"}},
+         "rename them"});
+}
+
+/// Parts that stand inside a machine that has a tree, and are carried by nothing: they stay behind when it
+/// moves.
+void check_carriers(const Document& document, std::vector<Finding>& findings) {
+    const Tree tree(document);
+    PartId machine;
+    std::size_t most = 1;
+    for (const PartId root : tree.roots())
+        if (const std::size_t size = tree.branch(root).size(); size > most) {
+            most = size;
+            machine = root;
+        }
+    if (!machine) return;
+    const Bounds whole = branch_bounds(document, {machine});
+    if (whole.empty()) return;
+    std::vector<PartId> alone;
+    for (const PartId root : tree.roots()) {
+        const Part& part = *document.parts.find(root);
+        if (root == machine || part.is_datum() || !tree.children(root).empty()) continue;
+        const Shape* shape = document.shapes.find(part.shape);
+        if (!shape || shape->bounds.empty() || shape->bounds.longest() >= whole.longest()) continue;
+        const Vec3 middle = (part.parent_from_rest * part.part_from_shape).point(shape->bounds.middle());
+        if (whole.contains(middle)) alone.push_back(root);
+    }
+    if (alone.empty()) return;
+    json parts = json::array();
+    for (const PartId part : alone) parts.push_back(part.value);
+    const std::string& name = document.parts.find(machine)->name;
+    findings.push_back(
+        {Stage::Tree,
+         "part.no_carrier",
+         alone.front(),
+         fmt::format("{} inside '{}' stay behind when it moves, first '{}' (expected 0)",
+                     counted(alone.size(), "part"), name, document.parts.find(alone.front())->name),
+         {{"op", "tree.parent"}, {"parts", parts}, {"under", machine.value}},
+         fmt::format("put them under '{}'", name)});
+}
+
+}  // namespace
+
 void check_tree(const Document& document, std::vector<Finding>& findings) {
+    check_carriers(document, findings);
+    check_convention(document, findings);
     std::map<std::string, std::pair<std::size_t, PartId>> uses;
     for (const Part& part : document.parts) {
         auto& [count, first] = uses[part.name];

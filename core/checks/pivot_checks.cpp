@@ -5,13 +5,14 @@
 #include "core/checks/findings.h"
 #include "core/checks/spin_check.h"
 #include "core/io/project_json.h"
+#include "core/model/branch_bounds.h"
 
 namespace pivrak {
 namespace {
 
 using nlohmann::json;
 
-constexpr double allowed_outside_m = 1e-3;
+constexpr double least_outside_m = 1e-3, allowed_outside_share = 0.02;
 /// An axis this near to one of the world or of its carrier was meant to be parallel to it.
 constexpr double parallel_rad = 0.05 * rad_per_deg, meant_parallel_rad = 2 * rad_per_deg;
 
@@ -25,15 +26,17 @@ double outside(const Bounds& bounds, const Vec3& p) {
 }
 
 void check_place(const Document& document, const Part& part, std::vector<Finding>& findings) {
-    const Shape* shape = document.shapes.find(part.shape);
-    if (!shape) return;
-    const double distance = outside(mesh_bounds(*shape->mesh, part.part_from_shape), Vec3(0, 0, 0));
-    if (distance > allowed_outside_m)
+    const Bounds bounds = branch_bounds(document, {part.id}, world_from_rest(document, part.id).inverse());
+    if (bounds.empty()) return;
+    const double distance = outside(bounds, Vec3(0, 0, 0));
+    // Hinges of lids and doors stand a little proud of them.
+    const double allowed = std::max(least_outside_m, allowed_outside_share * bounds.longest());
+    if (distance > allowed)
         findings.push_back({Stage::Pivots,
                             "pivot.outside",
                             part.id,
                             fmt::format("'{}' turns about a pivot {} outside its shape (allowed {})",
-                                        part.name, format_length(distance), format_length(allowed_outside_m)),
+                                        part.name, format_length(distance), format_length(allowed)),
                             {},
                             ""});
 }
@@ -114,12 +117,38 @@ void check_limits_in_order(const Part& part, std::vector<Finding>& findings) {
     }
 }
 
+/// What a joint meets before its limit stops it.
+void check_contacts(const Document& document, const Part& part, const Progress& progress, LimitFacts& known,
+                    std::vector<Finding>& findings) {
+    const ChannelKind kind = part.joint.has(ChannelKind::Turn) ? ChannelKind::Turn : ChannelKind::Shift;
+    if (!part.joint.has(kind) || !part.joint.channel(kind).limits) return;
+    const LimitFacts::Contacts* contacts = known.of(document, part.id, progress);
+    if (!contacts) return;
+    const bool turns = is_turn(kind);
+    const auto shown = [&](double value) { return turns ? format_angle(value) : format_length(value); };
+    const Limits& limits = *part.joint.channel(kind).limits;
+    for (const bool above : {false, true}) {
+        const auto& contact = above ? contacts->above : contacts->below;
+        if (!contact) continue;
+        findings.push_back({Stage::Pivots, "limits.contact", part.id,
+                            fmt::format("'{}' meets '{}' at {}, inside its limits {} to {}", part.name,
+                                        document.parts.find(contact->neighbour)->name, shown(contact->value),
+                                        shown(limits.min), shown(limits.max)),
+                            json{{"op", "joint.set"},
+                                 {"parts", {part.id.value}},
+                                 {"channel", std::string(word(kind))},
+                                 {above ? "max" : "min", contact->value}},
+                            "take it as limit"});
+    }
+}
+
 }  // namespace
 
 void check_pivots(const Document& document, const Progress& progress, MeshFacts& known,
                   std::vector<Finding>& findings) {
     for (const Part& part : document.parts) {
         check_limits_in_order(part, findings);
+        check_contacts(document, part, progress, known.limits(), findings);
         if (!turns_about_one_axis(part)) continue;
         if (!progress.go_on(0.8, "looking at pivots")) return;
         if (part.joint.kind == JointKind::Hinge) check_place(document, part, findings);

@@ -7,31 +7,20 @@
 #include <limits>
 #include <unordered_set>
 
-#include "core/geometry/sweep_clearance.h"
+#include "core/checks/swing_frame.h"
 
 namespace pivrak {
 namespace {
 
-/// The frame of the motion: the part's own at rest, with the joint's axis as z.
-Frame world_from_motion(const Document& document, const Part& part) {
-    Mat3 axes;
-    for (int k = 0; k < 3; ++k) axes.col(k) = Vec3::Unit((part.joint.axis + 1 + k) % 3);
-    return world_from_rest(document, part.id) * Frame{Quat(axes), Vec3(0, 0, 0)};
-}
-
 class Swing {
 public:
-    Swing(const Document& document, const Part& part, const SwingOptions& options, const Progress& progress)
-        : document_(document),
-          options_(options),
-          progress_(progress),
-          kind_(part.joint.has(ChannelKind::Turn) ? SweepKind::Turn : SweepKind::Shift),
-          world_from_motion_(world_from_motion(document, part)) {
-        out_.channel = {part.id, kind_ == SweepKind::Turn ? ChannelKind::Turn : ChannelKind::Shift};
-        const std::vector<PartId> branch = Tree(document).branch(part.id);
+    Swing(const Document& document, const SwingMotion& motion, const SwingOptions& options,
+          const Progress& progress)
+        : document_(document), options_(options), progress_(progress), motion_(motion) {
+        out_.channel = motion.channel;
+        const std::vector<PartId> branch = Tree(document).branch(motion.channel.part);
         carried_.insert(branch.begin(), branch.end());
-        for (const PartId id : branch)
-            if (document.shapes.find(document.parts.find(id)->shape)) moving_.push_back(id);
+        moving_ = shaped_parts(document, branch);
     }
 
     Result<SwingCheck> run() {
@@ -40,7 +29,7 @@ public:
             return Error{"swing.no_shape", fmt::format("neither '{}' nor what it carries has a shape", name),
                          name};
         }
-        tree_ = std::make_shared<SweepTree>(body_of(moving_), kind_);
+        tree_ = std::make_shared<SweepTree>(swing_body(document_, motion_, moving_), motion_.kind);
         gather_neighbours();
         if (!take_curve() || !find_contacts())
             return Error{"swing.cancelled", "cancelled; nothing was measured", ""};
@@ -48,17 +37,6 @@ public:
     }
 
 private:
-    SweepBody body_of(const std::vector<PartId>& parts) const {
-        SweepBody body;
-        for (const PartId id : parts) {
-            const Part& part = *document_.parts.find(id);
-            body.members.push_back(
-                {document_.shapes.find(part.shape)->mesh,
-                 world_from_motion_.inverse() * world_from_rest(document_, id) * part.part_from_shape});
-        }
-        return body;
-    }
-
     void gather_neighbours() {
         std::vector<PartId> wanted = options_.neighbours;
         if (wanted.empty())
@@ -66,7 +44,8 @@ private:
         for (const PartId id : wanted) {
             const Part& part = *document_.parts.find(id);
             if (carried_.contains(id) || !document_.shapes.find(part.shape)) continue;
-            SweepClearance pair(tree_, std::make_shared<SweepTree>(body_of({id}), kind_));
+            SweepClearance pair(
+                tree_, std::make_shared<SweepTree>(swing_body(document_, motion_, {id}), motion_.kind));
             if (pair.at(start()).distance_m <= 0)
                 out_.touching.push_back(id);
             else
@@ -78,7 +57,7 @@ private:
     double start() const { return std::clamp(0.0, options_.from, options_.to); }
 
     bool take_curve() {
-        for (int i = 0; i <= options_.steps; ++i) {
+        for (int i = 0; options_.steps > 0 && i <= options_.steps; ++i) {
             if (!progress_.go_on(0.5 * i / options_.steps, "measuring clearance")) return false;
             const double value = options_.from + (options_.to - options_.from) * i / options_.steps;
             SwingCheck::Sample sample{value, std::numeric_limits<double>::infinity(), {}};
@@ -106,7 +85,7 @@ private:
                 end = *value;
                 const Clearance nearest = pair.at(end);
                 contact = SwingContact{end, moving_[nearest.moving], id,
-                                       world_from_motion_.point(nearest.on_standing)};
+                                       motion_.world_from_motion.point(nearest.on_standing)};
             }
         }
         return true;
@@ -115,8 +94,7 @@ private:
     const Document& document_;
     const SwingOptions& options_;
     const Progress& progress_;
-    SweepKind kind_;
-    Frame world_from_motion_;
+    SwingMotion motion_;
     std::unordered_set<PartId> carried_;
     std::vector<PartId> moving_;
     std::shared_ptr<const SweepTree> tree_;
@@ -129,16 +107,17 @@ private:
 Result<SwingCheck> swing_check(const Document& document, PartId id, const SwingOptions& options,
                                const Progress& progress) {
     const Part& part = *document.parts.find(id);
-    if (!part.joint.has(ChannelKind::Turn) && !part.joint.has(ChannelKind::Shift))
+    const auto motion = swing_motion(document, id);
+    if (!motion)
         return Error{
             "swing.fixed",
             fmt::format("'{}' neither turns about nor shifts along one axis; make it a hinge or a slide",
                         part.name),
             part.name};
-    if (!(options.to > options.from) || !std::isfinite(options.to - options.from) || options.steps < 1 ||
+    if (!(options.to > options.from) || !std::isfinite(options.to - options.from) || options.steps < 0 ||
         !(options.tolerance > 0))
         return Error{"swing.range", "the range to sweep ends before it begins", part.name};
-    return Swing(document, part, options, progress).run();
+    return Swing(document, *motion, options, progress).run();
 }
 
 }  // namespace pivrak

@@ -8,7 +8,7 @@ namespace pivrak {
 
 struct SwingOptions {
     double from = 0, to = 0;                 ///< values of the channel [rad or m]; rest need not lie between
-    int steps = 180;                         ///< of the curve
+    int steps = 180;                         ///< of the curve; 0 looks for contacts alone
     std::vector<PartId> neighbours;          ///< what it may touch; empty: everything it does not carry
     double tolerance = 0.002 * rad_per_deg;  ///< of contacts [rad or m]
 };
@@ -18,6 +18,7 @@ struct SwingContact {
     double value = 0;  ///< the last value that is free
     PartId moving, neighbour;
     Vec3 place{0, 0, 0};  ///< in the world, at that value
+    bool operator==(const SwingContact&) const = default;
 };
 
 /// What a part meets when its joint goes through a range, all other joints at rest.

@@ -55,6 +55,9 @@ struct Bounds {
     Vec3 middle() const { return 0.5 * (min + max); }
     Vec3 size() const { return empty() ? Vec3(0, 0, 0) : Vec3(max - min); }
     double longest() const { return size().maxCoeff(); }
+    bool contains(const Vec3& p) const {
+        return (p.array() >= min.array()).all() && (p.array() <= max.array()).all();
+    }
 };
 
 /// Exact bounds of the mesh seen from another frame: every vertex is looked at.

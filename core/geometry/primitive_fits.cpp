@@ -118,13 +118,20 @@ constexpr double rim_angle_rad = 25 * rad_per_deg;
 constexpr double round_share = 0.01;
 constexpr std::size_t longest_rim = 4096;
 
+bool is_sharp(const MeshTopology& topology, const MeshTopology::Edge& edge,
+              const std::vector<Vec3>& normals) {
+    if (edge.count != 2) return true;
+    const auto* sides = topology.begin(edge);
+    return normals[sides[0] / 3].dot(normals[sides[1] / 3]) < std::cos(rim_angle_rad);
+}
+
 /// Lines of sharp and open edges, walked from point to point.
 class RimWalker {
 public:
     RimWalker(const Mesh& mesh, const MeshTopology& topology) : mesh_(mesh), topology_(topology) {
         const std::vector<Vec3> normals = face_normals(mesh);
         for (const MeshTopology::Edge& edge : topology.edges)
-            if (is_sharp(edge, normals)) {
+            if (is_sharp(topology, edge, normals)) {
                 next_.emplace(edge.low, edge.high);
                 next_.emplace(edge.high, edge.low);
             }
@@ -147,12 +154,6 @@ public:
     }
 
 private:
-    bool is_sharp(const MeshTopology::Edge& edge, const std::vector<Vec3>& normals) const {
-        if (edge.count != 2) return true;
-        const auto* sides = topology_.begin(edge);
-        return normals[sides[0] / 3].dot(normals[sides[1] / 3]) < std::cos(rim_angle_rad);
-    }
-
     bool connects(std::uint32_t a, std::uint32_t b) const {
         const auto [first, last] = next_.equal_range(a);
         return std::any_of(first, last, [&](const auto& entry) { return entry.second == b; });
@@ -193,6 +194,13 @@ std::optional<CircleFit> rim_circle(const Mesh& mesh, const MeshTopology& topolo
     const auto fit = fit_circle(line);
     if (!fit || fit->residual_m > round_share * fit->radius_m) return std::nullopt;
     return *fit;
+}
+
+bool is_sharp_edge(const Mesh& mesh, const MeshTopology& topology, std::uint32_t a, std::uint32_t b) {
+    const auto [low, high] = std::minmax(topology.points.of_vertex[a], topology.points.of_vertex[b]);
+    for (const MeshTopology::Edge& edge : topology.edges)
+        if (edge.low == low && edge.high == high) return is_sharp(topology, edge, face_normals(mesh));
+    return false;
 }
 
 // ---- round faces

@@ -38,6 +38,10 @@ Result<CircleFit> fit_circle(std::span<const Vec3> points);
 std::optional<CircleFit> rim_circle(const Mesh& mesh, const MeshTopology& topology, std::uint32_t a,
                                     std::uint32_t b);
 
+/// Whether an edge shows as a line: the surface ends there, or turns by more than 25 degrees. False when the
+/// two vertices share no edge.
+bool is_sharp_edge(const Mesh& mesh, const MeshTopology& topology, std::uint32_t a, std::uint32_t b);
+
 struct RoundFit {
     Vec3 axis_point;      ///< half way along the faces that agree [m]
     Vec3 axis_direction;  ///< unit; its largest component is positive

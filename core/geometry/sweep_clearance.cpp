@@ -5,6 +5,7 @@
 #include <limits>
 #include <numeric>
 
+#include "core/geometry/sweep_range.h"
 #include "core/geometry/triangle_distance.h"
 
 namespace pivrak {
@@ -19,6 +20,7 @@ struct Node {
     std::uint32_t first = 0, count = 0;  ///< triangles of a leaf
     std::uint32_t left = 0;              ///< children are `left` and `left + 1`; 0 in a leaf
     double speed = 1;                    ///< no point of it moves faster for one unit of the motion
+    SweepRange range;
 };
 
 }  // namespace
@@ -28,6 +30,7 @@ struct SweepTree::Soup {
     SweepKind kind;
     std::vector<Triangle> triangles;
     std::vector<std::uint32_t> member;
+    std::vector<SweepRange> ranges;  ///< of the triangles
     std::vector<Node> nodes;
 
     Soup(const SweepBody& body, SweepKind sweep) : kind(sweep) {
@@ -58,6 +61,18 @@ private:
         }
         triangles = std::move(sorted);
         member = std::move(members);
+        for (const Triangle& t : triangles) ranges.push_back(SweepRange::of(t));
+        // Children stand behind their parents.
+        for (std::size_t n = nodes.size(); n-- > 0;) {
+            Node& node = nodes[n];
+            if (node.left) {
+                node.range = nodes[node.left].range.with(nodes[node.left + 1].range);
+                continue;
+            }
+            node.range = ranges[node.first];
+            for (std::uint32_t t = node.first + 1; t < node.first + node.count; ++t)
+                node.range = node.range.with(ranges[t]);
+        }
     }
 
     void divide(std::uint32_t at, std::vector<std::uint32_t>& order, std::uint32_t first, std::uint32_t end,
@@ -228,22 +243,53 @@ struct SweepClearance::State {
         return best;
     }
 
-    /// How far the motion may go on, at most by `step`, before these two could touch.
-    void shorten(std::uint32_t m, std::uint32_t s, const Placed& placed, double& step) const {
-        const Node &a = moving.nodes[m], &b = standing.nodes[s];
-        if (step <= 0 || boxes_apart(a, b, placed) >= a.speed * step) return;
-        if (!a.left && !b.left) {
-            Best none;
-            const double apart = try_leaves(a, b, placed, none);
-            if (apart < a.speed * step) step = a.speed > 0 ? apart / a.speed : step;
-            return;
+    /// The motion from one value on, as far as it is proved to be free.
+    struct Way {
+        Placed placed;
+        double value, sign;
+        double step;
+    };
+
+    /// How far two ranges may go on before they could meet; infinite when they never do.
+    double free_way(const SweepRange& a, const SweepRange& b, const Way& way) const {
+        if (kind == SweepKind::Turn)
+            return a.is_always_clear_of(b) ? infinite : a.free_turn(b, way.value, way.sign);
+        const double low = a.z_min + way.value, high = a.z_max + way.value;
+        if (way.sign > 0 ? low > b.z_max : high < b.z_min) return infinite;
+        return std::max(way.sign > 0 ? b.z_min - high : low - b.z_max, 0.0);
+    }
+
+    /// A point that comes to touch lies on both, so it is no farther out than the smaller one, and moves no
+    /// faster than that.
+    static double contact_speed(double a, double b) { return std::min(a, b); }
+
+    void shorten_leaves(const Node& a, const Node& b, Way& way) const {
+        for (std::uint32_t m = a.first; m < a.first + a.count; ++m) {
+            const Triangle t = way.placed.triangle(moving.triangles[m]);
+            for (std::uint32_t s = b.first; s < b.first + b.count; ++s) {
+                const SweepRange &ra = moving.ranges[m], &rb = standing.ranges[s];
+                const double free = free_way(ra, rb, way);
+                if (free >= way.step) continue;
+                const double speed = kind == SweepKind::Turn ? contact_speed(ra.r_max, rb.r_max) : 1;
+                if (speed <= 0) continue;
+                way.step = std::min(way.step,
+                                    std::max(free, triangle_gap(t, standing.triangles[s]).distance / speed));
+            }
         }
+    }
+
+    /// Shortens the way to what is free for a pair of boxes.
+    void shorten(std::uint32_t m, std::uint32_t s, Way& way) const {
+        const Node &a = moving.nodes[m], &b = standing.nodes[s];
+        if (way.step <= 0 || free_way(a.range, b.range, way) >= way.step) return;
+        if (boxes_apart(a, b, way.placed) >= contact_speed(a.speed, b.speed) * way.step) return;
+        if (!a.left && !b.left) return shorten_leaves(a, b, way);
         if (a.left && (!b.left || a.half.squaredNorm() > b.half.squaredNorm())) {
-            shorten(a.left, s, placed, step);
-            shorten(a.left + 1, s, placed, step);
+            shorten(a.left, s, way);
+            shorten(a.left + 1, s, way);
         } else {
-            shorten(m, b.left, placed, step);
-            shorten(m, b.left + 1, placed, step);
+            shorten(m, b.left, way);
+            shorten(m, b.left + 1, way);
         }
     }
 
@@ -273,10 +319,11 @@ std::optional<double> SweepClearance::first_contact(double from, double to, doub
     double gone = 0;
     while (gone < whole) {
         if (!progress.go_on(gone / whole, "looking for contact")) return std::nullopt;
-        double step = whole - gone;
-        state_->shorten(0, 0, Placed(state_->kind, from + way * gone), step);
-        if (step >= tolerance) {
-            gone += step;
+        const double value = from + way * gone;
+        State::Way ahead{Placed(state_->kind, value), value, way, whole - gone};
+        state_->shorten(0, 0, ahead);
+        if (ahead.step >= tolerance) {
+            gone += ahead.step;
             continue;
         }
         // Too near to prove more: go on by the tolerance and look.

@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "core/io/atomic_file.h"
+#include "core/io/delivered_tree.h"
 #include "core/io/gltf_axes.h"
 #include "core/io/gltf_read.h"
 #include "core/io/gltf_sample.h"
@@ -57,9 +58,9 @@ private:
 /// Writes the clips of one document as animations.
 class ClipWriter {
 public:
-    ClipWriter(const Document& document, GltfBuilder& builder, const std::unordered_map<PartId, int>& node_of,
-               Delivery& report)
-        : document_(document), builder_(builder), node_of_(node_of), report_(report) {}
+    ClipWriter(const Document& document, const DeliveredTree& tree, GltfBuilder& builder,
+               const std::unordered_map<PartId, int>& node_of, Delivery& report)
+        : document_(document), tree_(tree), builder_(builder), node_of_(node_of), report_(report) {}
 
     Result<void> write(ClipId id, const Progress& progress) {
         const Clip& clip = clip_or_first(document_, id);
@@ -72,8 +73,10 @@ public:
         std::unordered_map<PartId, std::size_t> slot;
         for (std::size_t p = 0; p < bake.parts.size(); ++p) slot[bake.parts[p]] = p;
         for (std::size_t p = 0; p < bake.parts.size(); ++p) {
-            const PartId parent = document_.parts.find(bake.parts[p])->parent;
-            write_part(bake, p, parent ? std::optional(slot.at(parent)) : std::nullopt);
+            const DeliveredTree::Entry* entry = tree_.find(bake.parts[p]);
+            if (!entry) continue;
+            write_part(bake, p, entry->parent ? std::optional(slot.at(entry->parent)) : std::nullopt,
+                       entry->parent_from_rest);
         }
         if (animation_.channels.empty()) return {};
         builder_.model().animations.push_back(animation_);
@@ -82,7 +85,7 @@ public:
     }
 
 private:
-    void write_part(const Bake& bake, std::size_t p, std::optional<std::size_t> parent) {
+    void write_part(const Bake& bake, std::size_t p, std::optional<std::size_t> parent, const Frame& rest) {
         std::vector<Quat> rotations;
         std::vector<Vec3> translations;
         for (std::size_t f = 0; f < bake.frames.size(); ++f) {
@@ -90,7 +93,6 @@ private:
             rotations.push_back(local.rotation.normalized());
             translations.push_back(local.translation);
         }
-        const Frame& rest = document_.parts.find(bake.parts[p])->parent_from_rest;
         const int node = node_of_.at(bake.parts[p]);
         const bool turns = std::any_of(rotations.begin(), rotations.end(), [&](const Quat& q) {
             return angle_between(q, rest.rotation) > thin_.rotation_rad;
@@ -142,6 +144,7 @@ private:
     }
 
     const Document& document_;
+    const DeliveredTree& tree_;
     GltfBuilder& builder_;
     const std::unordered_map<PartId, int>& node_of_;
     Delivery& report_;
@@ -159,20 +162,21 @@ Result<DeliveryBytes> delivery_bytes(const Document& document, const DeliveryOpt
     GltfBuilder builder(document);
     PartMeshes meshes(document, builder);
     std::unordered_map<PartId, int> node_of;
-    for (const PartId id : Tree(document).all()) {
-        const Part& part = *document.parts.find(id);
-        node_of[id] = builder.add_node(part.name, part.parent_from_rest, meshes.mesh_of(part));
-        if (part.parent)
-            builder.add_child(node_of.at(part.parent), node_of[id]);
+    const DeliveredTree tree(document, options.with_controls);
+    for (const DeliveredTree::Entry& entry : tree.entries()) {
+        const Part& part = *document.parts.find(entry.id);
+        node_of[entry.id] = builder.add_node(part.name, entry.parent_from_rest, meshes.mesh_of(part));
+        if (entry.parent)
+            builder.add_child(node_of.at(entry.parent), node_of[entry.id]);
         else
-            builder.add_root(node_of[id]);
+            builder.add_root(node_of[entry.id]);
     }
-    ClipWriter writer(document, builder, node_of, out.report);
+    ClipWriter writer(document, tree, builder, node_of, out.report);
     for (const ClipId clip : chosen_clips(document, options)) PIVRAK_CHECK(writer.write(clip, progress));
     PIVRAK_TRY(bytes, builder.finish());
     out.bytes = std::move(bytes);
     out.report.bytes = out.bytes.size();
-    out.report.parts = document.parts.size();
+    out.report.parts = tree.entries().size();
     out.report.triangles = triangle_count(document);
     return out;
 }
@@ -183,7 +187,8 @@ namespace {
 /// paths, by their order, so the comparison does not lean on the numbering of the writer.
 class Comparison {
 public:
-    Comparison(const Document& document, const tinygltf::Model& model) : document_(document), model_(model) {}
+    Comparison(const Document& document, const tinygltf::Model& model, bool with_controls)
+        : document_(document), tree_(document, with_controls), model_(model) {}
 
     Result<void> match_nodes() {
         std::unordered_map<std::string, std::vector<int>> nodes_by_path;
@@ -200,15 +205,15 @@ public:
                 pending.emplace_back(*child, path);
         }
         std::unordered_map<std::string, std::size_t> used;
-        for (const PartId part : Tree(document_).all()) {
-            const std::string path = "/" + part_path(document_, part);
+        for (const DeliveredTree::Entry& entry : tree_.entries()) {
+            const std::string path = "/" + tree_.path(document_, entry.id);
             auto& nodes = nodes_by_path[path];
             std::size_t& next = used[path];
             if (next >= nodes.size())
                 return Error{"delivery.part_missing",
                              fmt::format("the delivered file has no node '{}'", path.substr(1)),
                              path.substr(1)};
-            node_of_[part] = nodes[next++];
+            node_of_[entry.id] = nodes[next++];
         }
         return {};
     }
@@ -238,7 +243,8 @@ public:
             const auto world =
                 player.world_from_nodes((frames[f] - clip.first_frame) / document_.settings.frame_rate);
             for (std::size_t p = 0; p < evaluator.parts().size(); ++p)
-                compare(evaluator.parts()[p], pose.world_from_part[p], world, frames[f]);
+                if (tree_.find(evaluator.parts()[p]))
+                    compare(evaluator.parts()[p], pose.world_from_part[p], world, frames[f]);
         }
         result_.frames += frames.size();
         return {};
@@ -269,6 +275,7 @@ private:
     }
 
     const Document& document_;
+    const DeliveredTree tree_;
     const tinygltf::Model& model_;
     std::unordered_map<PartId, int> node_of_;
     ReadBack result_;
@@ -281,7 +288,7 @@ Result<ReadBack> compare_delivery(const Document& document, const std::string& b
     PIVRAK_TRY(model, read_glb(bytes, file));
     if (model.scenes.empty())
         return Error{"delivery.part_missing", fmt::format("'{}' has no scene", file), file};
-    Comparison comparison(document, model);
+    Comparison comparison(document, model, options.with_controls);
     PIVRAK_CHECK(comparison.match_nodes());
     PIVRAK_CHECK(comparison.compare_shapes());
     for (const ClipId id : chosen_clips(document, options)) {

@@ -12,7 +12,8 @@ namespace pivrak {
 /// What is delivered: the whole model with its clips, as glTF 2.0 binary in metres.
 struct DeliveryOptions {
     bool with_animation = true;
-    std::vector<ClipId> clips;  ///< all of them when empty
+    std::vector<ClipId> clips;   ///< all of them when empty
+    bool with_controls = false;  ///< as nodes without a mesh
 };
 
 /// The delivered file against the rig, at every frame of every clip.

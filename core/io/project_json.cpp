@@ -31,6 +31,25 @@ constexpr Words<ChannelKind, 8> channel_words{{{ChannelKind::Turn, "turn"},
                                                {ChannelKind::TurnZ, "turn_z"}}};
 constexpr Words<Interpolation, 2> interpolation_words{
     {{Interpolation::Linear, "linear"}, {Interpolation::Smooth, "smooth"}}};
+constexpr Words<ControlForm, 5> form_words{{{ControlForm::Ring, "ring"},
+                                            {ControlForm::Box, "box"},
+                                            {ControlForm::Arrow, "arrow"},
+                                            {ControlForm::Cross, "cross"},
+                                            {ControlForm::Plate, "plate"}}};
+constexpr Words<ControlColor, 6> color_words{{{ControlColor::Petrol, "petrol"},
+                                              {ControlColor::Steel, "steel"},
+                                              {ControlColor::Leaf, "leaf"},
+                                              {ControlColor::Saffron, "saffron"},
+                                              {ControlColor::Rust, "rust"},
+                                              {ControlColor::Ink, "ink"}}};
+constexpr Words<NameLetters, 3> letters_words{
+    {{NameLetters::Any, "any"}, {NameLetters::Lower, "lower"}, {NameLetters::Capital, "capital"}}};
+constexpr Words<NameSeparator, 4> separator_words{{{NameSeparator::Any, "any"},
+                                                   {NameSeparator::Space, "space"},
+                                                   {NameSeparator::Underscore, "underscore"},
+                                                   {NameSeparator::Hyphen, "hyphen"}}};
+constexpr Words<SideTags, 3> tag_words{
+    {{SideTags::Any, "any"}, {SideTags::Words, "words"}, {SideTags::Letters, "letters"}}};
 constexpr Words<int, 3> axis_words{{{0, "x"}, {1, "y"}, {2, "z"}}};
 
 template <class T, std::size_t n>
@@ -60,6 +79,36 @@ std::string_view word(ChannelKind channel) {
 }
 std::string_view axis_word(int axis) {
     return word_of(axis_words, axis);
+}
+std::string_view word(ControlForm form) {
+    return word_of(form_words, form);
+}
+std::string_view word(ControlColor color) {
+    return word_of(color_words, color);
+}
+std::string_view word(NameLetters letters) {
+    return word_of(letters_words, letters);
+}
+std::string_view word(NameSeparator separator) {
+    return word_of(separator_words, separator);
+}
+std::string_view word(SideTags tags) {
+    return word_of(tag_words, tags);
+}
+std::optional<ControlForm> control_form_from(std::string_view text) {
+    return value_of(form_words, text);
+}
+std::optional<ControlColor> control_color_from(std::string_view text) {
+    return value_of(color_words, text);
+}
+std::optional<NameLetters> name_letters_from(std::string_view text) {
+    return value_of(letters_words, text);
+}
+std::optional<NameSeparator> name_separator_from(std::string_view text) {
+    return value_of(separator_words, text);
+}
+std::optional<SideTags> side_tags_from(std::string_view text) {
+    return value_of(tag_words, text);
 }
 std::optional<JointKind> joint_kind_from(std::string_view text) {
     return value_of(joint_words, text);
@@ -97,6 +146,7 @@ json joint_to_json(const Joint& joint) {
         if (channel == Channel{}) continue;
         json one{{"value", channel.value}};
         if (channel.limits) one["limits"] = {channel.limits->min, channel.limits->max};
+        if (channel.locked) one["locked"] = true;
         channels[std::string(name)] = one;
     }
     json out{{"kind", word(joint.kind)}, {"axis", axis_word(joint.axis)}};
@@ -123,6 +173,25 @@ json origin_to_json(const Origin& origin) {
     return out;
 }
 
+json vec_to_json(const Vec3& v) {
+    return {v.x(), v.y(), v.z()};
+}
+
+json control_to_json(const ControlSymbol& control) {
+    return {{"form", word(control.form)},
+            {"color", word(control.color)},
+            {"axis", axis_word(control.axis)},
+            {"middle", vec_to_json(control.middle_m)},
+            {"half", vec_to_json(control.half_m)}};
+}
+
+json naming_to_json(const NamingConvention& naming) {
+    return {{"letters", word(naming.letters)},
+            {"separator", word(naming.separator)},
+            {"sides", word(naming.sides)},
+            {"plain", naming.plain}};
+}
+
 json part_to_json(const Part& part, int node, int shape_node) {
     json out{{"id", part.id.value}, {"node", node}};
     if (part.shape) out["shape"] = part.shape.value;
@@ -130,6 +199,7 @@ json part_to_json(const Part& part, int node, int shape_node) {
     if (part.joint != Joint{}) out["joint"] = joint_to_json(part.joint);
     if (!part.shown) out["shown"] = false;
     if (part.locked) out["locked"] = true;
+    if (part.control) out["control"] = control_to_json(*part.control);
     if (part.origin.source) out["origin"] = origin_to_json(part.origin);
     return with_unknown(std::move(out), part.unknown);
 }
@@ -207,6 +277,7 @@ json project_to_json(const Document& document, const GltfIndices& indices) {
              {"clips", clips},
              {"sources", sources},
              {"sets", sets}};
+    if (!document.settings.naming.asks_nothing()) out["naming"] = naming_to_json(document.settings.naming);
     return with_unknown(std::move(out), document.unknown);
 }
 
@@ -243,7 +314,7 @@ Joint joint_from_json(const json& entry) {
     for (const auto& [name, one] : channels.items()) {
         const auto channel_kind = channel_kind_from(name);
         if (!channel_kind) throw Damage{"a joint has an unknown channel"};
-        Channel channel{finite(one.at("value")), std::nullopt};
+        Channel channel{finite(one.at("value")), std::nullopt, one.value("locked", false)};
         if (one.contains("limits")) channel.limits = limits_of(one["limits"]);
         joint.set_channel(*channel_kind, channel);
     }
@@ -274,6 +345,29 @@ Origin origin_from_json(const json& entry) {
     return origin;
 }
 
+Vec3 vec_from_json(const json& list) {
+    return {finite(list.at(0)), finite(list.at(1)), finite(list.at(2))};
+}
+
+ControlSymbol control_from_json(const json& entry) {
+    const auto form = control_form_from(entry.at("form").get<std::string>());
+    const auto color = control_color_from(entry.at("color").get<std::string>());
+    const auto axis = axis_from(entry.at("axis").get<std::string>());
+    if (!form || !color || !axis) throw Damage{"a control has an unknown form, colour or axis"};
+    const ControlSymbol control{*form, *color, *axis, vec_from_json(entry.at("middle")),
+                                vec_from_json(entry.at("half"))};
+    if (!(control.half_m.minCoeff() > 0)) throw Damage{"a control has no size"};
+    return control;
+}
+
+NamingConvention naming_from_json(const json& entry) {
+    const auto letters = name_letters_from(entry.at("letters").get<std::string>());
+    const auto separator = name_separator_from(entry.at("separator").get<std::string>());
+    const auto sides = side_tags_from(entry.at("sides").get<std::string>());
+    if (!letters || !separator || !sides) throw Damage{"the naming convention has an unknown word"};
+    return {*letters, *separator, *sides, entry.at("plain").get<bool>()};
+}
+
 Part part_from_json(const json& entry) {
     Part part;
     part.id = id_of<PartId>(entry);
@@ -282,8 +376,9 @@ Part part_from_json(const json& entry) {
     part.shown = entry.value("shown", true);
     part.locked = entry.value("locked", false);
     if (entry.contains("origin")) part.origin = origin_from_json(entry["origin"]);
-    part.unknown =
-        unknown_fields(entry, {"id", "node", "shape", "shape_node", "joint", "shown", "locked", "origin"});
+    if (entry.contains("control")) part.control = control_from_json(entry["control"]);
+    part.unknown = unknown_fields(
+        entry, {"id", "node", "shape", "shape_node", "joint", "shown", "locked", "control", "origin"});
     return part;
 }
 
@@ -356,6 +451,7 @@ void read_settings(const json& root, Document& document) {
     document.settings.length_unit = *unit;
     document.settings.frame_rate = finite(root.at("frame_rate"));
     if (document.settings.frame_rate <= 0) throw Damage{"the frame rate is not positive"};
+    if (root.contains("naming")) document.settings.naming = naming_from_json(root["naming"]);
     document.next_id = root.at("next_id").get<std::uint64_t>();
     for (const json& source : root.at("sources")) {
         const std::string up = source.value("up", "y");
@@ -366,7 +462,7 @@ void read_settings(const json& root, Document& document) {
     }
     document.unknown =
         unknown_fields(root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes",
-                              "materials", "images", "couplings", "clips", "sources", "sets"});
+                              "materials", "images", "couplings", "clips", "sources", "sets", "naming"});
 }
 
 ProjectContents read_contents(const json& root) {

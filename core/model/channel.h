@@ -34,6 +34,7 @@ struct Limits {
 struct Channel {
     double value = 0;
     std::optional<Limits> limits;
+    bool locked = false;  ///< stands at `value`; neither hands, keys nor couplings move it
     bool operator==(const Channel&) const = default;
 };
 

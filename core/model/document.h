@@ -11,6 +11,7 @@
 #include "core/base/shared_table.h"
 #include "core/model/clip.h"
 #include "core/model/coupling.h"
+#include "core/model/naming.h"
 #include "core/model/part.h"
 #include "core/model/shape.h"
 #include "core/model/units.h"
@@ -20,6 +21,7 @@ namespace pivrak {
 struct Settings {
     LengthUnit length_unit = LengthUnit::Metre;
     double frame_rate = 24;  ///< frames a second. Common practice.
+    NamingConvention naming;
     bool operator==(const Settings&) const = default;
 };
 

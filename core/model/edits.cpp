@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <unordered_set>
 
 namespace pivrak {
@@ -11,7 +12,9 @@ void move_pivot(Document& document, PartId id, const Frame& world_from_new) {
     const Frame old_from_new = (world_from_rest(document, id).inverse() * world_from_new).normalized();
     const Frame new_from_old = old_from_new.inverse();
     part.parent_from_rest = (part.parent_from_rest * old_from_new).normalized();
-    part.part_from_shape = (new_from_old * part.part_from_shape).normalized();
+    // A datum has no shape to keep where it is.
+    if (part.shape) part.part_from_shape = (new_from_old * part.part_from_shape).normalized();
+    if (part.control) part.control->middle_m = new_from_old.point(part.control->middle_m);
     document.parts.set(part);
     const Tree tree(document);
     for (const PartId child_id : tree.children(id)) {
@@ -37,6 +40,59 @@ Result<void> reparent(Document& document, PartId id, PartId parent) {
     part.parent = parent;
     document.parts.set(part);
     return {};
+}
+
+namespace {
+
+/// Every channel of one part becomes the same channel of another.
+void hand_channels_over(Document& document, PartId from, PartId to) {
+    const auto hand_over = [&](ChannelRef& channel) {
+        if (channel.part == from) channel.part = to;
+    };
+    const SharedTable<Coupling> couplings = document.couplings;
+    for (Coupling coupling : couplings) {
+        hand_over(coupling.gear.driver);
+        hand_over(coupling.gear.driven);
+        document.couplings.set(coupling);
+    }
+    const SharedTable<Clip> clips = document.clips;
+    for (Clip clip : clips) {
+        for (Track& track : clip.tracks) hand_over(track.channel);
+        std::sort(clip.tracks.begin(), clip.tracks.end(),
+                  [](const Track& a, const Track& b) { return a.channel < b.channel; });
+        document.clips.set(clip);
+    }
+}
+
+}  // namespace
+
+PartId put_frame_above(Document& document, PartId id, const std::string& name, bool takes_joint) {
+    Part part = *document.parts.find(id);
+    Part above;
+    above.id = document.new_id<PartId>();
+    above.name = name;
+    above.parent = part.parent;
+    above.parent_from_rest = part.parent_from_rest;
+    if (takes_joint) {
+        above.joint = part.joint;
+        part.joint = {};
+        hand_channels_over(document, id, above.id);
+    }
+    part.parent = above.id;
+    part.parent_from_rest = {};
+    document.parts.set(above);
+    document.parts.set(part);
+    return above.id;
+}
+
+void align(Document& document, PartId id, const Frame& goal, AlignWhat what) {
+    Part part = *document.parts.find(id);
+    Frame world = world_from_rest(document, id);
+    if (what != AlignWhat::Axes) world.translation = goal.translation;
+    if (what != AlignWhat::Place) world.rotation = goal.rotation;
+    const Frame parent = part.parent ? world_from_rest(document, part.parent) : Frame{};
+    part.parent_from_rest = (parent.inverse() * world).normalized();
+    document.parts.set(part);
 }
 
 namespace {

@@ -16,6 +16,16 @@ void move_pivot(Document& document, PartId part, const Frame& world_from_new_piv
 /// Errors: `tree.loop` when `parent` is the part or hangs below it.
 Result<void> reparent(Document& document, PartId part, PartId parent);
 
+/// Puts a new datum at a part's pivot between it and what carries it. With `takes_joint` the datum has the
+/// part's joint from then on, with its limits, keys and couplings, and the part is fixed in it: the part can
+/// be exchanged and its motion stays. Nothing moves. Pre: the part exists.
+PartId put_frame_above(Document& document, PartId part, const std::string& name, bool takes_joint);
+
+/// Which of a frame's place and axes are taken over.
+enum class AlignWhat { Place, Axes, Both };
+/// Moves a part, with its shape and all it carries, so that its frame stands as `world_from_goal` says.
+void align(Document& document, PartId part, const Frame& world_from_goal, AlignWhat what);
+
 /// What went with a part that was removed.
 struct Removal {
     std::size_t parts = 0, couplings = 0, tracks = 0;

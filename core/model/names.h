@@ -20,6 +20,7 @@ public:
     /// on.
     std::string take(const std::string& wanted);
     void release(const std::string& name) { used_.erase(name); }
+    void reserve(const std::string& name) { used_.insert(name); }
 
 private:
     std::unordered_set<std::string> used_;

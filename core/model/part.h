@@ -7,6 +7,7 @@
 
 #include "core/geometry/frame.h"
 #include "core/model/channel.h"
+#include "core/model/control.h"
 #include "core/model/origin.h"
 
 namespace pivrak {
@@ -45,11 +46,13 @@ struct Part {
     Frame part_from_shape;
     Joint joint;
     bool shown = true;
-    bool locked = false;  ///< cannot be picked in the view
+    bool locked = false;                   ///< cannot be picked in the view
+    std::optional<ControlSymbol> control;  ///< of a datum that is a control
     Origin origin;
     nlohmann::json unknown = nlohmann::json::object();  ///< fields of newer files, kept and written back
 
     bool is_datum() const { return !shape; }
+    bool is_control() const { return control.has_value(); }
     bool operator==(const Part&) const = default;
 };
 

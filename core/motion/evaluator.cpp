@@ -50,7 +50,8 @@ private:
 
     void add_channel(const Part& part, ChannelKind kind) {
         const Channel& channel = part.joint.channel(kind);
-        const Limits limits = channel.limits.value_or(Limits{-infinite, infinite});
+        const Limits limits = channel.locked ? Limits{channel.value, channel.value}
+                                             : channel.limits.value_or(Limits{-infinite, infinite});
         out_.base_values_.push_back(limits.clamp(channel.value));
         out_.limits_.push_back(limits);
         channels_.push_back({part.id, kind});

@@ -14,6 +14,8 @@ void add_stand_in_operations(Registry& registry);
 void add_set_operations(Registry& registry);
 void add_pivot_operations(Registry& registry);
 void add_tree_operations(Registry& registry);
+void add_name_operations(Registry& registry);
+void add_control_operations(Registry& registry);
 void add_joint_operations(Registry& registry);
 void add_coupling_operations(Registry& registry);
 void add_key_operations(Registry& registry);

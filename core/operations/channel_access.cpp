@@ -17,6 +17,11 @@ Result<void> check_free_channel(const Document& document, ChannelRef channel) {
                      fmt::format("the {} joint of '{}' has no {}", word(part.joint.kind), part.name,
                                  channel_word(channel.kind)),
                      part.name};
+    if (part.joint.channel(channel.kind).locked)
+        return Error{"channel.locked",
+                     fmt::format("the {} of '{}' is locked; unlock it in its joint",
+                                 channel_word(channel.kind), part.name),
+                     part.name};
     if (const Coupling* coupling = coupling_driving(document, channel))
         return Error{"channel.driven",
                      fmt::format("'{}' is driven by '{}'; turn that one", part.name,

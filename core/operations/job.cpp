@@ -15,13 +15,22 @@ Result<void> check_format(const json& job) {
     if (!job.is_object()) return Error{"job.format", "a job is a JSON object", ""};
     for (const auto& [key, value] : job.items()) {
         const bool text = value.is_string();
-        const bool fits = key == "steps"    ? value.is_array()
-                          : key == "import" ? text || value.is_object()
-                                            : (key == "open" || key == "save" || key == "deliver") && text;
+        const bool fits = key == "steps"                        ? value.is_array()
+                          : key == "import" || key == "deliver" ? text || value.is_object()
+                                                                : (key == "open" || key == "save") && text;
         if (!fits)
             return Error{"job.format",
                          fmt::format("'{}' does not belong in a job, or not with this value", key), key};
     }
+    if (job.contains("deliver") && job["deliver"].is_object())
+        for (const auto& [key, value] : job["deliver"].items())
+            if (!(key == "file" && value.is_string()) && !(key == "controls" && value.is_boolean()))
+                return Error{
+                    "job.format",
+                    fmt::format("'deliver' has a 'file' and, if wanted, 'controls'; '{}' does not fit", key),
+                    "deliver"};
+    if (job.contains("deliver") && job["deliver"].is_object() && !job["deliver"].contains("file"))
+        return Error{"job.format", "'deliver' needs a 'file'", "deliver"};
     if (job.contains("open") && job.contains("import"))
         return Error{"job.format", "a job either opens a project or imports a model; give one of them",
                      "open"};
@@ -81,7 +90,12 @@ private:
             project = std::move(bytes);
         }
         if (job_.contains("deliver")) {
-            PIVRAK_TRY(delivery, deliver(report_.document, target("deliver"), {}, context_.progress));
+            const json given =
+                job_["deliver"].is_string() ? json{{"file", job_["deliver"]}} : job_["deliver"];
+            DeliveryOptions options;
+            options.with_controls = given.value("controls", false);
+            PIVRAK_TRY(delivery, deliver(report_.document, context_.folder / given["file"].get<std::string>(),
+                                         options, context_.progress));
             report_.delivered = std::move(delivery);
         }
         if (!job_.contains("save")) return {};

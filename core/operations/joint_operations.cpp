@@ -1,8 +1,10 @@
 #include <fmt/format.h>
 
+#include "core/base/words.h"
 #include "core/io/project_json.h"
 #include "core/operations/all_operations.h"
 #include "core/operations/channel_access.h"
+#include "core/operations/clip_access.h"
 
 namespace pivrak {
 namespace {
@@ -44,7 +46,7 @@ Result<Outcome> joint_set(const Document& document, const Arguments& a, const Op
     Outcome out{document};
     for (const PartId id : a.parts("parts")) {
         Part part = *document.parts.find(id);
-        const JointKind kind = *joint_kind_from(a.text("kind"));
+        const JointKind kind = a.has("kind") ? *joint_kind_from(a.text("kind")) : part.joint.kind;
         for (const Coupling& coupling : document.couplings)
             if (kind != JointKind::Hinge && kind != JointKind::Cylinder &&
                 (coupling.gear.driver.part == id || coupling.gear.driven.part == id))
@@ -58,6 +60,12 @@ Result<Outcome> joint_set(const Document& document, const Arguments& a, const Op
         PIVRAK_TRY(limits, limits_from(a, channel_kind, document.settings.length_unit, channel.limits));
         channel.limits = limits;
         if (limits) channel.value = limits->clamp(channel.value);
+        if (a.has("locked")) {
+            if (!part.joint.has(channel_kind))
+                return Error{"channel.none",
+                             fmt::format("'{}' is fixed: there is nothing to lock", part.name), part.name};
+            channel.locked = a.flag("locked");
+        }
         part.joint.set_channel(channel_kind, channel);
         out.document.parts.set(part);
     }
@@ -83,6 +91,43 @@ Result<Outcome> channel_set(const Document& document, const Arguments& a, const 
     return out;
 }
 
+/// Every channel of some parts back to zero, or as near as its limits let it. Keyed channels get a key there.
+Result<Outcome> to_rest(const Document& document, const Arguments& a, const OperationContext&) {
+    const Clip* found = nullptr;
+    if (a.has("frame")) {
+        PIVRAK_TRY(named, clip_named(document, a));
+        found = named;
+    }
+    std::optional<Clip> clip = found ? std::optional(*found) : std::nullopt;
+    Outcome out{document};
+    std::size_t moved = 0, keyed = 0, left = 0;
+    for (const PartId id : parts_or_all(document, a)) {
+        Part part = *document.parts.find(id);
+        for (const ChannelKind kind : channels_of(part.joint.kind)) {
+            if (!check_free_channel(document, {id, kind})) continue;
+            Channel channel = part.joint.channel(kind);
+            const double rest = channel.limits ? channel.limits->clamp(0) : 0;
+            const Track* track = clip ? clip->track({id, kind}) : nullptr;
+            if (track && !track->keys.empty()) {
+                put_key(clip->track_or_new({id, kind}),
+                        {a.number("frame"), rest, track->keys.front().interpolation});
+                ++keyed;
+            }
+            left += rest != 0;
+            if (channel.value == rest) continue;
+            channel.value = rest;
+            part.joint.set_channel(kind, channel);
+            ++moved;
+        }
+        out.document.parts.set(part);
+    }
+    if (moved + keyed == 0) return Error{"rest.already", "everything is at rest already", "parts"};
+    if (clip) out.document.clips.set(*clip);
+    out.messages.push_back(counted(moved + keyed, "channel") + " back at rest");
+    if (left) out.messages.push_back(counted(left, "channel") + " whose limits keep them from zero");
+    return out;
+}
+
 }  // namespace
 
 void add_joint_operations(Registry& registry) {
@@ -92,8 +137,8 @@ void add_joint_operations(Registry& registry) {
                   {parts_argument("parts whose joint is set"),
                    {"kind",
                     ArgumentKind::Choice,
-                    "fixed; hinge, slide or cylinder on one own axis; ball; free",
-                    true,
+                    "fixed; hinge, slide or cylinder on one own axis; ball; free; as it is when left out",
+                    false,
                     {},
                     {"fixed", "hinge", "slide", "cylinder", "ball", "free"}},
                    {"axis",
@@ -105,8 +150,16 @@ void add_joint_operations(Registry& registry) {
                    channel_argument(),
                    {"min", ArgumentKind::Value, "lower limit of the channel", false, {}, {}},
                    {"max", ArgumentKind::Value, "upper limit of the channel", false, {}, {}},
-                   {"unlimited", ArgumentKind::Flag, "takes the limits away", false, false, {}}},
+                   {"unlimited", ArgumentKind::Flag, "takes the limits away", false, false, {}},
+                   {"locked", ArgumentKind::Flag, "whether the channel can move at all", false, {}, {}}},
                   joint_set});
+    registry.add({"channel.rest",
+                  "Back to rest",
+                  "Sets every free channel to zero, or as near as its limits let it.",
+                  {parts_argument("parts to put at rest; all when left out", false),
+                   {"frame", ArgumentKind::Number, "keyed channels get a key at this frame", false, {}, {}},
+                   clip_argument()},
+                  to_rest});
     registry.add({"channel.set",
                   "Turn or shift",
                   "Sets a channel of parts that have no keys on it; a limit stops it.",

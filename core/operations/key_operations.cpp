@@ -7,29 +7,10 @@
 #include "core/motion/evaluator.h"
 #include "core/operations/all_operations.h"
 #include "core/operations/channel_access.h"
+#include "core/operations/clip_access.h"
 
 namespace pivrak {
 namespace {
-
-ArgumentSpec clip_argument() {
-    return {"clip", ArgumentKind::Text, "name of the clip; the first one when left out", false, {}, {}};
-}
-
-Result<const Clip*> clip_named(const Document& document, const Arguments& a) {
-    if (!a.has("clip")) return &clip_or_first(document);
-    for (const Clip& clip : document.clips)
-        if (clip.name == a.text("clip")) return &clip;
-    return Error{"clip.unknown", fmt::format("there is no clip '{}'", a.text("clip")), "clip"};
-}
-
-void put_key(Track& track, const Key& key) {
-    const auto at = std::lower_bound(track.keys.begin(), track.keys.end(), key.frame,
-                                     [](const Key& k, double f) { return k.frame < f; });
-    if (at != track.keys.end() && at->frame == key.frame)
-        *at = key;
-    else
-        track.keys.insert(at, key);
-}
 
 Result<Outcome> key_set(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(source, clip_named(document, a));

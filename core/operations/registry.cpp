@@ -58,6 +58,8 @@ Registry make_registry() {
     add_set_operations(registry);
     add_pivot_operations(registry);
     add_tree_operations(registry);
+    add_name_operations(registry);
+    add_control_operations(registry);
     add_joint_operations(registry);
     add_coupling_operations(registry);
     add_key_operations(registry);

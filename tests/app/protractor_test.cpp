@@ -36,12 +36,19 @@ TEST(Protractor, ReadsTheAngleOfAPlaceOnItFromAnySide) {
 }
 
 TEST(Protractor, SeenEdgeOnItStillReads) {
-    // Looked at along its plane: the dial is a line, and the near half of it is read.
-    const Protractor d = dial(Vec3::UnitZ(), Vec3::UnitX());
+    // Looked at along its plane the dial is a rule: half a turn to each side of its middle, along its width.
+    Protractor d = dial(Vec3::UnitZ(), Vec3::UnitX());
     Camera c = view(0, 0);
     c.perspective = false;
-    for (const double angle : {-1.2, -0.4, 0.0, 0.6, 1.3})
-        EXPECT_NEAR(d.angle_at(c, c.project(d.place(angle)).head<2>()), angle, 1e-6);
+    ASSERT_TRUE(d.is_edge_on(c));
+    const Vec2 middle = c.project(d.centre).head<2>(), end = c.project(d.centre + Vec3(0, 0.4, 0)).head<2>();
+    for (const double angle : {-3.0, -1.2, -0.4, 0.0, 0.6, 1.3, 3.0}) {
+        d.turn_rad = angle;
+        EXPECT_LT((d.knob(c) - (middle + angle / pi * (end - middle))).norm(), 1e-9);
+        EXPECT_NEAR(d.angle_at(c, d.knob(c)), angle, 1e-9);
+    }
+    d.turn_rad = 2 * pi + 0.3;
+    EXPECT_NEAR(d.angle_at(c, d.knob(c)), 0.3, 1e-9) << "further turns begin again";
 }
 
 TEST(Protractor, TheKnobIsWhereTheNeedlePoints) {

@@ -73,6 +73,7 @@ TEST(Window, FromARawModelToADeliveredClip) {
     EXPECT_EQ(hands.session.document().parts.find(hands.named(wheel))->parent, hands.named(layshaft));
     hands.clickRow(hands.named(motor));
     hands.clickRow(hands.named(layshaft), Qt::ControlModifier);
+    hands.click("tabJoint");
     hands.choose("jointKind", "hinge");
     EXPECT_EQ(hands.session.document().parts.find(hands.named(motor))->joint.kind, JointKind::Hinge);
 
@@ -226,6 +227,7 @@ TEST_F(Station, LimitsAreTypedTakenAndHold) {
     hands.session.run({{"op", "key.remove"}, {"parts", "Motor shaft"}});
     hands.clickRow(hands.named("Motor shaft"));
     hands.key(Qt::Key_4);
+    hands.click("tabJoint");
     hands.type("limitMin", "-20", true);
     hands.type("limitMax", "1/8 turn", true);
     const auto limits = [&] {

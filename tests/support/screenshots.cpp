@@ -29,10 +29,11 @@ public:
         split();
         recognise();
         cut();
+        groomerDoors();
         hands_.session.newProject();
         hands_.window.openFile(models_ + "/drive-station.pivrak.glb");
         hands_.settle();
-        pivots();
+        spin();
         tree();
         rig();
         keys();
@@ -120,20 +121,105 @@ private:
         hands_.key(Qt::Key_F);
     }
 
-    void pivots() {
+    void run(const nlohmann::json& step) { EXPECT_TRUE(hands_.session.run(step)) << step.dump(); }
+
+    /// The left door of the groomer gets its hinge line by two barrels, is swept, and hangs on a control.
+    void groomerDoors() {
+        open("groomer.glb");
+        hands_.click("acceptPreview");
+        run({{"op", "model.stand"}, {"up", "+z"}, {"front", "-x"}, {"ground", true}, {"centre", true}});
+        run({{"op", "tree.tidy"}, {"what", "all"}});
+        hands_.key(Qt::Key_3);
+        hands_.window.view().setDirection(1.15, 0.35);
+        hands_.click("pickPlaces");
+        for (const char* barrel : {"door/hinge", "door/hinge 2"}) {
+            hands_.clickRow(hands_.named(barrel));
+            hands_.key(Qt::Key_F);
+            if (const auto pixel = hands_.rimPixel(hands_.named(barrel)))
+                QTest::mouseClick(&hands_.window.view(), Qt::LeftButton, {}, *pixel);
+        }
+        hands_.clickRow(hands_.named("door"));
+        hands_.key(Qt::Key_F);
+        hands_.choose("pivotLineAxis", "z");
+        hands_.click("pivotLine");
+        take("08-hinge-line");
+        hands_.click("acceptPreview");
+        hands_.click("pickPlaces");
+        run({{"op", "joint.set"}, {"parts", {"door"}}, {"kind", "hinge"}, {"axis", "z"}});
+        hands_.click("tabSwing");
+        hands_.type("swingFrom", "-150", false);
+        hands_.type("swingTo", "30", false);
+        hands_.click("swingRun");
+        hands_.session.settle();
+        take("10-swing");
+        hands_.click("tabPlace");
+        controls();
+    }
+
+    void controls() {
+        run({{"op", "pivot.line"},
+             {"parts", {"door 2"}},
+             {"from", {{"part", "door 2/hinge 3"}, {"at", "middle"}}},
+             {"to", {{"part", "door 2/hinge 4"}, {"at", "middle"}}},
+             {"axis", "z"}});
+        run({{"op", "joint.set"}, {"parts", {"door 2"}}, {"kind", "hinge"}, {"axis", "z"}});
+        run({{"op", "pivot.line"},
+             {"parts", {"engine cover"}},
+             {"from", {{"part", "engine/hinge 5"}, {"at", "middle"}}},
+             {"to", {{"part", "engine/hinge 6"}, {"at", "middle"}}},
+             {"axis", "z"}});
+        run({{"op", "joint.set"}, {"parts", {"engine cover"}}, {"kind", "hinge"}, {"axis", "z"}});
+        run({{"op", "pivot.fit_cylinder"},
+             {"parts", {"tiller drum", "drive sprocket", "idler"}},
+             {"axis", "x"}});
+        run({{"op", "joint.set"},
+             {"parts", {"tiller drum", "drive sprocket", "idler"}},
+             {"kind", "hinge"},
+             {"axis", "x"}});
+        run({{"op", "part.rename"}, {"part", "door"}, {"name", "left door"}});
+        run({{"op", "part.rename"}, {"part", "door 2"}, {"name", "right door"}});
+        run({{"op", "control.add"},
+             {"parts", {"left door", "right door"}},
+             {"form", "plate"},
+             {"color", "leaf"}});
+        run({{"op", "control.add"}, {"parts", {"engine cover"}}, {"form", "box"}, {"color", "steel"}});
+        run({{"op", "control.add"},
+             {"parts", {"tiller drum", "drive sprocket", "idler"}},
+             {"form", "ring"},
+             {"color", "rust"}});
+        hands_.key(Qt::Key_4);
+        hands_.click("tabControls");
+        hands_.session.select({});
+        hands_.window.view().setDirection(0.75, 0.3);
+        hands_.window.view().frameAll();
+        hands_.click("viewHandsOff");
+        hands_.clickRow(hands_.named("left door control"));
+        hands_.type("gaugeEntry", "-35");
+        take("12-controls");
+        hands_.click("viewHandsOff");
+        hands_.click("tabCarrier");
+    }
+
+    void spin() {
         hands_.key(Qt::Key_3);
         lookAt("Layshaft", -1.2, 0.35);
-        hands_.clickRow(hands_.named("Wheel 51T"));
-        hands_.click("pivotCylinder");
-        take("08-pivots");
-        hands_.key(Qt::Key_Escape);
+        hands_.clickRow(hands_.named("Layshaft"));
+        run({{"op", "pivot.turn"}, {"parts", {"Layshaft"}}, {"axis", "z"}, {"angle", "0.03 deg"}});
+        hands_.session.select({});
+        hands_.click("tabSpin");
+        QTest::qWait(500);
+        hands_.clickRow(hands_.named("Layshaft"));
+        QTest::qWait(500);
+        take("09-spin");
+        hands_.session.undo();
+        hands_.click("tabPlace");
     }
 
     void tree() {
         hands_.key(Qt::Key_4);
         lookAt("Brake arm", -1.0, 0.25);
         hands_.window.view().frameAll();
-        take("09-tree");
+        take("11-tree");
     }
 
     void rig() {
@@ -143,7 +229,7 @@ private:
         hands_.clickRow(hands_.named("Motor shaft"), Qt::ControlModifier);
         hands_.key(Qt::Key_F);
         hands_.clickRow(hands_.named("Motor shaft"));
-        take("10-rig");
+        take("13-rig");
     }
 
     void keys() {
@@ -152,7 +238,7 @@ private:
         hands_.clickRow(hands_.named("Motor shaft"));
         hands_.window.view().setDirection(-1.0, 0.3);
         hands_.window.view().frameAll();
-        take("11-keys");
+        take("14-keys");
     }
 
     void handover() {
@@ -161,7 +247,7 @@ private:
         const QString file = QDir::temp().filePath("drive-station.glb");
         hands_.type("deliveryPath", file, false);
         hands_.click("deliver");
-        take("12-handover");
+        take("15-handover");
         QFile::remove(file);
     }
 
@@ -169,11 +255,11 @@ private:
         hands_.key(Qt::Key_5);
         hands_.clickRow(hands_.named("Motor shaft"));
         hands_.click("nightTheme");
-        take("13-night");
+        take("16-night");
         hands_.click("nightTheme");
         hands_.session.select({});
         hands_.key(Qt::Key_Space, Qt::ControlModifier);
-        take("14-finder");
+        take("17-finder");
     }
 
     QString models_, pictures_;

@@ -110,12 +110,36 @@ public:
                 (shape->mesh->corner(t, 0) + shape->mesh->corner(t, 1) + shape->mesh->corner(t, 2)) / 3.0;
             const Vec3 seen = view.camera().project(world.point(middle));
             const QPoint pixel(static_cast<int>(seen.x()), static_cast<int>(seen.y()));
-            const QWidget* above = view.childAt(pixel);
-            if (view.rect().contains(pixel) &&
-                (!above || above->testAttribute(Qt::WA_TransparentForMouseEvents)) &&
-                view.partAt(pixel) == id)
-                return pixel;
+            if (isClear(pixel) && view.partAt(pixel) == id) return pixel;
         }
+        return std::nullopt;
+    }
+
+    /// Whether a click there reaches the view itself.
+    bool isClear(const QPoint& pixel) {
+        Viewport& view = window.view();
+        const QWidget* above = view.childAt(pixel);
+        return view.rect().contains(pixel) &&
+               (!above || above->testAttribute(Qt::WA_TransparentForMouseEvents));
+    }
+
+    /// A pixel beside a round rim of a part where a picked place snaps to its centre.
+    std::optional<QPoint> rimPixel(PartId id) {
+        Viewport& view = window.view();
+        const Part& part = *session.document().parts.find(id);
+        const Mesh& mesh = *session.document().shapes.find(part.shape)->mesh;
+        const Frame world = session.worldFromPart(id) * part.part_from_shape;
+        for (std::size_t t = 0; t < mesh.triangle_count(); ++t)
+            for (int k = 0; k < 3; ++k) {
+                // A little inside the middle of each edge.
+                const Vec3 inside = 0.49 * mesh.corner(t, k) + 0.49 * mesh.corner(t, (k + 1) % 3) +
+                                    0.02 * mesh.corner(t, (k + 2) % 3);
+                const Vec3 seen = view.camera().project(world.point(inside));
+                const QPoint pixel(static_cast<int>(seen.x()), static_cast<int>(seen.y()));
+                if (!isClear(pixel)) continue;
+                const auto place = view.picker().place(view.camera(), pixel);
+                if (place && place->part == id && place->kind == PickedPlace::Kind::RimCentre) return pixel;
+            }
         return std::nullopt;
     }
 

@@ -1,0 +1,206 @@
+#include "app/view/gauge_hand.h"
+
+#include <algorithm>
+
+namespace pivrak {
+
+GaugeHand::GaugeHand(Session& session, const Camera& camera, QWidget* view)
+    : QObject(view), session_(session), camera_(camera), view_(view), entry_(new QLineEdit(view)) {
+    entry_->setObjectName(QStringLiteral("gaugeEntry"));
+    entry_->setProperty("number", true);
+    entry_->setAlignment(Qt::AlignRight);
+    entry_->resize(92, 25);
+    entry_->hide();
+    connect(entry_, &QLineEdit::returnPressed, this, &GaugeHand::applyTyped);
+}
+
+/// Corners of boxes are near enough for the size of a dial, and cost nothing while dragging.
+Bounds GaugeHand::carriedBounds(PartId top) const {
+    const Document& document = session_.shownDocument();
+    Bounds bounds;
+    for (const PartId id : Tree(document).branch(top)) {
+        const Part& part = *document.parts.find(id);
+        const Shape* shape = document.shapes.find(part.shape);
+        if (!shape || shape->bounds.empty()) continue;
+        const Frame world = session_.worldFromPart(id) * part.part_from_shape;
+        const Vec3 half = 0.5 * shape->bounds.size(), middle = world.point(shape->bounds.middle());
+        Vec3 reach(0, 0, 0);
+        for (int k = 0; k < 3; ++k) reach += half[k] * world.axis(k).cwiseAbs();
+        bounds.add(middle - reach);
+        bounds.add(middle + reach);
+    }
+    return bounds;
+}
+
+std::optional<JointStand> GaugeHand::stand() const {
+    const Part* part = session_.shownDocument().parts.find(session_.primary());
+    if (!part || part->joint.kind == JointKind::Fixed || session_.previewed()) return std::nullopt;
+    JointStand stand;
+    stand.part = part->id;
+    stand.joint = part->joint;
+    stand.world_from_rest =
+        (part->parent ? session_.worldFromPart(part->parent) : Frame{}) * part->parent_from_rest;
+    for (const ChannelKind kind : channels_of(part->joint.kind)) {
+        const ChannelRef channel{part->id, kind};
+        stand.values.push_back(session_.valueOf(channel));
+        stand.driven.push_back(part->joint.channel(kind).locked ||
+                               coupling_driving(session_.document(), channel) != nullptr);
+    }
+    stand.bounds = carriedBounds(part->id);
+    return stand;
+}
+
+std::vector<ChannelGauge> GaugeHand::gauges() const {
+    const auto stand = this->stand();
+    if (!stand) return {};
+    std::vector<ChannelGauge> gauges = joint_gauges(*stand, camera_);
+    const bool known = std::any_of(gauges.begin(), gauges.end(),
+                                   [&](const ChannelGauge& g) { return g.channel == active_; });
+    for (std::size_t i = 0; i < gauges.size(); ++i) {
+        const bool in_use = known ? gauges[i].channel == active_ : i == 0;
+        const bool apart =
+            gauges[i].channel.kind == ChannelKind::Turn || gauges[i].channel.kind == ChannelKind::Shift;
+        gauges[i].set_plain(!in_use && !apart);
+        if (dragged_ && dragged_->channel == gauges[i].channel) gauges[i].set_ghost(dragged_->start);
+    }
+    return gauges;
+}
+
+std::optional<ChannelGauge> GaugeHand::active() const {
+    const auto gauges = this->gauges();
+    for (const ChannelGauge& gauge : gauges)
+        if (gauge.channel == active_) return gauge;
+    return gauges.empty() ? std::nullopt : std::optional(gauges.front());
+}
+
+bool GaugeHand::takeNext(bool turns) {
+    const auto gauges = this->gauges();
+    const auto present = active();
+    const auto start = std::find_if(gauges.begin(), gauges.end(), [&](const ChannelGauge& g) {
+        return present && g.channel == present->channel;
+    });
+    const auto first = static_cast<std::size_t>(start - gauges.begin());
+    for (std::size_t i = 1; i <= gauges.size(); ++i) {
+        const ChannelGauge& next = gauges[(first + i) % gauges.size()];
+        if (is_turn(next.channel.kind) != turns) continue;
+        active_ = next.channel;
+        placeEntry();
+        entry_->setFocus();
+        entry_->selectAll();
+        view_->update();
+        return true;
+    }
+    return false;
+}
+
+bool GaugeHand::isOnKnob(const Vec2& pixel) const {
+    const auto gauges = this->gauges();
+    return std::any_of(gauges.begin(), gauges.end(),
+                       [&](const ChannelGauge& g) { return !g.driven() && g.is_on_knob(camera_, pixel); });
+}
+
+bool GaugeHand::press(const Vec2& pixel) {
+    // Knobs may lie over each other; the one in use goes first.
+    std::optional<ChannelGauge> gripped;
+    for (const ChannelGauge& gauge : gauges())
+        if (gauge.is_on_knob(camera_, pixel) && (!gripped || gauge.channel == active_)) gripped = gauge;
+    if (!gripped) return false;
+    active_ = gripped->channel;
+    if (gripped->driven()) {
+        if (const auto may = session_.mayMove(active_); !may)
+            emit session_.told(QString::fromStdString(may.error().message), true);
+        return true;
+    }
+    const auto* dial = std::get_if<Protractor>(&gripped->form);
+    if (dial)
+        dragged_ = {active_, dial->turn_rad, TurnDrag(dial->turn_rad, dial->angle_at(camera_, pixel))};
+    else
+        dragged_ = {active_, gripped->value(),
+                    ShiftDrag(gripped->value(), std::get<Rule>(gripped->form).shift_at(camera_, pixel))};
+    return true;
+}
+
+void GaugeHand::drag(const Vec2& pixel, Qt::KeyboardModifiers modifiers) {
+    const auto gauge = active();
+    if (!gauge || !dragged_ || gauge->channel != dragged_->channel) return;
+    const bool coarse = modifiers & Qt::ShiftModifier, fine = modifiers & Qt::ControlModifier;
+    const auto* dial = std::get_if<Protractor>(&gauge->form);
+    const double value =
+        dial ? std::get<TurnDrag>(dragged_->drag)
+                   .move(dial->angle_at(camera_, pixel), coarse, fine, dial->limits)
+             : std::get<ShiftDrag>(dragged_->drag)
+                   .move(std::get<Rule>(gauge->form).shift_at(camera_, pixel), coarse, fine, gauge->limits());
+    session_.hold(dragged_->channel, value);
+    const auto& limits = gauge->limits();
+    const bool at_limit = limits && (value == limits->min || value == limits->max);
+    const QString change = dial ? QString::fromStdString(format_angle(value - dragged_->start))
+                                : QString::fromStdString(format_length(value - dragged_->start));
+    emit hint(at_limit ? tr("At its limit, %1").arg(shown(*active()))
+              : dial   ? tr("%1 from where it was. Shift steps by 5°, Ctrl turns finely").arg(change)
+                       : tr("%1 from where it was. Shift steps by 10 mm, Ctrl moves finely").arg(change));
+}
+
+void GaugeHand::release() {
+    if (!dragged_) return;
+    dragged_.reset();
+    session_.release();
+}
+
+QString GaugeHand::shown(const ChannelGauge& gauge) const {
+    const LengthUnit unit = session_.document().settings.length_unit;
+    return QString::fromStdString(
+        is_turn(gauge.channel.kind) ? format_angle(gauge.value())
+                                    : format_length(gauge.value(), unit, unit == LengthUnit::Metre ? 4 : 2));
+}
+
+void GaugeHand::placeEntry() {
+    const auto gauge = active();
+    entry_->setVisible(gauge.has_value());
+    if (!gauge) return;
+    const bool turns = is_turn(gauge->channel.kind);
+    if (!entry_->hasFocus()) entry_->setText(shown(*gauge));
+    entry_->setReadOnly(gauge->driven());
+    entry_->setToolTip(gauge->driven() ? tr("Driven or locked: it does not move by hand")
+                       : turns         ? tr("Type a turn: 45, 1/3 turn, 0.5 rad")
+                                       : tr("Type a shift: 120 mm, 3*25.4 mm"));
+    const auto* dial = std::get_if<Protractor>(&gauge->form);
+    const Vec3 hub = dial ? dial->centre : std::get<Rule>(gauge->form).origin;
+    const Vec2 knob = gauge->knob(camera_),
+               out = dial ? Vec2(knob - camera_.project(hub).head<2>()) : Vec2(0, -1);
+    const Vec2 at = knob + (out.norm() > 1e-9 ? Vec2(34 * out.normalized()) : Vec2(24, -24));
+    const int x = static_cast<int>(at.x() - (out.x() < 0 ? entry_->width() : 0)),
+              y = static_cast<int>(at.y()) - entry_->height() / 2;
+    entry_->move(std::clamp(x, 4, std::max(4, view_->width() - entry_->width() - 4)),
+                 std::clamp(y, 4, std::max(4, view_->height() - entry_->height() - 4)));
+}
+
+void GaugeHand::applyTyped() {
+    const auto gauge = active();
+    if (!gauge) return;
+    const auto value = parse_quantity(entry_->text().toStdString(),
+                                      is_turn(gauge->channel.kind) ? Dimension::Angle : Dimension::Length,
+                                      session_.document().settings.length_unit);
+    if (!value) {
+        emit session_.told(QString::fromStdString(value.error().message), true);
+        entry_->selectAll();
+        return;
+    }
+    view_->setFocus();
+    if (const auto may = session_.mayMove(gauge->channel); !may)
+        emit session_.told(QString::fromStdString(may.error().message), true);
+    else
+        session_.setValue(gauge->channel, *value);
+    placeEntry();
+}
+
+void GaugeHand::paint(QPainter& painter, const Theme& theme) const {
+    const auto present = active();
+    const auto gauges = this->gauges();
+    const LengthUnit unit = session_.shownDocument().settings.length_unit;
+    // The one in use lies over the others.
+    for (const ChannelGauge& gauge : gauges)
+        if (!present || gauge.channel != present->channel) gauge.paint(painter, camera_, theme, unit);
+    if (present) present->paint(painter, camera_, theme, unit);
+}
+
+}  // namespace pivrak

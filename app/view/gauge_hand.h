@@ -1,0 +1,60 @@
+#pragma once
+
+#include <QLineEdit>
+#include <QPainter>
+
+#include "app/gauges/joint_gauges.h"
+#include "app/session/session.h"
+
+namespace pivrak {
+
+/// The gauges of the part picked last, in the hands of a person: which one is in use, what is dragged, and
+/// the field beside the knob that a value is typed into.
+class GaugeHand : public QObject {
+    Q_OBJECT
+
+public:
+    GaugeHand(Session& session, const Camera& camera, QWidget* view);
+
+    /// None while a preview is open, or nothing movable is picked.
+    std::vector<ChannelGauge> gauges() const;
+    /// The one that typing goes to.
+    std::optional<ChannelGauge> active() const;
+    /// Takes the next turn, or shift, of the part into use. Answers false when it has none.
+    bool takeNext(bool turns);
+
+    bool isOnKnob(const Vec2& pixel) const;
+    /// Takes hold of the knob under a pixel. Answers whether there is one; a driven one only tells why it
+    /// stays.
+    bool press(const Vec2& pixel);
+    bool isDragging() const { return dragged_.has_value(); }
+    void drag(const Vec2& pixel, Qt::KeyboardModifiers modifiers);
+    void release();
+
+    /// Puts the field where its knob is.
+    void placeEntry();
+    void paint(QPainter& painter, const Theme& theme) const;
+
+signals:
+    void hint(const QString& text);
+
+private:
+    std::optional<JointStand> stand() const;
+    Bounds carriedBounds(PartId part) const;
+    void applyTyped();
+    QString shown(const ChannelGauge& gauge) const;
+
+    Session& session_;
+    const Camera& camera_;
+    QWidget* view_;
+    QLineEdit* entry_;
+    ChannelRef active_;
+    struct Dragged {
+        ChannelRef channel;
+        double start;
+        std::variant<TurnDrag, ShiftDrag> drag;
+    };
+    std::optional<Dragged> dragged_;
+};
+
+}  // namespace pivrak

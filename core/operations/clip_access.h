@@ -1,0 +1,15 @@
+#pragma once
+
+#include "core/operations/arguments.h"
+
+namespace pivrak {
+
+/// The argument that names a clip.
+ArgumentSpec clip_argument();
+/// The clip named, or the first one. Errors: `clip.unknown`.
+Result<const Clip*> clip_named(const Document& document, const Arguments& arguments);
+
+/// Puts a key in its place, instead of one that stands on its frame.
+void put_key(Track& track, const Key& key);
+
+}  // namespace pivrak
