@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include "core/geometry/clearance.h"
-#include "core/geometry/sweep_clearance.h"
+#include "core/geometry/clearance_curve.h"
 
 namespace pivrak::bench {
 namespace {
@@ -42,10 +42,11 @@ const Scene& scene() {
 
 std::vector<double> ours() {
     const Scene& s = scene();
-    SweepClearance pair(std::make_shared<SweepTree>(SweepBody{{{s.moving, s.arm}}}, SweepKind::Turn),
-                        std::make_shared<SweepTree>(SweepBody{{{s.standing, s.place}}}, SweepKind::Turn));
-    std::vector<double> out;
-    for (int i = 0; i < Scene::steps; ++i) out.push_back(pair.at(2 * pi * i / Scene::steps).distance_m);
+    std::vector<double> values, out;
+    for (int i = 0; i < Scene::steps; ++i) values.push_back(2 * pi * i / Scene::steps);
+    const auto curve =
+        clearance_curve({{{s.moving, s.arm}}}, {{{s.standing, s.place}}}, SweepKind::Turn, values);
+    for (const Clearance& clearance : *curve) out.push_back(clearance.distance_m);
     return out;
 }
 

@@ -162,10 +162,16 @@ void MainWindow::showStage() {
     if (session_.stage() == Stage::Pivots && !pivot_plots_) {
         pivot_plots_ = new PivotPlots(session_, *pivot_checks_, look_);
         lower_->addWidget(pivot_plots_);
+        connect(pivot_plots_, &PivotPlots::retold, this, &MainWindow::showLower);
     }
-    QWidget* below = session_.stage() == Stage::Split    ? static_cast<QWidget*>(pieces_)
-                     : session_.stage() == Stage::Pivots ? pivot_plots_
-                                                         : nullptr;
+    showLower();
+}
+
+void MainWindow::showLower() {
+    const bool plots = session_.stage() == Stage::Pivots && pivot_plots_ && pivot_plots_->hasSomething();
+    QWidget* below = session_.stage() == Stage::Split ? static_cast<QWidget*>(pieces_)
+                     : plots                          ? pivot_plots_
+                                                      : nullptr;
     if (below) lower_->setCurrentWidget(below);
     lower_->setVisible(below != nullptr);
 }

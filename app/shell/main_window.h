@@ -24,6 +24,7 @@ namespace pivrak {
 class CompassDial;
 class IntakePanel;
 class PieceTable;
+class PivotPlots;
 class ActionFinder;
 
 /// The questions a window asks a person, replaceable so that a test can answer. An empty answer means the
@@ -91,12 +92,14 @@ private:
     QWidget* panelOf(Stage stage);
     QWidget* makePanel(Stage stage);
     void showStage();
+    /// What belongs below the view in this stage, where there is something to show.
+    void showLower();
 
     QStackedWidget* panels_;
     std::array<QWidget*, stage_count> made_panels_{};
     QStackedWidget* lower_;
     PieceTable* pieces_ = nullptr;
-    QWidget* pivot_plots_ = nullptr;
+    PivotPlots* pivot_plots_ = nullptr;
     TimeStrip* time_;
     GaugeBar* gauge_bar_;
     QLabel* title_;

@@ -233,7 +233,12 @@ PivotPlots::PivotPlots(Session& session, PivotChecks& checks, Look& look, QWidge
     retell();
 }
 
+bool PivotPlots::hasSomething() const {
+    return !checks_.spins().empty() || checks_.swing() || checks_.map();
+}
+
 void PivotPlots::retell() {
+    emit retold();
     canvas_->setVisible(!checks_.map());
     map_->setVisible(checks_.map().has_value());
     if (checks_.map())

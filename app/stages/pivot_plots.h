@@ -14,6 +14,11 @@ class PivotPlots : public QWidget {
 
 public:
     PivotPlots(Session& session, PivotChecks& checks, Look& look, QWidget* parent = nullptr);
+    /// Whether anything has been measured that it could show.
+    bool hasSomething() const;
+
+signals:
+    void retold();
 
 private:
     void retell();

@@ -37,6 +37,7 @@ SwingMapCard::SwingMapCard(Session& session, PivotChecks& checks, QWidget* paren
         layout->addWidget(new QLabel(tr("to")));
         layout->addWidget(joints_[k].to, 1);
         addWidget(row);
+        joints_[k].row = row;
     }
     addButtons({run_});
     result_ = addReadout("mapResult");
@@ -97,8 +98,8 @@ void SwingMapCard::refresh() {
     const PartId ids[] = {parts ? parts->first : PartId{}, parts ? parts->second : PartId{}};
     for (int k = 0; k < 2; ++k) {
         const Part* part = session_.document().parts.find(ids[k]);
-        joints_[k].from->setEnabled(part);
-        joints_[k].to->setEnabled(part);
+        joints_[k].row->setVisible(part);
+        joints_[k].name->setVisible(part || k == 0);
         joints_[k].name->setText(part ? QString::fromStdString(part->name)
                                  : k == 0
                                      ? tr("Pick two parts that move: a door and its window, or two doors.")

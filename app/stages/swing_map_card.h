@@ -15,6 +15,7 @@ public:
 
 private:
     struct Joint {
+        QWidget* row;
         QLineEdit *from, *to;
         QLabel* name;
         PartId proposed_for;

@@ -8,6 +8,7 @@
 #include <unordered_set>
 
 #include "core/checks/swing_frame.h"
+#include "core/geometry/clearance_curve.h"
 
 namespace pivrak {
 namespace {
@@ -29,7 +30,6 @@ public:
             return Error{"swing.no_shape", fmt::format("neither '{}' nor what it carries has a shape", name),
                          name};
         }
-        tree_ = std::make_shared<SweepTree>(swing_body(document_, motion_, moving_), motion_.kind);
         gather_neighbours();
         if (!take_curve() || !find_contacts())
             return Error{"swing.cancelled", "cancelled; nothing was measured", ""};
@@ -41,15 +41,13 @@ private:
         std::vector<PartId> wanted = options_.neighbours;
         if (wanted.empty())
             for (const Part& part : document_.parts) wanted.push_back(part.id);
-        for (const PartId id : wanted) {
-            const Part& part = *document_.parts.find(id);
-            if (carried_.contains(id) || !document_.shapes.find(part.shape)) continue;
+        const auto moving =
+            std::make_shared<SweepTree>(swing_body(document_, motion_, moving_), motion_.kind);
+        for (const PartId id : shaped_parts(document_, wanted)) {
+            if (carried_.contains(id)) continue;
             SweepClearance pair(
-                tree_, std::make_shared<SweepTree>(swing_body(document_, motion_, {id}), motion_.kind));
-            if (pair.at(start()).distance_m <= 0)
-                out_.touching.push_back(id);
-            else
-                neighbours_.push_back({id, std::move(pair)});
+                moving, std::make_shared<SweepTree>(swing_body(document_, motion_, {id}), motion_.kind));
+            (pair.at(start()).distance_m <= 0 ? out_.touching : neighbours_).push_back(id);
         }
     }
 
@@ -57,16 +55,18 @@ private:
     double start() const { return std::clamp(0.0, options_.from, options_.to); }
 
     bool take_curve() {
-        for (int i = 0; options_.steps > 0 && i <= options_.steps; ++i) {
-            if (!progress_.go_on(0.5 * i / options_.steps, "measuring clearance")) return false;
-            const double value = options_.from + (options_.to - options_.from) * i / options_.steps;
-            SwingCheck::Sample sample{value, std::numeric_limits<double>::infinity(), {}};
-            for (auto& [id, pair] : neighbours_) {
-                const double clearance = pair.at(value).distance_m;
-                if (clearance < sample.clearance_m) sample = {value, clearance, id};
-            }
-            out_.curve.push_back(sample);
-        }
+        std::vector<double> values;
+        for (int i = 0; options_.steps > 0 && i <= options_.steps; ++i)
+            values.push_back(options_.from + (options_.to - options_.from) * i / options_.steps);
+        const Progress half(
+            [&](double done, std::string_view what) { return progress_.go_on(0.5 * done, what); });
+        const auto curve =
+            clearance_curve(swing_body(document_, motion_, moving_),
+                            swing_body(document_, motion_, neighbours_), motion_.kind, values, half);
+        if (!curve) return false;
+        for (std::size_t i = 0; i < values.size(); ++i)
+            out_.curve.push_back({values[i], (*curve)[i].distance_m,
+                                  neighbours_.empty() ? PartId{} : neighbours_[(*curve)[i].standing]});
         return true;
     }
 
@@ -75,18 +75,18 @@ private:
         const Progress progress([&](double done, std::string_view what) {
             return go_on = progress_.go_on(0.5 + 0.5 * done, what);
         });
+        SweepClearance pair(
+            std::make_shared<SweepTree>(swing_body(document_, motion_, moving_), motion_.kind),
+            std::make_shared<SweepTree>(swing_body(document_, motion_, neighbours_), motion_.kind));
         for (const bool up : {false, true}) {
-            auto& contact = up ? out_.above : out_.below;
-            double end = up ? options_.to : options_.from;
-            for (auto& [id, pair] : neighbours_) {
-                const auto value = pair.first_contact(start(), end, options_.tolerance, progress);
-                if (!go_on) return false;
-                if (!value) continue;
-                end = *value;
-                const Clearance nearest = pair.at(end);
-                contact = SwingContact{end, moving_[nearest.moving], id,
-                                       motion_.world_from_motion.point(nearest.on_standing)};
-            }
+            const auto value =
+                pair.first_contact(start(), up ? options_.to : options_.from, options_.tolerance, progress);
+            if (!go_on) return false;
+            if (!value) continue;
+            const Clearance nearest = pair.at(*value);
+            (up ? out_.above : out_.below) =
+                SwingContact{*value, moving_[nearest.moving], neighbours_[nearest.standing],
+                             motion_.world_from_motion.point(nearest.on_standing)};
         }
         return true;
     }
@@ -97,8 +97,7 @@ private:
     SwingMotion motion_;
     std::unordered_set<PartId> carried_;
     std::vector<PartId> moving_;
-    std::shared_ptr<const SweepTree> tree_;
-    std::vector<std::pair<PartId, SweepClearance>> neighbours_;
+    std::vector<PartId> neighbours_;  ///< that it does not touch at the start
     SwingCheck out_;
 };
 

@@ -3,332 +3,309 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
-#include <numeric>
-
-#include "core/geometry/sweep_range.h"
-#include "core/geometry/triangle_distance.h"
 
 namespace pivrak {
 namespace {
 
-constexpr std::size_t leaf_size = 4;
-constexpr std::size_t most_pairs_kept = 4000000;
 constexpr double infinite = std::numeric_limits<double>::infinity();
 
-struct Node {
-    Vec3 middle, half;
-    std::uint32_t first = 0, count = 0;  ///< triangles of a leaf
-    std::uint32_t left = 0;              ///< children are `left` and `left + 1`; 0 in a leaf
-    double speed = 1;                    ///< no point of it moves faster for one unit of the motion
-    SweepRange range;
-};
-
-}  // namespace
-
-/// Triangles of all members in one frame, under a tree of boxes.
-struct SweepTree::Soup {
-    SweepKind kind;
-    std::vector<Triangle> triangles;
-    std::vector<std::uint32_t> member;
-    std::vector<SweepRange> ranges;  ///< of the triangles
-    std::vector<Node> nodes;
-
-    Soup(const SweepBody& body, SweepKind sweep) : kind(sweep) {
-        for (std::size_t m = 0; m < body.members.size(); ++m) {
-            const Mesh& mesh = *body.members[m].mesh;
-            const Frame& frame = body.members[m].frame_from_mesh;
-            for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
-                triangles.push_back({frame.point(mesh.corner(t, 0)), frame.point(mesh.corner(t, 1)),
-                                     frame.point(mesh.corner(t, 2))});
-                member.push_back(static_cast<std::uint32_t>(m));
-            }
-        }
-        if (!triangles.empty()) build(sweep == SweepKind::Turn);
-    }
-
-private:
-    void build(bool turns) {
-        std::vector<std::uint32_t> order(triangles.size());
-        std::iota(order.begin(), order.end(), 0u);
-        nodes.reserve(2 * triangles.size() / leaf_size + 2);
-        nodes.emplace_back();
-        divide(0, order, 0, static_cast<std::uint32_t>(order.size()), turns);
-        std::vector<Triangle> sorted;
-        std::vector<std::uint32_t> members;
-        for (const std::uint32_t t : order) {
-            sorted.push_back(triangles[t]);
-            members.push_back(member[t]);
-        }
-        triangles = std::move(sorted);
-        member = std::move(members);
-        for (const Triangle& t : triangles) ranges.push_back(SweepRange::of(t));
-        // Children stand behind their parents.
-        for (std::size_t n = nodes.size(); n-- > 0;) {
-            Node& node = nodes[n];
-            if (node.left) {
-                node.range = nodes[node.left].range.with(nodes[node.left + 1].range);
-                continue;
-            }
-            node.range = ranges[node.first];
-            for (std::uint32_t t = node.first + 1; t < node.first + node.count; ++t)
-                node.range = node.range.with(ranges[t]);
-        }
-    }
-
-    void divide(std::uint32_t at, std::vector<std::uint32_t>& order, std::uint32_t first, std::uint32_t end,
-                bool turns) {
-        Bounds box;
-        double radius = 0;
-        for (std::uint32_t i = first; i < end; ++i)
-            for (const Vec3& corner : triangles[order[i]]) {
-                box.add(corner);
-                radius = std::max(radius, corner.head<2>().norm());
-            }
-        Node node;
-        node.middle = box.middle();
-        node.half = 0.5 * box.size();
-        node.first = first;
-        node.count = end - first;
-        node.speed = turns ? radius : 1;
-        if (end - first > leaf_size) {
-            Eigen::Index axis = 0;
-            node.half.maxCoeff(&axis);
-            const std::uint32_t middle = first + (end - first) / 2;
-            const auto centre = [&](std::uint32_t t) {
-                return triangles[t][0][axis] + triangles[t][1][axis] + triangles[t][2][axis];
-            };
-            std::nth_element(order.begin() + first, order.begin() + middle, order.begin() + end,
-                             [&](std::uint32_t a, std::uint32_t b) { return centre(a) < centre(b); });
-            node.left = static_cast<std::uint32_t>(nodes.size());
-            nodes.emplace_back();
-            nodes.emplace_back();
-            nodes[at] = node;
-            divide(node.left, order, first, middle, turns);
-            divide(node.left + 1, order, middle, end, turns);
-            return;
-        }
-        nodes[at] = node;
-    }
-};
-
-SweepTree::SweepTree(const SweepBody& body, SweepKind kind)
-    : soup_(std::make_unique<const Soup>(body, kind)) {}
-SweepTree::~SweepTree() = default;
-SweepTree::SweepTree(SweepTree&&) noexcept = default;
-SweepTree& SweepTree::operator=(SweepTree&&) noexcept = default;
-SweepKind SweepTree::kind() const {
-    return soup_->kind;
-}
-
-namespace {
-
-/// Where the moving body is at one value.
+/// Where the moving body is at one value: turned about z, or shifted along it.
 struct Placed {
-    Mat3 turn = Mat3::Identity();
-    Mat3 size = Mat3::Identity();  ///< of its entries
-    Vec3 shift{0, 0, 0};
-    Placed(SweepKind kind, double value) {
+    double value, c = 1, s = 0, shift = 0;
+
+    Placed(SweepKind kind, double at) : value(at) {
         if (kind == SweepKind::Shift) {
-            shift = Vec3(0, 0, value);
-            return;
+            shift = at;
+        } else {
+            c = std::cos(at);
+            s = std::sin(at);
         }
-        turn = turn_about_axis(2, value).toRotationMatrix();
-        size = turn.cwiseAbs();
     }
-    Vec3 point(const Vec3& p) const { return turn * p + shift; }
+    Vec3 direction(const Vec3& d) const { return {c * d.x() - s * d.y(), s * d.x() + c * d.y(), d.z()}; }
+    /// The direction in the frame of the moving body.
+    Vec3 back(const Vec3& d) const { return {c * d.x() + s * d.y(), c * d.y() - s * d.x(), d.z()}; }
+    Vec3 point(const Vec3& p) const { return {c * p.x() - s * p.y(), s * p.x() + c * p.y(), p.z() + shift}; }
     Triangle triangle(const Triangle& t) const { return {point(t[0]), point(t[1]), point(t[2])}; }
 };
 
-/// The boxes are at least this far apart: the larger of the distances of one from the box round the other, in
-/// the axes of each.
-double boxes_apart(const Node& moving, const Node& standing, const Placed& placed) {
-    const Vec3 between = placed.point(moving.middle) - standing.middle;
-    const Vec3 across = (between.cwiseAbs() - standing.half - placed.size * moving.half).cwiseMax(0.0);
-    const Vec3 own = ((placed.turn.transpose() * between).cwiseAbs() - moving.half -
-                      placed.size.transpose() * standing.half)
-                         .cwiseMax(0.0);
-    return std::sqrt(std::max(across.squaredNorm(), own.squaredNorm()));
+/// How far a box reaches from its middle along a direction of its own frame.
+inline double reach_along(const SweepBox& box, const Vec3& way) {
+    return box.half[0] * std::abs(box.axes.col(0).dot(way)) +
+           box.half[1] * std::abs(box.axes.col(1).dot(way)) +
+           box.half[2] * std::abs(box.axes.col(2).dot(way));
 }
 
-}  // namespace
+/// The boxes are at least this far apart: the largest of their gaps along the line through both middles, and
+/// of the distances of one from the box round the other in the axes of each. Looked at no further than
+/// `enough`.
+double boxes_apart(const SweepBox& moving, const SweepBox& standing, const Placed& placed, double enough) {
+    const Vec3 between = placed.point(moving.middle) - standing.middle;
+    const double length = between.norm();
+    double apart = 0;
+    if (length > 0) {
+        const Vec3 way = between / length;
+        apart = length - reach_along(standing, way) - reach_along(moving, placed.back(way));
+        // From far away, other directions say hardly more.
+        if (apart >= enough || length > 3 * (moving.ball + standing.ball)) return apart;
+    }
+    Vec3 axes[3];
+    double size[3][3], own = 0, other = 0;
+    for (int i = 0; i < 3; ++i) {
+        axes[i] = placed.direction(moving.axes.col(i));
+        double gap = std::abs(axes[i].dot(between)) - moving.half[i];
+        for (int k = 0; k < 3; ++k) {
+            size[i][k] = std::abs(axes[i].dot(standing.axes.col(k)));
+            gap -= size[i][k] * standing.half[k];
+        }
+        if (gap > 0) own += gap * gap;
+    }
+    apart = std::max(apart, std::sqrt(own));
+    if (apart >= enough) return apart;
+    for (int k = 0; k < 3; ++k) {
+        const double gap = std::abs(standing.axes.col(k).dot(between)) - standing.half[k] -
+                           size[0][k] * moving.half[0] - size[1][k] * moving.half[1] -
+                           size[2][k] * moving.half[2];
+        if (gap > 0) other += gap * gap;
+    }
+    return std::max(apart, std::sqrt(other));
+}
 
-struct SweepClearance::State {
-    /// Two boxes that were not looked into further, and how far apart they were, at least, at a value.
-    struct Pair {
-        std::uint32_t moving, standing;
-        double apart, value;
-    };
+/// The gap of two boxes along a unit direction from the moving to the standing one.
+double gap_along(const SweepBox& moving, const SweepBox& standing, const Placed& placed, const Vec3& way) {
+    return way.dot(standing.middle - placed.point(moving.middle)) - reach_along(standing, way) -
+           reach_along(moving, placed.back(way));
+}
 
-    std::shared_ptr<const SweepTree> trees[2];
-    SweepKind kind;
-    const SweepTree::Soup &moving, &standing;
-    std::vector<Pair> front, next;
-    std::uint32_t last_moving = 0, last_standing = 0;
+/// A pair of nodes, and which of them is divided next.
+struct Pair {
+    std::uint32_t moving, standing;
+};
 
-    State(std::shared_ptr<const SweepTree> a, std::shared_ptr<const SweepTree> b, const SweepTree::Soup& sa,
-          const SweepTree::Soup& sb)
-        : trees{std::move(a), std::move(b)}, kind(sa.kind), moving(sa), standing(sb) {}
+class Walk {
+public:
+    Walk(SweepTree& moving, SweepTree& standing, const Placed& placed)
+        : moving_(moving), standing_(standing), placed_(placed) {}
 
-    bool empty() const { return moving.triangles.empty() || standing.triangles.empty(); }
+protected:
+    double apart(const Pair& p, double enough) const {
+        return boxes_apart(moving_.node(p.moving).box, standing_.node(p.standing).box, placed_, enough);
+    }
+    bool is_leaf(const Pair& p) const { return moving_.is_leaf(p.moving) && standing_.is_leaf(p.standing); }
 
-    struct Best {
-        double distance = infinite;
-        std::uint32_t moving = 0, standing = 0;
-        TriangleGap gap;
-    };
-
-    void try_triangles(std::uint32_t m, std::uint32_t s, const Placed& placed, Best& best) const {
-        const TriangleGap gap = triangle_gap(placed.triangle(moving.triangles[m]), standing.triangles[s]);
-        if (gap.distance < best.distance) best = {gap.distance, m, s, gap};
+    /// Both halves of the larger one of a pair. Pre: not both are leaves.
+    std::pair<Pair, Pair> halves(const Pair& p) {
+        const bool divide_moving =
+            !moving_.is_leaf(p.moving) &&
+            (standing_.is_leaf(p.standing) || moving_.node(p.moving).box.half.squaredNorm() >
+                                                  standing_.node(p.standing).box.half.squaredNorm());
+        if (divide_moving) {
+            const std::uint32_t left = moving_.divide(p.moving);
+            return {{left, p.standing}, {left + 1, p.standing}};
+        }
+        const std::uint32_t left = standing_.divide(p.standing);
+        return {{p.moving, left}, {p.moving, left + 1}};
     }
 
-    /// The nearest triangles of two leaves; answers their distance.
-    double try_leaves(const Node& a, const Node& b, const Placed& placed, Best& best) const {
-        double least = infinite;
-        for (std::uint32_t m = a.first; m < a.first + a.count; ++m) {
-            const Triangle t = placed.triangle(moving.triangles[m]);
-            for (std::uint32_t s = b.first; s < b.first + b.count; ++s) {
-                const TriangleGap gap = triangle_gap(t, standing.triangles[s]);
-                least = std::min(least, gap.distance);
-                if (gap.distance < best.distance) best = {gap.distance, m, s, gap};
+    /// `take(triangle of the moving one, as it stands; its number; number of the standing one)`
+    template <class Take>
+    void each_triangle_pair(const Pair& p, Take take) const {
+        const SweepTree::Node &a = moving_.node(p.moving), &b = standing_.node(p.standing);
+        for (std::uint32_t i = a.first; i < a.first + a.count; ++i) {
+            const std::uint32_t m = moving_.at(i);
+            const Triangle t = placed_.triangle(moving_.triangle(m));
+            for (std::uint32_t k = b.first; k < b.first + b.count; ++k) take(t, m, standing_.at(k));
+        }
+    }
+
+    SweepTree &moving_, &standing_;
+    const Placed& placed_;
+};
+
+/// A pair of nodes that is at least so far apart.
+struct Waiting {
+    double apart;
+    Pair pair;
+    bool operator<(const Waiting& other) const { return apart > other.apart; }
+};
+
+/// The nearest triangles. Pairs are looked into in the order of how near they could be, so none is that could
+/// not be the nearest.
+class NearestWalk : Walk {
+public:
+    using Walk::Walk;
+
+    double distance = infinite;
+    std::uint32_t moving = 0, standing = 0;
+    TriangleGap gap;
+
+    void offer(const Triangle& t, std::uint32_t m, std::uint32_t s) {
+        const TriangleGap found = triangle_gap(t, standing_.triangle(s));
+        if (found.distance >= distance) return;
+        distance = found.distance;
+        moving = m;
+        standing = s;
+        gap = found;
+        way_ = distance > 0 ? Vec3((gap.on_second - gap.on_first) / distance) : Vec3(0, 0, 0);
+    }
+
+    void run() {
+        descend();
+        waiting_.assign(1, {0, {0, 0}});
+        while (!waiting_.empty()) {
+            const auto [apart_before, pair] = waiting_.back();
+            waiting_.pop_back();
+            if (apart_before >= distance) continue;
+            if (is_leaf(pair)) {
+                offer_leaves(pair);
+                continue;
+            }
+            const auto [one, other] = halves(pair);
+            const Waiting first{apart(one, distance), one}, second{apart(other, distance), other};
+            // The nearer half is looked into first.
+            if (first.apart > second.apart) {
+                wait(first);
+                wait(second);
+            } else {
+                wait(second);
+                wait(first);
             }
         }
-        return least;
     }
 
-    /// Looks into a pair as far as it could be nearer than the best one known.
-    void look_into(std::uint32_t m, std::uint32_t s, double apart, double value, const Placed& placed,
-                   Best& best) {
-        if (apart >= best.distance) {
-            next.push_back({m, s, apart, value});
+private:
+    /// Straight down to where the boxes are nearest, for a bound that is hard to beat.
+    void descend() {
+        Pair pair{0, 0};
+        while (!is_leaf(pair)) {
+            const auto [one, other] = halves(pair);
+            pair = apart(one, infinite) <= apart(other, infinite) ? one : other;
+        }
+        offer_leaves(pair);
+    }
+
+    void offer_leaves(const Pair& pair) {
+        if (gap_along(moving_.node(pair.moving).box, standing_.node(pair.standing).box, placed_, way_) >=
+            distance)
             return;
-        }
-        const Node &a = moving.nodes[m], &b = standing.nodes[s];
-        if (!a.left && !b.left) {
-            next.push_back({m, s, try_leaves(a, b, placed, best), value});
-            return;
-        }
-        const bool divide_moving = a.left && (!b.left || a.half.squaredNorm() > b.half.squaredNorm());
-        const std::uint32_t m0 = divide_moving ? a.left : m, s0 = divide_moving ? s : b.left,
-                            m1 = divide_moving ? a.left + 1 : m, s1 = divide_moving ? s : b.left + 1;
-        const double d0 = boxes_apart(moving.nodes[m0], standing.nodes[s0], placed),
-                     d1 = boxes_apart(moving.nodes[m1], standing.nodes[s1], placed);
-        if (d0 <= d1) {
-            look_into(m0, s0, d0, value, placed, best);
-            look_into(m1, s1, d1, value, placed, best);
-        } else {
-            look_into(m1, s1, d1, value, placed, best);
-            look_into(m0, s0, d0, value, placed, best);
+        const SweepTree::Node &a = moving_.node(pair.moving), &b = standing_.node(pair.standing);
+        for (std::uint32_t i = a.first; i < a.first + a.count; ++i) {
+            const std::uint32_t m = moving_.at(i);
+            const Triangle own = moving_.triangle(m);
+            // Seen along the nearest gap known, most pairs are no nearer.
+            double ahead = ahead_of(own);
+            for (std::uint32_t k = b.first; k < b.first + b.count; ++k) {
+                const std::uint32_t s = standing_.at(k);
+                const Triangle other = standing_.triangle(s);
+                if (std::min({way_.dot(other[0]), way_.dot(other[1]), way_.dot(other[2])}) - ahead >=
+                    distance)
+                    continue;
+                offer(placed_.triangle(own), m, s);
+                ahead = ahead_of(own);
+            }
         }
     }
 
-    Best nearest(double value) {
-        const Placed placed(kind, value);
-        Best best;
-        try_triangles(last_moving, last_standing, placed, best);
-        if (front.empty() || front.size() > most_pairs_kept) front.assign(1, {0, 0, 0, value});
-        next.clear();
-        for (const Pair& pair : front) {
-            const double apart = pair.apart - moving.nodes[pair.moving].speed * std::abs(value - pair.value);
-            if (apart >= best.distance)
-                next.push_back(pair);
-            else
-                look_into(pair.moving, pair.standing,
-                          boxes_apart(moving.nodes[pair.moving], standing.nodes[pair.standing], placed),
-                          value, placed, best);
-        }
-        front.swap(next);
-        last_moving = best.moving;
-        last_standing = best.standing;
-        return best;
+    /// How far a moving triangle reaches along the nearest gap known.
+    double ahead_of(const Triangle& t) const {
+        const Vec3 way = placed_.back(way_);
+        return std::max({way.dot(t[0]), way.dot(t[1]), way.dot(t[2])}) + placed_.shift * way_.z();
     }
 
-    /// The motion from one value on, as far as it is proved to be free.
-    struct Way {
-        Placed placed;
-        double value, sign;
-        double step;
-    };
+    void wait(const Waiting& waiting) {
+        if (waiting.apart < distance) waiting_.push_back(waiting);
+    }
 
+    std::vector<Waiting> waiting_;
+    Vec3 way_{0, 0, 0};
+};
+
+/// How far the motion may go on from a value before the bodies could touch.
+class FreeWayWalk : Walk {
+public:
+    FreeWayWalk(SweepTree& moving, SweepTree& standing, const Placed& placed, double sign, double longest)
+        : Walk(moving, standing, placed), step(longest), sign_(sign) {}
+
+    double step;
+
+    void run() { look({0, 0}); }
+
+private:
     /// How far two ranges may go on before they could meet; infinite when they never do.
-    double free_way(const SweepRange& a, const SweepRange& b, const Way& way) const {
-        if (kind == SweepKind::Turn)
-            return a.is_always_clear_of(b) ? infinite : a.free_turn(b, way.value, way.sign);
-        const double low = a.z_min + way.value, high = a.z_max + way.value;
-        if (way.sign > 0 ? low > b.z_max : high < b.z_min) return infinite;
-        return std::max(way.sign > 0 ? b.z_min - high : low - b.z_max, 0.0);
+    double free_way(const SweepRange& a, const SweepRange& b) const {
+        if (moving_.kind() == SweepKind::Turn)
+            return a.is_always_clear_of(b) ? infinite : a.free_turn(b, placed_.value, sign_);
+        const double low = a.z_min + placed_.value, high = a.z_max + placed_.value;
+        if (sign_ > 0 ? low > b.z_max : high < b.z_min) return infinite;
+        return std::max(sign_ > 0 ? b.z_min - high : low - b.z_max, 0.0);
     }
 
     /// A point that comes to touch lies on both, so it is no farther out than the smaller one, and moves no
     /// faster than that.
-    static double contact_speed(double a, double b) { return std::min(a, b); }
-
-    void shorten_leaves(const Node& a, const Node& b, Way& way) const {
-        for (std::uint32_t m = a.first; m < a.first + a.count; ++m) {
-            const Triangle t = way.placed.triangle(moving.triangles[m]);
-            for (std::uint32_t s = b.first; s < b.first + b.count; ++s) {
-                const SweepRange &ra = moving.ranges[m], &rb = standing.ranges[s];
-                const double free = free_way(ra, rb, way);
-                if (free >= way.step) continue;
-                const double speed = kind == SweepKind::Turn ? contact_speed(ra.r_max, rb.r_max) : 1;
-                if (speed <= 0) continue;
-                way.step = std::min(way.step,
-                                    std::max(free, triangle_gap(t, standing.triangles[s]).distance / speed));
-            }
-        }
+    double contact_speed(double a, double b) const {
+        return moving_.kind() == SweepKind::Turn ? std::min(a, b) : 1;
     }
 
-    /// Shortens the way to what is free for a pair of boxes.
-    void shorten(std::uint32_t m, std::uint32_t s, Way& way) const {
-        const Node &a = moving.nodes[m], &b = standing.nodes[s];
-        if (way.step <= 0 || free_way(a.range, b.range, way) >= way.step) return;
-        if (boxes_apart(a, b, way.placed) >= contact_speed(a.speed, b.speed) * way.step) return;
-        if (!a.left && !b.left) return shorten_leaves(a, b, way);
-        if (a.left && (!b.left || a.half.squaredNorm() > b.half.squaredNorm())) {
-            shorten(a.left, s, way);
-            shorten(a.left + 1, s, way);
-        } else {
-            shorten(m, b.left, way);
-            shorten(m, b.left + 1, way);
-        }
+    void look(const Pair& pair) {
+        if (step <= 0) return;
+        if (free_way(moving_.range_of_node(pair.moving), standing_.range_of_node(pair.standing)) >= step)
+            return;
+        const double reach =
+            step * contact_speed(moving_.node(pair.moving).radius, standing_.node(pair.standing).radius);
+        if (apart(pair, reach) >= reach) return;
+        if (is_leaf(pair))
+            return each_triangle_pair(
+                pair, [&](const Triangle& t, std::uint32_t m, std::uint32_t s) { shorten(t, m, s); });
+        const auto [one, other] = halves(pair);
+        look(one);
+        look(other);
     }
 
-    bool touches(double value) { return nearest(value).distance <= 0; }
+    void shorten(const Triangle& t, std::uint32_t m, std::uint32_t s) {
+        const SweepRange &a = moving_.range_of_triangle(m), &b = standing_.range_of_triangle(s);
+        const double free = free_way(a, b), speed = contact_speed(a.r_max, b.r_max);
+        if (free >= step || speed <= 0) return;
+        step = std::min(step, std::max(free, triangle_gap(t, standing_.triangle(s)).distance / speed));
+    }
+
+    double sign_;
 };
 
-SweepClearance::SweepClearance(std::shared_ptr<const SweepTree> moving,
-                               std::shared_ptr<const SweepTree> standing)
-    : state_(std::make_unique<State>(moving, standing, *moving->soup_, *standing->soup_)) {}
-SweepClearance::~SweepClearance() = default;
-SweepClearance::SweepClearance(SweepClearance&&) noexcept = default;
-SweepClearance& SweepClearance::operator=(SweepClearance&&) noexcept = default;
+}  // namespace
+
+SweepClearance::SweepClearance(std::shared_ptr<SweepTree> moving, std::shared_ptr<SweepTree> standing)
+    : moving_(std::move(moving)), standing_(std::move(standing)) {}
 
 Clearance SweepClearance::at(double value) {
     Clearance out;
     out.distance_m = infinite;
-    if (state_->empty()) return out;
-    const auto best = state_->nearest(value);
-    return {best.distance, state_->moving.member[best.moving], state_->standing.member[best.standing],
-            best.gap.on_first, best.gap.on_second};
+    if (moving_->empty() || standing_->empty()) return out;
+    const Placed placed(moving_->kind(), value);
+    NearestWalk walk(*moving_, *standing_, placed);
+    walk.offer(placed.triangle(moving_->triangle(last_moving_)), last_moving_, last_standing_);
+    walk.run();
+    last_moving_ = walk.moving;
+    last_standing_ = walk.standing;
+    return {walk.distance, moving_->member_of(walk.moving), standing_->member_of(walk.standing),
+            walk.gap.on_first, walk.gap.on_second};
 }
 
 std::optional<double> SweepClearance::first_contact(double from, double to, double tolerance,
                                                     const Progress& progress) {
-    if (state_->empty() || state_->touches(from)) return std::nullopt;
-    const double way = to < from ? -1 : 1, whole = std::abs(to - from);
+    if (moving_->empty() || standing_->empty() || at(from).distance_m <= 0) return std::nullopt;
+    const double sign = to < from ? -1 : 1, whole = std::abs(to - from);
     double gone = 0;
     while (gone < whole) {
         if (!progress.go_on(gone / whole, "looking for contact")) return std::nullopt;
-        const double value = from + way * gone;
-        State::Way ahead{Placed(state_->kind, value), value, way, whole - gone};
-        state_->shorten(0, 0, ahead);
-        if (ahead.step >= tolerance) {
-            gone += ahead.step;
+        const Placed placed(moving_->kind(), from + sign * gone);
+        FreeWayWalk walk(*moving_, *standing_, placed, sign, whole - gone);
+        walk.run();
+        if (walk.step >= tolerance) {
+            gone += walk.step;
             continue;
         }
         // Too near to prove more: go on by the tolerance and look.
         const double next = std::min(whole, gone + tolerance);
-        if (state_->touches(from + way * next)) return from + way * gone;
+        if (at(from + sign * next).distance_m <= 0) return from + sign * gone;
         gone = next;
     }
     return std::nullopt;

@@ -50,31 +50,69 @@ std::optional<Vec3> pierced(const Vec3& p, const Vec3& q, const Triangle& face) 
 
 }  // namespace
 
+namespace {
+
+/// Gathers the shortest way from one triangle to the other, and knows when none can be shorter.
+class ShortestWay {
+public:
+    ShortestWay(const Triangle& a, const Triangle& b) : a_(a), b_(b) {}
+
+    /// The shortest way between two edges. Answers whether it is the shortest of all: when both triangles lie
+    /// whole behind its ends. The edges do already, so it is up to the third corners.
+    bool offer_edges(std::size_t i, std::size_t k) {
+        const auto [on_a, on_b] = nearest_on_edges(a_[i], a_[(i + 1) % 3], b_[k], b_[(k + 1) % 3]);
+        const Vec3 way = take(on_a, on_b);
+        return (a_[(i + 2) % 3] - on_a).dot(way) <= 0 && (b_[(k + 2) % 3] - on_b).dot(way) >= 0 &&
+               way.squaredNorm() > 0;
+    }
+    void offer_corners(std::size_t i) {
+        take(a_[i], nearest_on_triangle(a_[i], b_[0], b_[1], b_[2]));
+        take(nearest_on_triangle(b_[i], a_[0], a_[1], a_[2]), b_[i]);
+    }
+    /// Whether both triangles lie whole behind the ends of the shortest way.
+    bool divides() const {
+        const Vec3 way = best_.on_second - best_.on_first;
+        if (way.squaredNorm() <= 0) return false;
+        for (std::size_t k = 0; k < 3; ++k)
+            if ((a_[k] - best_.on_first).dot(way) > 0 || (b_[k] - best_.on_second).dot(way) < 0) return false;
+        return true;
+    }
+    TriangleGap result() const {
+        TriangleGap gap = best_;
+        gap.distance = std::sqrt(least_);
+        return gap;
+    }
+
+private:
+    Vec3 take(const Vec3& on_a, const Vec3& on_b) {
+        const Vec3 way = on_b - on_a;
+        if (const double squared = way.squaredNorm(); squared < least_) {
+            least_ = squared;
+            best_.on_first = on_a;
+            best_.on_second = on_b;
+        }
+        return way;
+    }
+
+    const Triangle &a_, &b_;
+    TriangleGap best_;
+    double least_ = 1e300;
+};
+
+}  // namespace
+
 TriangleGap triangle_gap(const Triangle& a, const Triangle& b) {
+    ShortestWay shortest(a, b);
+    for (std::size_t i = 0; i < 3; ++i)
+        for (std::size_t k = 0; k < 3; ++k)
+            if (shortest.offer_edges(i, k)) return shortest.result();
+    for (std::size_t i = 0; i < 3; ++i) shortest.offer_corners(i);
+    if (shortest.divides()) return shortest.result();
     for (std::size_t k = 0; k < 3; ++k) {
         if (const auto at = pierced(a[k], a[(k + 1) % 3], b)) return {0, *at, *at};
         if (const auto at = pierced(b[k], b[(k + 1) % 3], a)) return {0, *at, *at};
     }
-    TriangleGap best;
-    double least = 1e300;
-    const auto offer = [&](const Vec3& on_a, const Vec3& on_b) {
-        const double squared = (on_a - on_b).squaredNorm();
-        if (squared < least) {
-            least = squared;
-            best.on_first = on_a;
-            best.on_second = on_b;
-        }
-    };
-    for (std::size_t i = 0; i < 3; ++i) {
-        offer(a[i], nearest_on_triangle(a[i], b[0], b[1], b[2]));
-        offer(nearest_on_triangle(b[i], a[0], a[1], a[2]), b[i]);
-        for (std::size_t j = 0; j < 3; ++j) {
-            const auto [on_a, on_b] = nearest_on_edges(a[i], a[(i + 1) % 3], b[j], b[(j + 1) % 3]);
-            offer(on_a, on_b);
-        }
-    }
-    best.distance = std::sqrt(least);
-    return best;
+    return shortest.result();
 }
 
 }  // namespace pivrak

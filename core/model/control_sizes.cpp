@@ -12,9 +12,12 @@ constexpr int ring_steps = 48;
 
 using Lines = std::vector<std::vector<Vec3>>;
 
-/// The axis that the joint moves about or along; the flattest side of what is driven for other joints.
-int standing_axis(const Joint& joint, const Vec3& half) {
-    if (joint.kind == JointKind::Hinge || joint.kind == JointKind::Slide || joint.kind == JointKind::Cylinder)
+/// Rings and arrows show the axis that the joint moves about or along; flat forms lie on the flattest side of
+/// what is driven, as all do for other joints.
+int standing_axis(const Joint& joint, ControlForm form, const Vec3& half) {
+    const bool flat = form == ControlForm::Plate || form == ControlForm::Cross;
+    if (!flat && (joint.kind == JointKind::Hinge || joint.kind == JointKind::Slide ||
+                  joint.kind == JointKind::Cylinder))
         return joint.axis;
     Eigen::Index flattest = 0;
     half.minCoeff(&flattest);
@@ -96,7 +99,7 @@ ControlSymbol fitted_symbol(const Document& document, PartId id, ControlForm for
         // Nothing is so flat that its symbol cannot be picked.
         symbol.half_m = (margin * 0.5 * bounds.size()).cwiseMax(0.02 * bounds.longest());
     }
-    symbol.axis = standing_axis(part.joint, symbol.half_m);
+    symbol.axis = standing_axis(part.joint, form, symbol.half_m);
     if (form == ControlForm::Ring) {
         const int b = (symbol.axis + 1) % 3, c = (symbol.axis + 2) % 3;
         const double radius = std::max(symbol.half_m[b], symbol.half_m[c]);
