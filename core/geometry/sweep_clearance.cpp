@@ -46,7 +46,7 @@ double boxes_apart(const SweepBox& moving, const SweepBox& standing, const Place
         const Vec3 way = between / length;
         apart = length - reach_along(standing, way) - reach_along(moving, placed.back(way));
         // From far away, other directions say hardly more.
-        if (apart >= enough || length > 3 * (moving.ball + standing.ball)) return apart;
+        if (apart >= enough || length > 1.6 * (moving.ball + standing.ball)) return apart;
     }
     Vec3 axes[3];
     double size[3][3], own = 0, other = 0;

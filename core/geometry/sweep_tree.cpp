@@ -12,7 +12,7 @@ namespace {
 constexpr std::uint32_t most_samples = 48;
 
 /// Nodes of no more triangles have boxes about every corner.
-constexpr std::uint32_t exact_count = 2048;
+constexpr std::uint32_t exact_count = 700;
 constexpr std::uint32_t many_keys = 512;
 
 }  // namespace

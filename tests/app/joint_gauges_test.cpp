@@ -124,9 +124,10 @@ TEST(JointGauges, DialsAndRulesStandWhereTheirChannelsMoveThePart) {
             } else {
                 const Rule& r = std::get<Rule>(gauges[i].form);
                 EXPECT_LT(((high.translation - low.translation) / (2 * h) - r.direction).norm(), 1e-8);
-                if (kind != JointKind::Cylinder)
+                if (kind != JointKind::Cylinder) {
                     EXPECT_LT((r.place(r.shift_m) - r.aside - frame(i, 0).translation).norm(), 1e-12)
                         << "the knob stands on the pivot, or beside it";
+                }
             }
         }
     }
