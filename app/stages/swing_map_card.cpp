@@ -107,7 +107,8 @@ void SwingMapCard::refresh() {
         if (part) propose(joints_[k], ids[k]);
     }
     const auto& map = checks_.map();
-    if (!map) return result_->setText(QString());
+    result_->setVisible(map.has_value());
+    if (!map) return;
     QStringList lines{tr("%1 % of all poses touch").arg(100 * map->contact_share(), 0, 'f', 1)};
     if (!map->touching.empty())
         lines << tr("touching at rest, left out: %1").arg(countWords(map->touching.size(), "part"));

@@ -41,12 +41,11 @@ private:
         std::vector<PartId> wanted = options_.neighbours;
         if (wanted.empty())
             for (const Part& part : document_.parts) wanted.push_back(part.id);
-        const auto moving =
-            std::make_shared<SweepTree>(swing_body(document_, motion_, moving_), motion_.kind);
+        moving_tree_ = std::make_shared<SweepTree>(swing_body(document_, motion_, moving_), motion_.kind);
         for (const PartId id : shaped_parts(document_, wanted)) {
             if (carried_.contains(id)) continue;
-            SweepClearance pair(
-                moving, std::make_shared<SweepTree>(swing_body(document_, motion_, {id}), motion_.kind));
+            SweepClearance pair(moving_tree_, std::make_shared<SweepTree>(
+                                                  swing_body(document_, motion_, {id}), motion_.kind));
             (pair.at(start()).distance_m <= 0 ? out_.touching : neighbours_).push_back(id);
         }
     }
@@ -75,9 +74,8 @@ private:
         const Progress progress([&](double done, std::string_view what) {
             return go_on = progress_.go_on(0.5 + 0.5 * done, what);
         });
-        SweepClearance pair(
-            std::make_shared<SweepTree>(swing_body(document_, motion_, moving_), motion_.kind),
-            std::make_shared<SweepTree>(swing_body(document_, motion_, neighbours_), motion_.kind));
+        SweepClearance pair(moving_tree_, std::make_shared<SweepTree>(
+                                              swing_body(document_, motion_, neighbours_), motion_.kind));
         for (const bool up : {false, true}) {
             const auto value =
                 pair.first_contact(start(), up ? options_.to : options_.from, options_.tolerance, progress);
@@ -97,6 +95,7 @@ private:
     SwingMotion motion_;
     std::unordered_set<PartId> carried_;
     std::vector<PartId> moving_;
+    std::shared_ptr<SweepTree> moving_tree_;
     std::vector<PartId> neighbours_;  ///< that it does not touch at the start
     SwingCheck out_;
 };

@@ -5,17 +5,12 @@
 
 #include "app/view/control_marks.h"
 #include "core/rig/joint_motion.h"
+#include "tests/support/camera.h"
 
 namespace pivrak {
 namespace {
 
-Camera view(double azimuth, double elevation) {
-    Camera c;
-    c.azimuth = azimuth;
-    c.elevation = elevation;
-    c.resize(700, 420);
-    return c;
-}
+using test::view;
 
 Rule rule(const Vec3& direction) {
     Rule r;

@@ -4,9 +4,12 @@
 
 #include "app/timeline/player.h"
 #include "app/timeline/ruler.h"
+#include "tests/support/camera.h"
 
 namespace pivrak {
 namespace {
+
+using test::view;
 
 Protractor dial(const Vec3& axis, const Vec3& zero) {
     Protractor d;
@@ -15,14 +18,6 @@ Protractor dial(const Vec3& axis, const Vec3& zero) {
     d.zero = zero;
     d.radius_m = 0.4;
     return d;
-}
-
-Camera view(double azimuth, double elevation) {
-    Camera c;
-    c.azimuth = azimuth;
-    c.elevation = elevation;
-    c.resize(700, 420);
-    return c;
 }
 
 TEST(Protractor, ReadsTheAngleOfAPlaceOnItFromAnySide) {
