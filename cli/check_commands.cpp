@@ -1,9 +1,14 @@
 #include <fmt/format.h>
 
+#include <cmath>
+
 #include "cli/commands.h"
 #include "cli/load.h"
+#include "core/checks/slip_check.h"
 #include "core/checks/spin_check.h"
 #include "core/checks/swing_check.h"
+#include "core/checks/swing_map.h"
+#include "core/io/path_files.h"
 
 namespace pivrak::cli {
 
@@ -58,6 +63,73 @@ void print_contact(const Document& document, const char* way, bool turns,
                    document.parts.find(contact->moving)->name, document.parts.find(contact->neighbour)->name);
 }
 
+bool is_turning(const Document& document, PartId part) {
+    return document.parts.find(part)->joint.has(ChannelKind::Turn);
+}
+
+/// The range of a part's turn, or else of its shift, as typed.
+Result<Limits> typed_range(const Document& document, PartId part, const std::string& from,
+                           const std::string& to) {
+    const Dimension dimension = is_turning(document, part) ? Dimension::Angle : Dimension::Length;
+    PIVRAK_TRY(low, parse_quantity(from, dimension, document.settings.length_unit));
+    PIVRAK_TRY(high, parse_quantity(to, dimension, document.settings.length_unit));
+    return Limits{low, high};
+}
+
+json map_json(const Document& document, const SwingMap& map) {
+    json out{{"values", map.first_values},
+             {"with_values", map.second_values},
+             {"clearance_m", json::array()},
+             {"contact_share", map.contact_share()},
+             {"touching_at_rest", json::array()}};
+    for (std::size_t i = 0; i < map.first_values.size(); ++i) {
+        json row = json::array();
+        for (std::size_t k = 0; k < map.second_values.size(); ++k) {
+            const double clearance = map.at(i, k).clearance_m;
+            row.push_back(std::isfinite(clearance) ? json(clearance) : json());
+        }
+        out["clearance_m"].push_back(row);
+    }
+    for (const PartId id : map.touching) out["touching_at_rest"].push_back(part_path(document, id));
+    return out;
+}
+
+/// One row for each value of the first joint: the range of the second that is free there.
+void print_map(const Document& document, const SwingMap& map) {
+    const auto shown = [&](ChannelRef channel, double value) {
+        return is_turn(channel.kind) ? format_angle(value, 1) : format_length(value);
+    };
+    for (std::size_t i = 0; i < map.first_values.size(); ++i) {
+        std::size_t touching = 0;
+        const SwingMap::Cell* nearest = &map.at(i, 0);
+        for (std::size_t k = 0; k < map.second_values.size(); ++k) {
+            const SwingMap::Cell& cell = map.at(i, k);
+            touching += cell.clearance_m <= 0 ? 1 : 0;
+            if (cell.clearance_m < nearest->clearance_m) nearest = &cell;
+        }
+        const Part* neighbour = document.parts.find(nearest->neighbour);
+        fmt::print("{:>12}: {} of {} touch, least clearance {}{}\n", shown(map.first, map.first_values[i]),
+                   touching, map.second_values.size(),
+                   neighbour ? format_length(nearest->clearance_m) : "without end",
+                   neighbour ? fmt::format(" to '{}'", neighbour->name) : "");
+    }
+    fmt::print("{:.1f} % of all pairs touch\n", 100 * map.contact_share());
+}
+
+int swing_both(const Document& document, const SwingCommand& command, PartId first, Limits range) {
+    const auto second = find_part(document, command.with);
+    if (!second) return fail(second.error(), command.as_json);
+    const auto with = typed_range(document, *second, command.with_from, command.with_to);
+    if (!with) return fail(with.error(), command.as_json);
+    const auto map = swing_map(document, first, *second, {range, *with, command.steps});
+    if (!map) return fail(map.error(), command.as_json);
+    if (command.as_json)
+        fmt::print("{}\n", map_json(document, *map).dump(2));
+    else
+        print_map(document, *map);
+    return 0;
+}
+
 }  // namespace
 
 int spin(const std::string& file, const std::string& name, bool as_json) {
@@ -92,14 +164,11 @@ int swing(const SwingCommand& command) {
     const Document& document = loaded->document;
     const auto id = find_part(document, command.part);
     if (!id) return fail(id.error(), command.as_json);
-    const bool turns = document.parts.find(*id)->joint.has(ChannelKind::Turn);
-    const auto bound = [&](const std::string& text) {
-        return parse_quantity(text, turns ? Dimension::Angle : Dimension::Length,
-                              document.settings.length_unit);
-    };
-    const auto from = bound(command.from), to = bound(command.to);
-    if (!from || !to) return fail((from ? to : from).error(), command.as_json);
-    SwingOptions options{.from = *from, .to = *to, .steps = command.steps};
+    const auto range = typed_range(document, *id, command.from, command.to);
+    if (!range) return fail(range.error(), command.as_json);
+    if (!command.with.empty()) return swing_both(document, command, *id, *range);
+    const bool turns = is_turning(document, *id);
+    SwingOptions options{.from = range->min, .to = range->max, .steps = command.steps};
     if (!turns) options.tolerance = 1e-5;
     const auto check = swing_check(document, *id, options);
     if (!check) return fail(check.error(), command.as_json);
@@ -112,6 +181,57 @@ int swing(const SwingCommand& command) {
     for (const PartId touching : check->touching)
         fmt::print("touches '{}' at rest already; left out\n", document.parts.find(touching)->name);
     return 0;
+}
+
+namespace {
+
+Result<ClipId> clip_id(const Document& document, const std::string& name) {
+    if (name.empty()) return clip_or_first(document).id;
+    for (const Clip& clip : document.clips)
+        if (clip.name == name) return clip.id;
+    return Error{"clip.unknown", fmt::format("there is no clip '{}'", name), name};
+}
+
+}  // namespace
+
+int slip(const std::string& file, const std::string& clip_name, bool as_json) {
+    const auto loaded = load(file);
+    if (!loaded) return fail(loaded.error(), as_json);
+    const Document& document = loaded->document;
+    const auto clip = clip_id(document, clip_name);
+    if (!clip) return fail(clip.error(), as_json);
+    const auto check = slip_check(document, *clip);
+    if (!check) return fail(check.error(), as_json);
+    json out = json::array();
+    for (const WheelSlip& wheel : check->wheels) {
+        out.push_back({{"wheel", part_path(document, wheel.wheel)},
+                       {"radius_m", wheel.radius_m},
+                       {"travelled_m", wheel.travelled_m},
+                       {"slip_m", wheel.slip_m},
+                       {"sideways_m", wheel.sideways_m},
+                       {"largest_gap_m", wheel.largest_gap_m},
+                       {"deepest_m", wheel.deepest_m},
+                       {"slip_by_frame_m", wheel.slip_by_frame_m}});
+        if (!as_json)
+            fmt::print("{:<28} travelled {:<10} slip {:<14} sideways {:<12} gap {}\n",
+                       document.parts.find(wheel.wheel)->name, format_length(wheel.travelled_m),
+                       format_length(wheel.slip_m), format_length(wheel.sideways_m),
+                       format_length(wheel.largest_gap_m));
+    }
+    if (as_json) fmt::print("{}\n", out.dump(2));
+    return 0;
+}
+
+int path(const std::string& file, const std::string& name, const std::string& out) {
+    const auto loaded = load(file);
+    if (!loaded) return fail(loaded.error(), false);
+    for (const Path& path : loaded->document.paths) {
+        if (path.name != name) continue;
+        const Frame world = path.carrier ? world_from_rest(loaded->document, path.carrier) : Frame{};
+        const auto written = write_path(path, world, out);
+        return written ? 0 : fail(written.error(), false);
+    }
+    return fail({"path.unknown", fmt::format("there is no path '{}'", name), name}, false);
 }
 
 }  // namespace pivrak::cli

@@ -14,12 +14,17 @@ int check(const std::string& file, bool as_json);
 /// Run-out and tilt of every round part that turns, or of one part.
 int spin(const std::string& file, const std::string& part, bool as_json);
 /// Clearance of a part through a range of its joint, and first contacts. `from` and `to` are texts with a
-/// unit, degrees or metres without one.
+/// unit, degrees or metres without one. With a second part, clearance for all pairs of both joints' values.
 struct SwingCommand {
     std::string file, part, from, to;
+    std::string with, with_from, with_to;
     int steps = 180;
     bool as_json = false;
 };
 int swing(const SwingCommand& command);
+/// Slip of every rolling wheel over a clip, and its gap to the ground.
+int slip(const std::string& file, const std::string& clip, bool as_json);
+/// Writes a path as .svg or .obj.
+int path(const std::string& file, const std::string& name, const std::string& out);
 
 }  // namespace pivrak::cli

@@ -61,9 +61,33 @@ int main(int argc, char** argv) {
     swing->add_option("--from", sweep.from, "where the range begins, for example -30deg or -0.2m")
         ->required();
     swing->add_option("--to", sweep.to, "where it ends")->required();
-    swing->add_option("--steps", sweep.steps, "steps of the curve")->check(CLI::Range(1, 100000));
+    swing->add_option("--steps", sweep.steps, "steps of the curve, or of either side of the chart")
+        ->check(CLI::Range(1, 100000));
+    auto* with = swing->add_option("--with", sweep.with,
+                                   "a second part: clearance for every pair of both joints' values");
+    auto* with_from = swing->add_option("--with-from", sweep.with_from, "where its range begins");
+    auto* with_to = swing->add_option("--with-to", sweep.with_to, "where it ends");
+    with->needs(with_from, with_to);
+    with_from->needs(with);
+    with_to->needs(with);
     swing->add_flag("--json", sweep.as_json, "prints JSON with the curve");
     swing->callback([&] { exit_code = pivrak::cli::swing(sweep); });
+
+    std::string slip_clip;
+    auto* slip = app.add_subcommand(
+        "slip", "Measures how much rolling wheels slide over a clip, and whether they stand.");
+    slip->add_option("FILE", file, "a project")->required();
+    slip->add_option("--clip", slip_clip, "name of the clip; the first one when left out");
+    slip->add_flag("--json", json, "prints JSON with every frame");
+    slip->callback([&] { exit_code = pivrak::cli::slip(file, slip_clip, json); });
+
+    std::string path_name, path_file;
+    auto* path =
+        app.add_subcommand("path", "Writes a path of a project as a drawing (.svg) or a line (.obj).");
+    path->add_option("FILE", file, "a project")->required();
+    path->add_option("--name", path_name, "name of the path")->required();
+    path->add_option("--out", path_file, "the file to write")->required();
+    path->callback([&] { exit_code = pivrak::cli::path(file, path_name, path_file); });
 
     CLI11_PARSE(app, argc, argv);
     return exit_code;

@@ -60,6 +60,8 @@ public:
                 case ChannelKind::TurnZ:
                     add_nested(i, static_cast<int>(kinds[i]) - static_cast<int>(ChannelKind::TurnX));
                     break;
+                case ChannelKind::Along:
+                    break;
             }
         }
         return std::move(gauges_);

@@ -14,7 +14,7 @@ ChannelMark channelMark(const Session& session, ChannelRef channel) {
         const double value = session.valueOf(channel);
         if (value <= limits->min || value >= limits->max) return ChannelMark::AtLimit;
     }
-    if (coupling_driving(document, channel)) return ChannelMark::Driven;
+    if (driver_name(document, channel)) return ChannelMark::Driven;
     const Track* track = session.clip().track(channel);
     return track && !track->keys.empty() ? ChannelMark::Keyed : ChannelMark::Free;
 }

@@ -55,6 +55,7 @@ void Session::setStage(Stage stage) {
     if (stage == stage_) return;
     leavePreview();
     setToolPlane(std::nullopt);
+    setPathTool({path_tool_.path});
     // Places are picked for pivots only.
     if (pick_settings_.kind == PickKind::Places) setPickSettings({});
     stage_ = stage;
@@ -78,6 +79,17 @@ void Session::setToolPlane(std::optional<ToolPlane> plane) {
     if (!plane && !tool_plane_) return;
     tool_plane_ = plane;
     emit toolPlaneChanged();
+}
+
+void Session::setPathTool(PathTool tool) {
+    if (tool == path_tool_) return;
+    path_tool_ = std::move(tool);
+    emit pathToolChanged();
+}
+
+std::shared_ptr<const DrapedPath> Session::measuredPath(const Path& path) const {
+    const auto measured = rig_facts_.path(shownDocument(), path);
+    return measured ? *measured : nullptr;
 }
 
 void Session::setClip(ClipId clip) {
@@ -281,6 +293,7 @@ void Session::documentReplaced() {
     held_.reset();
     // Face numbers may mean other faces now.
     setPicks({});
+    if (!document().paths.contains(path_tool_.path)) setPathTool({});
     compile();
     std::vector<PartId> kept = selection_;
     std::erase_if(kept, [&](PartId part) { return !document().parts.contains(part); });
@@ -292,12 +305,14 @@ void Session::documentReplaced() {
 }
 
 void Session::compile() {
-    auto compiled = Evaluator::compile(shownDocument(), clip_);
+    auto compiled = Evaluator::compile(shownDocument(), clip_, &rig_facts_);
     if (!compiled) {
         // Only a damaged project gets here: show it at rest, without what cannot be computed.
         refuse(compiled.error());
         Document still = shownDocument();
         still.couplings = {};
+        still.vehicles = {};
+        still.paths = {};
         compiled = Evaluator::compile(still);
     }
     if (!compiled) compiled = Evaluator::compile(empty_document());

@@ -9,6 +9,7 @@
 
 #include "app/session/background.h"
 #include "app/session/element_picks.h"
+#include "app/session/path_tool.h"
 #include "app/session/tool_plane.h"
 #include "core/checks/findings.h"
 #include "core/geometry/cutting.h"
@@ -72,6 +73,14 @@ public:
     /// A plane being placed in the view, for cutting.
     const std::optional<ToolPlane>& toolPlane() const { return tool_plane_; }
     void setToolPlane(std::optional<ToolPlane> plane);
+
+    // Paths.
+    const PathTool& pathTool() const { return path_tool_; }
+    void setPathTool(PathTool tool);
+    /// The path in hand; null when there is none.
+    const Path* pathInHand() const { return shownDocument().paths.find(path_tool_.path); }
+    /// A path measured as it stands in the shown document; null when it cannot be.
+    std::shared_ptr<const DrapedPath> measuredPath(const Path& path) const;
 
     Stage stage() const { return stage_; }
     void setStage(Stage stage);
@@ -150,6 +159,7 @@ signals:
     void picksChanged();
     void pickSettingsChanged();
     void toolPlaneChanged();
+    void pathToolChanged();
     void previewChanged();
     void findingsChanged();
     void autoKeyChanged();
@@ -182,6 +192,8 @@ private:
     PickSettings pick_settings_;
     ElementPicks picks_;
     std::optional<ToolPlane> tool_plane_;
+    PathTool path_tool_;
+    mutable RigFacts rig_facts_;  ///< measured of what the evaluator and the view show
     std::optional<Evaluator> evaluator_;
     Pose pose_;
     std::optional<std::pair<ChannelRef, double>> held_;

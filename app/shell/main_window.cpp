@@ -19,12 +19,15 @@
 #include "app/stages/pivot_plots.h"
 #include "app/stages/pivots_panel.h"
 #include "app/stages/rig_panel.h"
+#include "app/stages/slip_plot.h"
 #include "app/stages/split_panel.h"
 #include "app/stages/swap_card.h"
 #include "app/stages/tree_panel.h"
 #include "app/view/view_corner.h"
 #include "core/io/import_formats.h"
+#include "core/io/path_files.h"
 #include "core/io/project_file.h"
+#include "core/operations/path_access.h"
 
 namespace pivrak {
 namespace {
@@ -65,7 +68,8 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
       examples_(std::move(examples_folder)),
       actions_(new Actions(*this)),
       player_(new Player(session, this)),
-      pivot_checks_(new PivotChecks(session, this)) {
+      pivot_checks_(new PivotChecks(session, this)),
+      slips_(new SlipResults(session, this)) {
     setObjectName(QStringLiteral("mainWindow"));
     setWindowIcon(QIcon(QStringLiteral(":/icons/pivrak.svg")));
     setAcceptDrops(true);
@@ -127,7 +131,7 @@ QWidget* MainWindow::makePanel(Stage stage) {
         case Stage::Tree:
             return new TreePanel(session_);
         case Stage::Rig:
-            return new RigPanel(session_);
+            return makeRigPanel();
         case Stage::Keys:
             return new KeysPanel(session_);
         case Stage::Handover: {
@@ -142,6 +146,31 @@ QWidget* MainWindow::makePanel(Stage stage) {
         }
     }
     return nullptr;
+}
+
+QWidget* MainWindow::makeRigPanel() {
+    auto* rig = new RigPanel(session_, *slips_);
+    connect(&rig->pathCard(), &PathCard::importAsked, this, [this] {
+        const QString path =
+            questions_.open_file(this, tr("Paths from a file"), tr("Drawings and lines (*.svg *.obj)"));
+        if (path.isEmpty()) return;
+        if (session_.run({{"op", "path.import"}, {"file", path.toStdString()}}))
+            session_.setPathTool({newest_path(session_.document())});
+    });
+    connect(&rig->pathCard(), &PathCard::exportAsked, this, [this](const QString& name) {
+        const QString file = questions_.save_file(this, tr("Export the path"), name + QStringLiteral(".svg"),
+                                                  tr("Drawing (*.svg);;Line (*.obj)"));
+        if (!file.isEmpty()) exportPath(file);
+    });
+    return rig;
+}
+
+void MainWindow::exportPath(const QString& file) {
+    const Path* path = session_.pathInHand();
+    if (!path) return;
+    const auto written = write_path(*path, world_from_path(session_.document(), *path), file.toStdString());
+    emit session_.told(
+        written ? tr("'%1' written").arg(file) : QString::fromStdString(written.error().message), !written);
 }
 
 QWidget* MainWindow::panelOf(Stage stage) {
@@ -164,14 +193,20 @@ void MainWindow::showStage() {
         lower_->addWidget(pivot_plots_);
         connect(pivot_plots_, &PivotPlots::retold, this, &MainWindow::showLower);
     }
+    if (session_.stage() == Stage::Rig && !slip_plot_) {
+        slip_plot_ = new SlipPlot(session_, *slips_, look_);
+        lower_->addWidget(slip_plot_);
+        connect(slip_plot_, &SlipPlot::retold, this, &MainWindow::showLower);
+    }
     showLower();
 }
 
 void MainWindow::showLower() {
     const bool plots = session_.stage() == Stage::Pivots && pivot_plots_ && pivot_plots_->hasSomething();
-    QWidget* below = session_.stage() == Stage::Split ? static_cast<QWidget*>(pieces_)
-                     : plots                          ? pivot_plots_
-                                                      : nullptr;
+    QWidget* below = session_.stage() == Stage::Split                    ? static_cast<QWidget*>(pieces_)
+                     : plots                                             ? static_cast<QWidget*>(pivot_plots_)
+                     : session_.stage() == Stage::Rig && slips_->check() ? slip_plot_
+                                                                         : nullptr;
     if (below) lower_->setCurrentWidget(below);
     lower_->setVisible(below != nullptr);
 }
@@ -477,9 +512,14 @@ void MainWindow::addPartActions() {
                    {}});
     actions_->add({"removeParts", menu, tr("Remove"), QKeySequence(Qt::Key_Delete),
                    [this] {
+                       // Points of a path that are picked go before parts.
+                       if (view_->paths().deletePicked()) return;
                        session_.run({{"op", "part.remove"}, {"parts", session_.selectedIds()}});
                    },
-                   [this] { return nothingPicked(); }});
+                   [this] {
+                       return session_.pathInHand() && !session_.pathTool().points.empty() ? QString()
+                                                                                           : nothingPicked();
+                   }});
     actions_->add(
         {"toRest", menu, tr("Back to rest"), QKeySequence(Qt::Key_0), [this] { session_.toRest(); },
          [this] { return session_.previewed() ? tr("accept or leave the preview first") : QString(); }});
@@ -639,7 +679,23 @@ void MainWindow::keyPressEvent(QKeyEvent* event) {
     if (session_.previewed() && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter))
         return session_.acceptPreview();
     if (session_.previewed() && event->key() == Qt::Key_Escape) return session_.leavePreview();
+    if (view_->paths().isDrawing() && drawingKey(event->key())) return;
     QMainWindow::keyPressEvent(event);
+}
+
+/// Keys while a path is drawn. Answers whether it was one of them.
+bool MainWindow::drawingKey(int key) {
+    PathTool tool = session_.pathTool();
+    if (key == Qt::Key_Return || key == Qt::Key_Enter)
+        view_->paths().finish(false);
+    else if (key == Qt::Key_Escape)
+        view_->paths().leave();
+    else if (key == Qt::Key_Backspace && !tool.drawn.empty()) {
+        tool.drawn.pop_back();
+        session_.setPathTool(tool);
+    } else
+        return false;
+    return true;
 }
 
 }  // namespace pivrak

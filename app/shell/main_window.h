@@ -25,6 +25,8 @@ class CompassDial;
 class IntakePanel;
 class PieceTable;
 class PivotPlots;
+class SlipPlot;
+class SlipResults;
 class ActionFinder;
 
 /// The questions a window asks a person, replaceable so that a test can answer. An empty answer means the
@@ -85,10 +87,14 @@ private:
     ActionFinder* finder_;
     Player* player_;
     PivotChecks* pivot_checks_;
+    SlipResults* slips_;
     StageRail* rail_;
     PartsPanel* parts_;
     Viewport* view_;
     /// The panel of a stage, made when it is first shown: a window opens sooner without the other six.
+    QWidget* makeRigPanel();
+    void exportPath(const QString& file);
+    bool drawingKey(int key);
     QWidget* panelOf(Stage stage);
     QWidget* makePanel(Stage stage);
     void showStage();
@@ -100,6 +106,7 @@ private:
     QStackedWidget* lower_;
     PieceTable* pieces_ = nullptr;
     PivotPlots* pivot_plots_ = nullptr;
+    SlipPlot* slip_plot_ = nullptr;
     TimeStrip* time_;
     GaugeBar* gauge_bar_;
     QLabel* title_;

@@ -17,6 +17,7 @@ PivotAimCard::PivotAimCard(Session& session, QWidget* parent)
                                      {tr("world Y, left"), "+y"},
                                      {tr("world Z, up"), "+z"},
                                      {tr("picked faces"), "face"},
+                                     {tr("picked edge"), "edge"},
                                      {tr("places 1 to 2"), "places"},
                                      {tr("all as the world's"), "world"},
                                      {tr("all as its carrier's"), "parent"},
@@ -34,8 +35,12 @@ PivotAimCard::PivotAimCard(Session& session, QWidget* parent)
     connect(aim_, &QPushButton::clicked, this, &PivotAimCard::aim);
     connect(along_, &QComboBox::activated, this, [this] {
         const std::string along = chosen(along_);
-        const bool faces = along == "face", places = along == "places";
-        pickKindInView(session_, faces ? PickKind::Faces : PickKind::Places, faces || places);
+        const bool faces = along == "face", edge = along == "edge", places = along == "places";
+        pickKindInView(session_,
+                       faces  ? PickKind::Faces
+                       : edge ? PickKind::Edges
+                              : PickKind::Places,
+                       faces || edge || places);
         refresh();
     });
     const auto turn = [this](int about, const char* angle) {
@@ -54,6 +59,10 @@ void PivotAimCard::aim() {
     json step{{"op", "pivot.aim"}, {"parts", session_.selectedIds()}, {"axis", chosen(axis_)}};
     if (along == "face") {
         step["face"] = session_.picks().faces_argument();
+    } else if (along == "edge") {
+        const PickedEdge& edge = session_.picks().edges.back();
+        step["from"] = {{"part", edge.part.value}, {"vertex", edge.from}};
+        step["to"] = {{"part", edge.part.value}, {"vertex", edge.to}};
     } else if (along == "places") {
         const auto& places = session_.picks().places;
         if (places.size() == 2) {
@@ -114,6 +123,7 @@ void PivotAimCard::refresh() {
     const bool ready = !session_.selection().empty() && !session_.previewed();
     const std::string along = chosen(along_);
     const bool subject = along == "face"     ? session_.picks().face_count() > 0
+                         : along == "edge"   ? !session_.picks().edges.empty()
                          : along == "places" ? session_.picks().places.size() == 2
                          : along == "last"   ? session_.selection().size() > 1
                                              : true;

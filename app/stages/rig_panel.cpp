@@ -27,11 +27,15 @@ QString pairFacts(const GearPairMeasure& m, const GearPair& pair) {
 
 }  // namespace
 
-RigPanel::RigPanel(Session& session, QWidget* parent)
+RigPanel::RigPanel(Session& session, SlipResults& slips, QWidget* parent)
     : StagePanel(session, Stage::Rig,
-                 tr("Still to come here: inside gears, racks, belts, chains, paths, wheels, linkages, "
-                    "constraints, reach, formulas, the drive map."),
+                 tr("Still to come here: inside gears, racks, belts, chains, linkages, constraints, reach, "
+                    "formulas, the drive map."),
                  parent),
+      paths_(new PathCard(session)),
+      rides_(new RideCard(session)),
+      wheels_(new WheelCards(session, slips)),
+      vehicles_(new VehicleCard(session)),
       joint_(new JointCard(session)),
       pair_(new Card(tr("New gear pair"))),
       driver_(new QLabel),
@@ -50,12 +54,20 @@ RigPanel::RigPanel(Session& session, QWidget* parent)
     pair_->addRow(tr("its teeth"), driven_teeth_);
     facts_ = pair_->addReadout("gearFacts");
     pair_->addButtons({swap_, couple_});
-    addCard(pair_);
+    addCard(pair_, tr("Gears"));
     pairs_->setContentsMargins(0, 0, 0, 0);
     pairs_->setSpacing(9);
     made_->setLayout(pairs_);
-    addCard(made_);
-    addCard(joint_);
+    addCard(made_, tr("Gears"));
+    addCard(joint_, tr("Gears"));
+    addCard(paths_, tr("Paths"));
+    addCard(rides_, tr("Ride"));
+    addCard(wheels_, tr("Wheels"));
+    addCard(vehicles_, tr("Vehicle"));
+    for (auto signal : {&Session::pathToolChanged, &Session::poseChanged})
+        connect(&session, signal, this, [this] {
+            if (isVisible()) refreshMotion();
+        });
     connect(swap_, &QPushButton::clicked, this, [this] {
         std::vector<PartId> turned = this->session().selection();
         std::swap(turned.front(), turned.back());
@@ -66,8 +78,18 @@ RigPanel::RigPanel(Session& session, QWidget* parent)
     connect(driven_teeth_, &QLineEdit::textEdited, this, &RigPanel::showNewPair);
 }
 
+/// What changes while things move: no lists are made anew.
+void RigPanel::refreshMotion() {
+    paths_->refresh();
+    rides_->refresh();
+}
+
 void RigPanel::refresh() {
     joint_->refresh();
+    paths_->refresh();
+    rides_->refresh();
+    wheels_->refresh();
+    vehicles_->refresh();
     if (session().selection() != counted_for_) countTeeth();
     showNewPair();
     showPairs();
@@ -136,7 +158,8 @@ void RigPanel::showPairs() {
         delete item;
     }
     for (const Coupling& coupling : document().couplings) {
-        const GearPair& gear = coupling.gear;
+        if (!coupling.gear()) continue;
+        const GearPair& gear = *coupling.gear();
         if (!session().selection().empty() && !session().isSelected(gear.driver.part) &&
             !session().isSelected(gear.driven.part))
             continue;

@@ -138,7 +138,7 @@ void TimeLanes::paintLane(QPainter& painter, int row, ChannelRef channel) const 
     painter.drawText(QRectF(14, top, label_width - 50, lane_height), Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(name, Qt::ElideMiddle, label_width - 54));
     paintMark(painter, QPointF(label_width - 30, middle), channelMark(session_, channel), theme);
-    if (coupling_driving(session_.shownDocument(), channel))
+    if (driver_name(session_.shownDocument(), channel))
         paintDriven(painter, channel, middle);
     else if (const Track* track = session_.clip().track(channel))
         paintKeys(painter, *track, middle);

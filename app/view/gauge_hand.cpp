@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/rig/joint_motion.h"
+
 namespace pivrak {
 
 GaugeHand::GaugeHand(Session& session, const Camera& camera, QWidget* view)
@@ -44,8 +46,13 @@ std::optional<JointStand> GaugeHand::stand() const {
         const ChannelRef channel{part->id, kind};
         stand.values.push_back(session_.valueOf(channel));
         stand.driven.push_back(part->joint.channel(kind).locked ||
-                               coupling_driving(session_.document(), channel) != nullptr);
+                               driver_name(session_.document(), channel).has_value());
     }
+    // A rider or a trailer rests where its path or its hitch puts it.
+    if (part->ride || part->tow)
+        stand.world_from_rest =
+            session_.worldFromPart(part->id) *
+            rest_from_part(part->joint.kind, part->joint.axis, stand.values.data()).inverse();
     stand.bounds = carriedBounds(part->id);
     return stand;
 }

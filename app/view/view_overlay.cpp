@@ -40,6 +40,7 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
     if (view_.frames_ || view_.session_.stage() == Stage::Pivots) paintFrames(painter);
     paintControls(painter, seenControls(view_.session_, view_.camera_), view_.look_.theme(),
                   QRectF(rect()).adjusted(4, 4, -4, -4));
+    view_.paths_->paint(painter, view_.look_.theme());
     view_.gauges_->paint(painter, view_.look_.theme());
     paintPicks(painter);
     if (const auto sheet = view_.sheet())

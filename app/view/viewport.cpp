@@ -33,13 +33,16 @@ Viewport::Viewport(Session& session, Look& look, QWidget* parent)
       look_(look),
       picker_(session),
       overlay_(new ViewOverlay(*this)),
-      gauges_(new GaugeHand(session, camera_, this)) {
+      gauges_(new GaugeHand(session, camera_, this)),
+      paths_(new PathHand(session, camera_, picker_, this)) {
     person_mesh_ = person_silhouette();
     setObjectName(QStringLiteral("viewport"));
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus);
     setMinimumSize(280, 200);
     connect(gauges_, &GaugeHand::hint, this, &Viewport::hint);
+    connect(paths_, &PathHand::hint, this, &Viewport::hint);
+    connect(paths_, &PathHand::changed, this, &Viewport::repaintAll);
     const auto shapes = [this] {
         picker_.invalidate(true);
         repaintAll();
@@ -59,7 +62,8 @@ Viewport::Viewport(Session& session, Look& look, QWidget* parent)
         picker_.invalidate(false);
         repaintAll();
     });
-    for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged, &Session::toolPlaneChanged})
+    for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged, &Session::toolPlaneChanged,
+                        &Session::pathToolChanged})
         connect(&session_, signal, this, &Viewport::repaintAll);
     connect(&session_, &Session::selectionChanged, this, &Viewport::repaintAll);
     connect(&session_, &Session::stageChanged, this, &Viewport::repaintAll);
@@ -442,6 +446,11 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         if (grip) {
             hand_ = Hand::Sheet;
             sheet_drag_.emplace(*sheet, *grip, camera_, vec(pressed_), cornerHeights(sheet->tool.plane()));
+        } else if (paths_->isDrawing()) {
+            paths_->put(vec(pressed_));
+        } else if (paths_->press(vec(pressed_), event->modifiers())) {
+            hand_ = paths_->isDragging() ? Hand::Path : Hand::Idle;
+            repaintAll();
         } else if (gauges_->press(vec(pressed_))) {
             hand_ = gauges_->isDragging() ? Hand::Gauge : Hand::Idle;
             repaintAll();
@@ -456,7 +465,8 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     if (hand_ == Hand::Idle) {
         const Vec2 at = vec(event->position());
         const auto sheet = this->sheet();
-        const bool on_grip = gauges_->isOnKnob(at) || (sheet && sheet->grip_at(camera_, at));
+        const bool on_grip =
+            gauges_->isOnKnob(at) || paths_->isOnGrip(at) || (sheet && sheet->grip_at(camera_, at));
         setCursor(on_grip ? Qt::PointingHandCursor : Qt::ArrowCursor);
         return;
     }
@@ -472,6 +482,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     if (hand_ == Hand::Sheet) return dragSheet(last_, event->modifiers());
     if (hand_ == Hand::Orbit) camera_.orbit(moved.x(), moved.y());
     if (hand_ == Hand::Pan) camera_.pan(moved.x(), moved.y());
+    if (hand_ == Hand::Path) return paths_->drag(vec(last_), event->modifiers());
     if (hand_ == Hand::Gauge) return gauges_->drag(vec(last_), event->modifiers());
     if (hand_ == Hand::Orbit || hand_ == Hand::Pan) emit cameraChanged();
     repaintAll();
@@ -480,11 +491,18 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
     const Hand hand = std::exchange(hand_, Hand::Idle);
     if (hand == Hand::Gauge) gauges_->release();
+    if (hand == Hand::Path) paths_->release();
     sheet_drag_.reset();
     if (hand == Hand::Pick) pickAt(pressed_, event->modifiers());
     last_ = event->position();
     if (hand == Hand::Outline) pickOutline(event->modifiers());
     repaintAll();
+}
+
+void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (event->button() == Qt::LeftButton && !paths_->isDrawing() && paths_->insertAt(vec(event->position())))
+        return;
+    mousePressEvent(event);
 }
 
 void Viewport::wheelEvent(QWheelEvent* event) {

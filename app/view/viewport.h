@@ -9,6 +9,7 @@
 #include "app/session/session.h"
 #include "app/view/camera.h"
 #include "app/view/gauge_hand.h"
+#include "app/view/path_hand.h"
 #include "app/view/scene_renderer.h"
 #include "app/view/view_picker.h"
 
@@ -46,6 +47,7 @@ public:
     /// The plane being placed for a cut, as it stands in the view.
     std::optional<CuttingSheet> sheet() const;
     GaugeHand& gauges() { return *gauges_; }
+    PathHand& paths() { return *paths_; }
     /// The dial in use, when the part picked last has one.
     std::optional<Protractor> gauge() const;
 
@@ -63,11 +65,12 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
 
 private:
-    enum class Hand { Idle, Orbit, Pan, Pick, Outline, Gauge, Sheet };
+    enum class Hand { Idle, Orbit, Pan, Pick, Outline, Gauge, Sheet, Path };
 
     friend class ViewOverlay;
     std::vector<DrawItem> drawItems() const;
@@ -105,6 +108,7 @@ private:
     std::optional<SheetDrag> sheet_drag_;
     ViewOverlay* overlay_;
     GaugeHand* gauges_;
+    PathHand* paths_;
 };
 
 }  // namespace pivrak

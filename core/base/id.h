@@ -21,6 +21,8 @@ using ImageId = Id<struct ImageTag>;
 using CouplingId = Id<struct CouplingTag>;
 using ClipId = Id<struct ClipTag>;
 using SetId = Id<struct SetTag>;
+using PathId = Id<struct PathTag>;
+using VehicleId = Id<struct VehicleTag>;
 
 }  // namespace pivrak
 

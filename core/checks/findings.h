@@ -12,6 +12,7 @@
 #include "core/geometry/mesh_faults.h"
 #include "core/geometry/round_axis.h"
 #include "core/model/document.h"
+#include "core/rig/rig_facts.h"
 
 namespace pivrak {
 
@@ -44,6 +45,7 @@ public:
     /// The axis of a round mesh; none when it is not round. Measured when first asked for.
     const std::optional<RoundAxis>& axis_of(const std::shared_ptr<const Mesh>& mesh);
     LimitFacts& limits() { return limits_; }
+    RigFacts& rig() { return rig_; }
     /// Forgets meshes that nobody else holds any more.
     void forget_unused();
 
@@ -59,6 +61,7 @@ private:
     std::unordered_map<const Mesh*, Entry> entries_;
     std::unordered_map<const Mesh*, AxisEntry> axes_;
     LimitFacts limits_;
+    RigFacts rig_;
 };
 
 /// All findings of a document, by stage. Deterministic. A cancelled run gives those found so far.
@@ -73,6 +76,8 @@ void check_tree(const Document& document, std::vector<Finding>& findings);
 void check_pivots(const Document& document, const Progress& progress, MeshFacts& known,
                   std::vector<Finding>& findings);
 void check_rig(const Document& document, std::vector<Finding>& findings);
+void check_travel(const Document& document, const Progress& progress, MeshFacts& known,
+                  std::vector<Finding>& findings);
 void check_clips(const Document& document, std::vector<Finding>& findings);
 
 }  // namespace pivrak

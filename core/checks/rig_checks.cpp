@@ -18,7 +18,8 @@ const std::string& name_of(const Document& document, PartId part) {
 }
 
 void check_gear(const Document& document, const Coupling& coupling, std::vector<Finding>& findings) {
-    const GearPair& pair = coupling.gear;
+    if (!coupling.gear()) return;
+    const GearPair& pair = *coupling.gear();
     const GearPairMeasure m = measure_gear_pair(document, pair);
     const std::string names = fmt::format("'{}' and '{}'", name_of(document, pair.driver.part),
                                           name_of(document, pair.driven.part));
@@ -57,7 +58,7 @@ void check_limits(const Document& document, const Clip& clip, std::vector<Findin
     if (!evaluator) return;
     std::vector<const Part*> limited;
     for (const Coupling& c : document.couplings)
-        if (const Part* part = document.parts.find(c.gear.driven.part); part && part->joint.turn.limits)
+        if (const Part* part = document.parts.find(c.driven().part); part && part->joint.turn.limits)
             limited.push_back(part);
     if (limited.empty()) return;
     Pose pose = evaluator->make_pose();
@@ -81,11 +82,10 @@ void check_track(const Document& document, const Clip& clip, const Track& track,
     const auto add = [&](const char* code, std::string message) {
         findings.push_back({Stage::Keys, code, part.id, std::move(message), {}, ""});
     };
-    if (const Coupling* coupling = coupling_driving(document, track.channel))
-        add("keys.driven",
-            fmt::format("{} of '{}' without effect: '{}' drives it", counted(track.keys.size(), "key"),
-                        part.name, name_of(document, coupling->gear.driver.part)));
-    else if (!part.joint.has(track.channel.kind))
+    if (const auto driver = driver_name(document, track.channel))
+        add("keys.driven", fmt::format("{} of '{}' without effect: '{}' drives it",
+                                       counted(track.keys.size(), "key"), part.name, *driver));
+    else if (!part.has(track.channel.kind))
         add("keys.fixed",
             fmt::format("{} of '{}' without effect: its joint is {}", counted(track.keys.size(), "key"),
                         part.name, part.joint.kind == JointKind::Fixed ? "fixed" : "of another kind"));

@@ -9,6 +9,7 @@
 #include "core/io/gltf_write.h"
 #include "core/io/output_path.h"
 #include "core/io/project_json.h"
+#include "core/model/rig_parts.h"
 
 namespace pivrak {
 namespace {
@@ -219,9 +220,11 @@ Result<void> check_references(const Document& document) {
         for (const PartId part : set.parts)
             if (!document.parts.contains(part))
                 return damaged("set '" + set.name + "' names a part that does not exist");
-    for (const Coupling& c : document.couplings)
-        for (const PartId part : {c.gear.driver.part, c.gear.driven.part})
-            if (!document.parts.contains(part)) return damaged("a coupling names a part that does not exist");
+    for (const PartId part : parts_of_rig(document))
+        if (!document.parts.contains(part)) return damaged("the rig names a part that does not exist");
+    for (const Part& part : document.parts)
+        if (part.ride && !document.paths.contains(part.ride->path))
+            return damaged("'" + part.name + "' rides a path that does not exist");
     for (const Clip& clip : document.clips)
         for (const Track& track : clip.tracks)
             if (!document.parts.contains(track.channel.part))

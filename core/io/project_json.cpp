@@ -3,13 +3,15 @@
 #include <fmt/format.h>
 
 #include <array>
-#include <cmath>
-#include <set>
+
+#include "core/io/json_fields.h"
+#include "core/io/rig_json.h"
 
 namespace pivrak {
 namespace {
 
 using nlohmann::json;
+using namespace fields;
 constexpr int format_version = 2;
 
 template <class T, std::size_t n>
@@ -21,14 +23,15 @@ constexpr Words<JointKind, 6> joint_words{{{JointKind::Fixed, "fixed"},
                                            {JointKind::Cylinder, "cylinder"},
                                            {JointKind::Ball, "ball"},
                                            {JointKind::Free, "free"}}};
-constexpr Words<ChannelKind, 8> channel_words{{{ChannelKind::Turn, "turn"},
+constexpr Words<ChannelKind, 9> channel_words{{{ChannelKind::Turn, "turn"},
                                                {ChannelKind::Shift, "shift"},
                                                {ChannelKind::ShiftX, "shift_x"},
                                                {ChannelKind::ShiftY, "shift_y"},
                                                {ChannelKind::ShiftZ, "shift_z"},
                                                {ChannelKind::TurnX, "turn_x"},
                                                {ChannelKind::TurnY, "turn_y"},
-                                               {ChannelKind::TurnZ, "turn_z"}}};
+                                               {ChannelKind::TurnZ, "turn_z"},
+                                               {ChannelKind::Along, "along"}}};
 constexpr Words<Interpolation, 2> interpolation_words{
     {{Interpolation::Linear, "linear"}, {Interpolation::Smooth, "smooth"}}};
 constexpr Words<ControlForm, 5> form_words{{{ControlForm::Ring, "ring"},
@@ -125,20 +128,6 @@ std::optional<int> axis_from(std::string_view text) {
 
 namespace {
 
-/// Entries with the fields a newer version put there.
-json with_unknown(json known, const json& unknown) {
-    for (const auto& [key, value] : unknown.items())
-        if (!known.contains(key)) known[key] = value;
-    return known;
-}
-
-json unknown_fields(const json& found, const std::set<std::string>& known) {
-    json rest = json::object();
-    for (const auto& [key, value] : found.items())
-        if (!known.contains(key)) rest[key] = value;
-    return rest;
-}
-
 json joint_to_json(const Joint& joint) {
     json channels = json::object();
     for (const auto& [kind, name] : channel_words) {
@@ -173,10 +162,6 @@ json origin_to_json(const Origin& origin) {
     return out;
 }
 
-json vec_to_json(const Vec3& v) {
-    return {v.x(), v.y(), v.z()};
-}
-
 json control_to_json(const ControlSymbol& control) {
     return {{"form", word(control.form)},
             {"color", word(control.color)},
@@ -200,16 +185,10 @@ json part_to_json(const Part& part, int node, int shape_node) {
     if (!part.shown) out["shown"] = false;
     if (part.locked) out["locked"] = true;
     if (part.control) out["control"] = control_to_json(*part.control);
+    if (part.ride) out["ride"] = ride_to_json(*part.ride);
+    if (part.tow) out["tow"] = tow_to_json(*part.tow);
     if (part.origin.source) out["origin"] = origin_to_json(part.origin);
     return with_unknown(std::move(out), part.unknown);
-}
-
-json coupling_to_json(const Coupling& coupling) {
-    const GearPair& gear = coupling.gear;
-    return {{"id", coupling.id.value},           {"kind", "gear"},
-            {"driver", gear.driver.part.value},  {"driven", gear.driven.part.value},
-            {"driver_teeth", gear.driver_teeth}, {"driven_teeth", gear.driven_teeth},
-            {"phase_rad", gear.phase_rad},       {"phase_measured", gear.phase_measured}};
 }
 
 json clip_to_json(const Clip& clip) {
@@ -277,27 +256,13 @@ json project_to_json(const Document& document, const GltfIndices& indices) {
              {"clips", clips},
              {"sources", sources},
              {"sets", sets}};
+    for (const Path& path : document.paths) out["paths"].push_back(path_to_json(path));
+    for (const Vehicle& vehicle : document.vehicles) out["vehicles"].push_back(vehicle_to_json(vehicle));
     if (!document.settings.naming.asks_nothing()) out["naming"] = naming_to_json(document.settings.naming);
     return with_unknown(std::move(out), document.unknown);
 }
 
 namespace {
-
-/// What is wrong in a project file, thrown inside this file only and turned into an Error at its border.
-struct Damage {
-    std::string what;
-};
-
-double finite(const json& number) {
-    const double value = number.get<double>();
-    if (!std::isfinite(value)) throw Damage{"a number is not finite"};
-    return value;
-}
-
-template <class AnyId>
-AnyId id_of(const json& entry, const char* key = "id") {
-    return AnyId{entry.at(key).get<std::uint64_t>()};
-}
 
 Joint joint_from_json(const json& entry) {
     Joint joint;
@@ -345,10 +310,6 @@ Origin origin_from_json(const json& entry) {
     return origin;
 }
 
-Vec3 vec_from_json(const json& list) {
-    return {finite(list.at(0)), finite(list.at(1)), finite(list.at(2))};
-}
-
 ControlSymbol control_from_json(const json& entry) {
     const auto form = control_form_from(entry.at("form").get<std::string>());
     const auto color = control_color_from(entry.at("color").get<std::string>());
@@ -377,8 +338,10 @@ Part part_from_json(const json& entry) {
     part.locked = entry.value("locked", false);
     if (entry.contains("origin")) part.origin = origin_from_json(entry["origin"]);
     if (entry.contains("control")) part.control = control_from_json(entry["control"]);
-    part.unknown = unknown_fields(
-        entry, {"id", "node", "shape", "shape_node", "joint", "shown", "locked", "control", "origin"});
+    if (entry.contains("ride")) part.ride = ride_from_json(entry["ride"]);
+    if (entry.contains("tow")) part.tow = tow_from_json(entry["tow"]);
+    part.unknown = unknown_fields(entry, {"id", "node", "shape", "shape_node", "joint", "shown", "locked",
+                                          "control", "ride", "tow", "origin"});
     return part;
 }
 
@@ -392,20 +355,6 @@ Material material_from_json(const json& entry) {
     m.base_color_image = id_of<ImageId>(entry, "image");
     m.double_sided = entry.at("double_sided").get<bool>();
     return m;
-}
-
-Coupling coupling_from_json(const json& entry) {
-    if (entry.at("kind") != "gear") throw Damage{"a coupling has an unknown kind"};
-    Coupling coupling;
-    coupling.id = id_of<CouplingId>(entry);
-    coupling.gear.driver.part = id_of<PartId>(entry, "driver");
-    coupling.gear.driven.part = id_of<PartId>(entry, "driven");
-    coupling.gear.driver_teeth = entry.at("driver_teeth").get<int>();
-    coupling.gear.driven_teeth = entry.at("driven_teeth").get<int>();
-    if (coupling.gear.driver_teeth < 1 || coupling.gear.driven_teeth < 1) throw Damage{"a gear has no teeth"};
-    coupling.gear.phase_rad = finite(entry.at("phase_rad"));
-    coupling.gear.phase_measured = entry.at("phase_measured").get<bool>();
-    return coupling;
 }
 
 Track track_from_json(const json& entry) {
@@ -460,9 +409,9 @@ void read_settings(const json& root, Document& document) {
              source.contains("metres_per_unit") ? finite(source["metres_per_unit"]) : 1,
              up.empty() ? 'y' : up.front()});
     }
-    document.unknown =
-        unknown_fields(root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes",
-                              "materials", "images", "couplings", "clips", "sources", "sets", "naming"});
+    document.unknown = unknown_fields(
+        root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes", "materials", "images",
+               "couplings", "clips", "sources", "sets", "naming", "paths", "vehicles"});
 }
 
 ProjectContents read_contents(const json& root) {
@@ -499,6 +448,10 @@ ProjectContents read_contents(const json& root) {
         for (const json& part : entry.at("parts")) set.parts.push_back(PartId{part.get<std::uint64_t>()});
         put(out.document.sets, set, out.document);
     }
+    for (const json& entry : root.value("paths", json::array()))
+        put(out.document.paths, path_from_json(entry), out.document);
+    for (const json& entry : root.value("vehicles", json::array()))
+        put(out.document.vehicles, vehicle_from_json(entry), out.document);
     return out;
 }
 

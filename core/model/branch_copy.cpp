@@ -7,6 +7,7 @@
 
 #include "core/geometry/mesh_edit.h"
 #include "core/model/names.h"
+#include "core/model/rig_parts.h"
 
 namespace pivrak {
 namespace {
@@ -85,7 +86,11 @@ private:
                                                      : Frame{};
         part.parent_from_rest = (parent_world.inverse() * world).normalized();
         if (flipped >= 0) mirror_part(part, flipped);
-        if (options_.shape_alone) part.joint = {};
+        if (options_.shape_alone) {
+            part.joint = {};
+            part.ride.reset();
+            part.tow.reset();
+        }
         part.name = names_.take(options_.mirror ? mirrored_name(part.name) : part.name);
         document_.parts.set(part);
         copies_world_[part.id] = world;
@@ -135,6 +140,7 @@ private:
     }
 
     static double sign(const Joint& joint, ChannelKind kind, int flipped) {
+        if (kind == ChannelKind::Along) return 1;
         const bool along = axis_of(joint, kind) == flipped;
         return is_turn(kind) == along ? 1 : -1;
     }
@@ -149,25 +155,21 @@ private:
         return known->second;
     }
 
-    double sign_of_copy(const ChannelRef& original) const {
-        const PartId copy = out_.copy_of.at(original.part);
-        const int flipped = flipped_.at(copy);
-        return flipped < 0 ? 1 : sign(document_.parts.find(copy)->joint, original.kind, flipped);
+    double sign_on_copy(const ChannelRef& copy) const {
+        const int flipped = flipped_.at(copy.part);
+        return flipped < 0 ? 1 : sign(document_.parts.find(copy.part)->joint, copy.kind, flipped);
     }
 
     void copy_couplings() {
+        const std::uint64_t first_new = document_.next_id;
+        out_.couplings = copy_rig(document_, out_.copy_of, options_.mirror.has_value());
+        if (!options_.mirror) return;
         const SharedTable<Coupling> couplings = document_.couplings;
-        for (const Coupling& coupling : couplings) {
-            const auto driver = out_.copy_of.find(coupling.gear.driver.part),
-                       driven = out_.copy_of.find(coupling.gear.driven.part);
-            if (driver == out_.copy_of.end() || driven == out_.copy_of.end()) continue;
-            Coupling copy = coupling;
-            copy.id = document_.new_id<CouplingId>();
-            copy.gear.phase_rad *= sign_of_copy(coupling.gear.driven);
-            copy.gear.driver.part = driver->second;
-            copy.gear.driven.part = driven->second;
-            document_.couplings.set(copy);
-            ++out_.couplings;
+        for (Coupling coupling : couplings) {
+            auto* gear = std::get_if<GearPair>(&coupling.what);
+            if (!gear || coupling.id.value < first_new) continue;
+            gear->phase_rad *= sign_on_copy(gear->driven);
+            document_.couplings.set(coupling);
         }
     }
 
@@ -178,7 +180,7 @@ private:
             for (const Track& track : clip.tracks) {
                 const auto copy = out_.copy_of.find(track.channel.part);
                 if (copy == out_.copy_of.end()) continue;
-                const double factor = sign_of_copy(track.channel);
+                const double factor = sign_on_copy({copy->second, track.channel.kind});
                 std::vector<Key> keys = track.keys;
                 for (Key& key : keys) key.value *= factor;
                 changed.track_or_new({copy->second, track.channel.kind}).keys = std::move(keys);

@@ -9,11 +9,12 @@ namespace pivrak {
 
 /// The numbers a joint leaves free: shifts [m], and turns [rad] that are not wrapped but counted in full
 /// turns. Hinges and slides have one along the joint's axis; balls and free parts one for each own axis.
-enum class ChannelKind : std::uint8_t { Turn, Shift, ShiftX, ShiftY, ShiftZ, TurnX, TurnY, TurnZ };
+/// `Along` is not a joint's: it says how far a rider is along its path [m].
+enum class ChannelKind : std::uint8_t { Turn, Shift, ShiftX, ShiftY, ShiftZ, TurnX, TurnY, TurnZ, Along };
 
 /// Whether a channel is an angle; all others are lengths.
 constexpr bool is_turn(ChannelKind kind) {
-    return kind == ChannelKind::Turn || kind >= ChannelKind::TurnX;
+    return kind == ChannelKind::Turn || (kind >= ChannelKind::TurnX && kind <= ChannelKind::TurnZ);
 }
 
 /// One channel of one part, by stable id.

@@ -1,5 +1,8 @@
 #pragma once
 
+#include <optional>
+#include <variant>
+
 #include "core/model/channel.h"
 
 namespace pivrak {
@@ -15,11 +18,60 @@ struct GearPair {
     bool operator==(const GearPair&) const = default;
 };
 
-/// A channel moved by another one.
+/// A wheel that turns as it is carried along, so that it does not slide where it touches.
+struct Roll {
+    ChannelRef driven;    ///< the turn of a hinge
+    PartId rider;         ///< turns by how far this part rides along its path; none: by any motion
+    double radius_m = 0;  ///< 0: measured on its shape
+    double slip = 0;      ///< share by which it turns too fast (above 0) or too slowly (-1: it stands)
+    bool operator==(const Roll&) const = default;
+};
+
+/// A wheel steered so that its axle points to the middle of the bend that the steering asks for.
+/// Source: the cot rule, cot(outer) - cot(inner) = track / wheelbase (T. D. Gillespie, Fundamentals of
+/// Vehicle Dynamics, 1992).
+struct Steer {
+    ChannelRef driver, driven;  ///< turns about up, left above zero
+    double reference_m = 1;     ///< how far ahead of the turning axle the steering's angle is meant
+    double forward_m = 1;       ///< the kingpin, ahead of the turning axle
+    double left_m = 0;          ///< the kingpin, left of the middle
+    PartId rider;               ///< the bends of the path it rides are steered too; may be none
+    bool operator==(const Steer&) const = default;
+};
+
+/// A channel moved by others.
 struct Coupling {
     CouplingId id;
-    GearPair gear;
+    std::variant<GearPair, Roll, Steer> what;
     bool operator==(const Coupling&) const = default;
+
+    const GearPair* gear() const { return std::get_if<GearPair>(&what); }
+    const Roll* roll() const { return std::get_if<Roll>(&what); }
+    const Steer* steer() const { return std::get_if<Steer>(&what); }
+    ChannelRef driven() const {
+        return std::visit([](const auto& kind) { return kind.driven; }, what);
+    }
+    /// The channel that drives it; a wheel that rolls by any motion has none.
+    std::optional<ChannelRef> driver() const {
+        if (const Roll* r = roll())
+            return r->rider ? std::optional(ChannelRef{r->rider, ChannelKind::Along}) : std::nullopt;
+        return gear() ? gear()->driver : steer()->driver;
+    }
+    /// `change(PartId&)` for every part it names.
+    template <class Change>
+    void each_part(Change change) {
+        if (auto* g = std::get_if<GearPair>(&what)) {
+            change(g->driver.part);
+            change(g->driven.part);
+        } else if (auto* r = std::get_if<Roll>(&what)) {
+            change(r->driven.part);
+            if (r->rider) change(r->rider);
+        } else if (auto* s = std::get_if<Steer>(&what)) {
+            change(s->driver.part);
+            change(s->driven.part);
+            if (s->rider) change(s->rider);
+        }
+    }
 };
 
 }  // namespace pivrak

@@ -13,8 +13,10 @@
 #include "core/model/coupling.h"
 #include "core/model/naming.h"
 #include "core/model/part.h"
+#include "core/model/path.h"
 #include "core/model/shape.h"
 #include "core/model/units.h"
+#include "core/model/vehicle.h"
 
 namespace pivrak {
 
@@ -45,6 +47,8 @@ struct Document {
     SharedTable<Coupling> couplings;
     SharedTable<Clip> clips;
     SharedTable<PartSet> sets;
+    SharedTable<Path> paths;
+    SharedTable<Vehicle> vehicles;
     std::vector<Source> sources;
     std::uint64_t next_id = 1;
     nlohmann::json unknown = nlohmann::json::object();  ///< fields of newer files, kept and written back
@@ -98,6 +102,8 @@ const Clip& clip_or_first(const Document& document, ClipId id = {});
 
 /// The coupling that moves a channel, or null.
 const Coupling* coupling_driving(const Document& document, ChannelRef channel);
+/// The name of what moves a channel: a part, a vehicle, a rider ahead, a hitch; none when it is free.
+std::optional<std::string> driver_name(const Document& document, ChannelRef channel);
 
 std::size_t triangle_count(const Document& document);
 

@@ -4,6 +4,9 @@
 
 #include <algorithm>
 #include <unordered_set>
+#include <utility>
+
+#include "core/model/rig_parts.h"
 
 namespace pivrak {
 
@@ -46,18 +49,11 @@ namespace {
 
 /// Every channel of one part becomes the same channel of another.
 void hand_channels_over(Document& document, PartId from, PartId to) {
-    const auto hand_over = [&](ChannelRef& channel) {
-        if (channel.part == from) channel.part = to;
-    };
-    const SharedTable<Coupling> couplings = document.couplings;
-    for (Coupling coupling : couplings) {
-        hand_over(coupling.gear.driver);
-        hand_over(coupling.gear.driven);
-        document.couplings.set(coupling);
-    }
+    replace_in_rig(document, from, to);
     const SharedTable<Clip> clips = document.clips;
     for (Clip clip : clips) {
-        for (Track& track : clip.tracks) hand_over(track.channel);
+        for (Track& track : clip.tracks)
+            if (track.channel.part == from) track.channel.part = to;
         std::sort(clip.tracks.begin(), clip.tracks.end(),
                   [](const Track& a, const Track& b) { return a.channel < b.channel; });
         document.clips.set(clip);
@@ -74,8 +70,9 @@ PartId put_frame_above(Document& document, PartId id, const std::string& name, b
     above.parent = part.parent;
     above.parent_from_rest = part.parent_from_rest;
     if (takes_joint) {
-        above.joint = part.joint;
-        part.joint = {};
+        above.joint = std::exchange(part.joint, {});
+        above.ride = std::exchange(part.ride, std::nullopt);
+        above.tow = std::exchange(part.tow, std::nullopt);
         hand_channels_over(document, id, above.id);
     }
     part.parent = above.id;
@@ -96,14 +93,6 @@ void align(Document& document, PartId id, const Frame& goal, AlignWhat what) {
 }
 
 namespace {
-
-std::size_t drop_couplings(Document& document, const std::unordered_set<PartId>& gone) {
-    std::vector<CouplingId> dropped;
-    for (const Coupling& c : document.couplings)
-        if (gone.contains(c.gear.driver.part) || gone.contains(c.gear.driven.part)) dropped.push_back(c.id);
-    for (const CouplingId id : dropped) document.couplings.erase(id);
-    return dropped.size();
-}
 
 void drop_from_sets(Document& document, const std::unordered_set<PartId>& gone) {
     const SharedTable<PartSet> sets = document.sets;
@@ -133,7 +122,7 @@ Removal remove_branch(Document& document, PartId part) {
     const std::vector<PartId> branch = Tree(document).branch(part);
     const std::unordered_set<PartId> gone(branch.begin(), branch.end());
     drop_from_sets(document, gone);
-    Removal removal{branch.size(), drop_couplings(document, gone), drop_tracks(document, gone)};
+    Removal removal{branch.size(), drop_from_rig(document, gone), drop_tracks(document, gone)};
     for (const PartId id : branch) document.parts.erase(id);
     drop_unused_shapes(document);
     return removal;

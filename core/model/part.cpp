@@ -35,6 +35,7 @@ const Channel& Joint::channel(ChannelKind wanted) const {
     static const Channel as_made;
     if (wanted == ChannelKind::Turn) return turn;
     if (wanted == ChannelKind::Shift) return shift;
+    if (wanted == ChannelKind::Along) return along;
     return own.empty()
                ? as_made
                : own[static_cast<std::size_t>(wanted) - static_cast<std::size_t>(ChannelKind::ShiftX)];
@@ -45,11 +46,20 @@ void Joint::set_channel(ChannelKind wanted, const Channel& channel) {
         turn = channel;
     } else if (wanted == ChannelKind::Shift) {
         shift = channel;
+    } else if (wanted == ChannelKind::Along) {
+        along = channel;
     } else {
         own.resize(6);
         own[static_cast<std::size_t>(wanted) - static_cast<std::size_t>(ChannelKind::ShiftX)] = channel;
         if (std::all_of(own.begin(), own.end(), [](const Channel& c) { return c == Channel{}; })) own.clear();
     }
+}
+
+std::vector<ChannelKind> Part::channels() const {
+    const auto of_joint = channels_of(joint.kind);
+    std::vector<ChannelKind> all(of_joint.begin(), of_joint.end());
+    if (ride) all.push_back(ChannelKind::Along);
+    return all;
 }
 
 }  // namespace pivrak

@@ -9,6 +9,7 @@
 #include "core/model/channel.h"
 #include "core/model/control.h"
 #include "core/model/origin.h"
+#include "core/model/ride.h"
 
 namespace pivrak {
 
@@ -22,7 +23,7 @@ std::span<const ChannelKind> channels_of(JointKind kind);
 struct Joint {
     JointKind kind = JointKind::Fixed;
     int axis = 0;  ///< of the part's own frame: 0 x, 1 y, 2 z; for hinge, slide and cylinder
-    Channel turn, shift;
+    Channel turn, shift, along;
     std::vector<Channel> own;  ///< shifts x, y, z and turns x, y, z; empty while all are as made
 
     bool has(ChannelKind kind) const;
@@ -34,6 +35,8 @@ struct Joint {
 /// A node of the tree: a rigid frame (its pivot), a shape that may be missing, and a joint.
 ///
 ///     world_from_part = world_from_parent * parent_from_rest * joint(channels)
+///
+/// A rider's path, or what tows it, takes the place of `world_from_parent * parent_from_rest`.
 ///
 /// The shape hangs in the part's frame by `part_from_shape`, so a pivot moves by changing two frames and
 /// never touches a vertex.
@@ -48,11 +51,19 @@ struct Part {
     bool shown = true;
     bool locked = false;                   ///< cannot be picked in the view
     std::optional<ControlSymbol> control;  ///< of a datum that is a control
+    std::optional<Ride> ride;
+    std::optional<Tow> tow;
     Origin origin;
     nlohmann::json unknown = nlohmann::json::object();  ///< fields of newer files, kept and written back
 
     bool is_datum() const { return !shape; }
     bool is_control() const { return control.has_value(); }
+    /// Whether it has a channel: one of its joint, or its place along a path.
+    bool has(ChannelKind kind) const {
+        return kind == ChannelKind::Along ? ride.has_value() : joint.has(kind);
+    }
+    /// Its channels: those of its joint, then its place along a path.
+    std::vector<ChannelKind> channels() const;
     bool operator==(const Part&) const = default;
 };
 

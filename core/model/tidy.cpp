@@ -10,6 +10,7 @@
 #include "core/model/branch_copy.h"
 #include "core/model/edits.h"
 #include "core/model/names.h"
+#include "core/model/rig_parts.h"
 
 namespace pivrak {
 namespace {
@@ -19,10 +20,7 @@ std::unordered_set<PartId> referred_to(const Document& document) {
     std::unordered_set<PartId> referred;
     for (const Part& part : document.parts)
         if (part.joint.kind != JointKind::Fixed) referred.insert(part.id);
-    for (const Coupling& coupling : document.couplings) {
-        referred.insert(coupling.gear.driver.part);
-        referred.insert(coupling.gear.driven.part);
-    }
+    referred.merge(parts_of_rig(document));
     for (const Clip& clip : document.clips)
         for (const Track& track : clip.tracks) referred.insert(track.channel.part);
     for (const PartSet& set : document.sets) referred.insert(set.parts.begin(), set.parts.end());

@@ -1,183 +1,38 @@
 #include "core/motion/evaluator.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
-#include <limits>
-#include <map>
-
-#include "core/rig/gear_pair.h"
-#include "core/rig/joint_motion.h"
 
 namespace pivrak {
-
 namespace {
-constexpr double infinite = std::numeric_limits<double>::infinity();
-}
 
-/// Fills an Evaluator step by step; each step needs the ones before it.
-class EvaluatorBuilder {
-public:
-    EvaluatorBuilder(const Document& document, const Clip& clip) : document_(document), clip_(clip) {}
+/// Frames between kept states, and steps in each frame.
+constexpr double kept_every = 8;
+constexpr int steps_a_frame = 2;
+/// Steps by which a wheel is rolled from rest to the clip's start, and from its keys to a hand's value.
+constexpr int steps_by_hand = 12;
+/// Further before the start nothing is integrated.
+constexpr double most_frames_before = 20000;
 
-    Result<Evaluator> build() {
-        PIVRAK_CHECK(add_parts());
-        PIVRAK_CHECK(add_tracks());
-        PIVRAK_CHECK(add_couplings());
-        return std::move(out_);
-    }
-
-private:
-    Result<void> add_parts() {
-        out_.parts_ = Tree(document_).all();
-        if (out_.parts_.size() != document_.parts.size()) return tree_problem();
-        out_.nodes_.reserve(out_.parts_.size());
-        out_.slot_of_part_.reserve(out_.parts_.size());
-        for (const PartId id : out_.parts_) {
-            const Part& part = *document_.parts.find(id);
-            Evaluator::Node node{part.parent_from_rest, -1, -1, static_cast<std::int16_t>(part.joint.axis),
-                                 part.joint.kind};
-            if (part.parent) node.parent = static_cast<std::int32_t>(out_.slot_of_part_.at(part.parent));
-            if (part.joint.kind != JointKind::Fixed)
-                node.channel = static_cast<std::int32_t>(channels_.size());
-            for (const ChannelKind kind : channels_of(part.joint.kind)) add_channel(part, kind);
-            out_.slot_of_part_[id] = static_cast<std::uint32_t>(out_.nodes_.size());
-            out_.nodes_.push_back(node);
-        }
-        return {};
-    }
-
-    void add_channel(const Part& part, ChannelKind kind) {
-        const Channel& channel = part.joint.channel(kind);
-        const Limits limits = channel.locked ? Limits{channel.value, channel.value}
-                                             : channel.limits.value_or(Limits{-infinite, infinite});
-        out_.base_values_.push_back(limits.clamp(channel.value));
-        out_.limits_.push_back(limits);
-        channels_.push_back({part.id, kind});
-    }
-
-    /// Some part hangs below itself or below a part that does not exist.
-    Error tree_problem() const {
-        for (const Part& part : document_.parts) {
-            std::size_t steps = 0;
-            for (const Part* p = &part; p->parent; p = document_.parts.find(p->parent)) {
-                if (!document_.parts.contains(p->parent))
-                    return {"rig.missing_part",
-                            fmt::format("'{}' is carried by a part that does not exist", p->name), p->name};
-                if (++steps > document_.parts.size())
-                    return {"tree.loop", fmt::format("'{}' is carried by itself", part.name), part.name};
-            }
-        }
-        return {"tree.loop", "the tree of parts is not a tree", ""};
-    }
-
-    Result<std::uint32_t> slot(ChannelRef channel) const {
-        const auto found = out_.channel_slot(channel);
-        if (found) return static_cast<std::uint32_t>(*found);
-        const std::string name = channel_name(document_, channel);
-        return Error{
-            "rig.missing_part",
-            fmt::format("'{}' is not a free channel: its part is missing or its joint has none such", name),
-            name};
-    }
-
-    Result<void> add_tracks() {
-        for (const Track& track : clip_.tracks) {
-            if (track.keys.empty() || coupling_of(track.channel)) continue;
-            // Keys of a part that was made fixed stay in the project, ready for when it is a hinge again.
-            const auto channel = out_.channel_slot(track.channel);
-            if (!channel) continue;
-            const auto curve = compile_curve(track.keys);
-            out_.tracks_.push_back({static_cast<std::uint32_t>(*channel),
-                                    static_cast<std::uint32_t>(out_.keys_.size()),
-                                    static_cast<std::uint32_t>(curve.size())});
-            out_.keys_.insert(out_.keys_.end(), curve.begin(), curve.end());
-        }
-        return {};
-    }
-
-    bool coupling_of(ChannelRef channel) {
-        if (driven_by_.empty())
-            for (const Coupling& c : document_.couplings) driven_by_.emplace(c.gear.driven, &c);
-        return driven_by_.contains(channel);
-    }
-
-    /// Couplings in an order in which each driver is final before it drives: every channel has at most one
-    /// driver, so following drivers upwards from each one ends at a free channel or runs in a circle.
-    Result<void> add_couplings() {
-        std::vector<const Coupling*> driver_of(out_.base_values_.size(), nullptr);
-        for (const Coupling& c : document_.couplings) {
-            PIVRAK_TRY(driver, slot(c.gear.driver));
-            PIVRAK_TRY(driven, slot(c.gear.driven));
-            (void)driver;
-            if (driver_of[driven]) {
-                const std::string name = channel_name(document_, c.gear.driven);
-                return Error{"rig.driven_twice",
-                             fmt::format("'{}' is driven by '{}' and by '{}' at once", name,
-                                         channel_name(document_, driver_of[driven]->gear.driver),
-                                         channel_name(document_, c.gear.driver)),
-                             name};
-            }
-            driver_of[driven] = &c;
-        }
-        enum : std::uint8_t { fresh, open, done };
-        std::vector<std::uint8_t> state(driver_of.size(), fresh);
-        std::vector<std::uint32_t> chain;
-        for (std::uint32_t start = 0; start < driver_of.size(); ++start) {
-            chain.clear();
-            std::uint32_t at = start;
-            while (driver_of[at] && state[at] == fresh) {
-                state[at] = open;
-                chain.push_back(at);
-                at = static_cast<std::uint32_t>(*out_.channel_slot(driver_of[at]->gear.driver));
-            }
-            if (state[at] == open) return loop_error(chain, at);
-            for (auto driven = chain.rbegin(); driven != chain.rend(); ++driven) {
-                add_step(*driver_of[*driven], *driven);
-                state[*driven] = done;
-            }
-        }
-        return {};
-    }
-
-    void add_step(const Coupling& coupling, std::uint32_t driven) {
-        const GearPair& pair = coupling.gear;
-        const auto driver = static_cast<std::uint32_t>(*out_.channel_slot(pair.driver));
-        const auto placed = [&](ChannelRef channel, int teeth) {
-            const Frame world = world_from_rest(document_, channel.part);
-            return PlacedGear{world.translation, world.axis(document_.parts.find(channel.part)->joint.axis),
-                              teeth};
-        };
-        const double ratio =
-            gear_ratio(placed(pair.driver, pair.driver_teeth), placed(pair.driven, pair.driven_teeth));
-        out_.couplings_.push_back({driver, driven, ratio, pair.phase_rad});
-    }
-
-    /// `chain` holds driven channels from some start upwards; the circle begins where `at` stands in it.
-    Error loop_error(const std::vector<std::uint32_t>& chain, std::uint32_t at) const {
-        std::string names = channel_name(document_, channels_[at]);
-        for (auto c = chain.rbegin(); c != chain.rend(); ++c) {
-            names += " → " + channel_name(document_, channels_[*c]);
-            if (*c == at) break;
-        }
-        return {"rig.loop", "couplings run in a circle: " + names + "; remove one of them",
-                channel_name(document_, channels_[at])};
-    }
-
-    const Document& document_;
-    const Clip& clip_;
-    Evaluator out_;
-    std::vector<ChannelRef> channels_;
-    std::map<ChannelRef, const Coupling*> driven_by_;
-};
-
-Result<Evaluator> Evaluator::compile(const Document& document, ClipId clip) {
-    return EvaluatorBuilder(document, clip_or_first(document, clip)).build();
-}
+}  // namespace
 
 Pose Evaluator::make_pose() const {
-    return {base_values_, std::vector<Frame>(nodes_.size())};
+    Pose pose{base_values_,
+              std::vector<Frame>(program_.nodes.size()),
+              std::vector<WheelStand>(program_.suspends.size()),
+              std::vector<double>(program_.state_count),
+              {}};
+    if (program_.state_count > 0) {
+        Travelled& t = pose.travelled;
+        t.channels = base_values_;
+        t.aim = base_values_;
+        t.states = pose.states;
+        t.frames = pose.world_from_part;
+        t.wheels = pose.wheels;
+        t.past.rolls.resize(program_.rolls.size());
+        t.past.tows.resize(program_.tows.size());
+    }
+    return pose;
 }
 
 std::optional<std::size_t> Evaluator::part_slot(PartId part) const {
@@ -189,35 +44,109 @@ std::optional<std::size_t> Evaluator::part_slot(PartId part) const {
 std::optional<std::size_t> Evaluator::channel_slot(ChannelRef channel) const {
     const auto part = part_slot(channel.part);
     if (!part) return std::nullopt;
-    const auto kinds = channels_of(nodes_[*part].joint);
+    const NodeStep& node = program_.nodes[*part];
+    if (channel.kind == ChannelKind::Along)
+        return node.along < 0 ? std::nullopt : std::optional(static_cast<std::size_t>(node.along));
+    const auto kinds = channels_of(node.joint);
     const auto found = std::find(kinds.begin(), kinds.end(), channel.kind);
     if (found == kinds.end()) return std::nullopt;
-    return static_cast<std::size_t>(nodes_[*part].channel + (found - kinds.begin()));
+    return static_cast<std::size_t>(node.channel + (found - kinds.begin()));
+}
+
+const DrapedPath* Evaluator::path_of(PartId rider) const {
+    const auto slot = part_slot(rider);
+    for (const RideStep& ride : program_.rides)
+        if (slot && ride.node == *slot) return ride.path.get();
+    return nullptr;
+}
+
+double Evaluator::rolling_radius(PartId wheel) const {
+    const auto found = radii_.find(wheel);
+    return found == radii_.end() ? 0 : found->second;
+}
+
+void Evaluator::sample(double frame, std::span<const TrackStep> tracks, std::vector<double>& channels) const {
+    for (const TrackStep& step : tracks) {
+        const std::span keys(keys_.data() + step.first_key, step.key_count);
+        channels[step.channel] = limits_[step.channel].clamp(sample_curve(keys, frame));
+    }
 }
 
 void Evaluator::evaluate(double frame, Pose& pose, std::optional<HeldChannel> held) const {
     std::copy(base_values_.begin(), base_values_.end(), pose.channels.begin());
-    for (const TrackStep& step : tracks_) {
-        const std::span keys(keys_.data() + step.first_key, step.key_count);
-        pose.channels[step.channel] = limits_[step.channel].clamp(sample_curve(keys, frame));
-    }
+    sample(frame, tracks_, pose.channels);
     if (held) pose.channels[held->slot] = limits_[held->slot].clamp(held->value);
-    for (const CouplingStep& step : couplings_)
-        pose.channels[step.driven] =
-            limits_[step.driven].clamp(step.ratio * pose.channels[step.driver] + step.phase);
-    for (std::size_t i = 0; i < nodes_.size(); ++i) {
-        const Node& node = nodes_[i];
-        Frame local = node.parent_from_rest;
-        if (node.joint == JointKind::Hinge)
-            local.rotation =
-                local.rotation *
-                turn_about_axis(node.axis, pose.channels[static_cast<std::size_t>(node.channel)]);
-        else if (node.channel >= 0)
-            local = local * rest_from_part(node.joint, node.axis,
-                                           &pose.channels[static_cast<std::size_t>(node.channel)]);
-        pose.world_from_part[i] =
-            node.parent < 0 ? local : pose.world_from_part[static_cast<std::size_t>(node.parent)] * local;
+    if (program_.state_count > 0) travel_to(frame, held, pose);
+    run_program(program_, program_.runs, program_.node_order, limits_, StateMode::Show,
+                {pose.channels, pose.world_from_part, pose.wheels, pose.states, nullptr});
+}
+
+void Evaluator::run_slice(StateMode mode, Travelled& t) const {
+    run_program(program_, slice_runs_, slice_nodes_, limits_, mode,
+                {t.channels, t.frames, t.wheels, t.states, &t.past});
+}
+
+/// From rest to the clip's first frame, so that a vehicle moved by hand without keys rolls as well; trailers
+/// then stand in line.
+void Evaluator::travel_start(Travelled& t) const {
+    std::copy(base_values_.begin(), base_values_.end(), t.aim.begin());
+    sample(first_frame_, slice_tracks_, t.aim);
+    std::fill(t.states.begin(), t.states.end(), 0.0);
+    for (int i = 0; i <= steps_by_hand; ++i) {
+        const double share = static_cast<double>(i) / steps_by_hand;
+        for (std::size_t c = 0; c < t.channels.size(); ++c)
+            t.channels[c] = limits_[c].clamp(share * t.aim[c]);
+        run_slice(i == 0 ? StateMode::Align : StateMode::Move, t);
     }
+    run_slice(StateMode::Align, t);
+    t.kept = t.states;
+}
+
+/// Pre: `t.past` belongs to `from`. Steps stand on a grid of parts of a frame, so that any frame is reached
+/// by the same ones.
+void Evaluator::travel_steps(double from, double to, Travelled& t) const {
+    const double step = std::copysign(1.0 / steps_a_frame, to - from);
+    const auto whole = static_cast<long>(std::floor((to - from) / step + 1e-9));
+    const auto move = [&](double frame) {
+        std::copy(base_values_.begin(), base_values_.end(), t.channels.begin());
+        sample(frame, slice_tracks_, t.channels);
+        run_slice(StateMode::Move, t);
+    };
+    for (long i = 1; i <= whole; ++i) move(from + step * static_cast<double>(i));
+    if (from + step * static_cast<double>(whole) != to) move(to);
+}
+
+void Evaluator::travel_to(double frame, const std::optional<HeldChannel>& held, Pose& pose) const {
+    Travelled& t = pose.travelled;
+    const std::size_t n = program_.state_count;
+    const auto begin_at = [&](double at, std::size_t kept) {
+        std::copy_n(t.kept.begin() + static_cast<std::ptrdiff_t>(kept * n), n, t.states.begin());
+        std::copy(base_values_.begin(), base_values_.end(), t.channels.begin());
+        sample(at, slice_tracks_, t.channels);
+        run_slice(StateMode::Begin, t);
+    };
+    if (t.kept.empty()) travel_start(t);
+    const double since = std::max(frame - first_frame_, -most_frames_before);
+    const auto wanted = static_cast<std::size_t>(std::max(0.0, std::floor(since / kept_every)));
+    if (const std::size_t known = t.kept.size() / n - 1; known < wanted) {
+        begin_at(first_frame_ + kept_every * static_cast<double>(known), known);
+        for (std::size_t k = known; k < wanted; ++k) {
+            const double from = first_frame_ + kept_every * static_cast<double>(k);
+            travel_steps(from, from + kept_every, t);
+            t.kept.insert(t.kept.end(), t.states.begin(), t.states.end());
+        }
+    }
+    const double from = first_frame_ + kept_every * static_cast<double>(wanted);
+    begin_at(from, wanted);
+    if (first_frame_ + since != from) travel_steps(from, first_frame_ + since, t);
+    if (held && in_slice_[held->slot]) {
+        const double keyed = t.channels[held->slot], value = limits_[held->slot].clamp(held->value);
+        for (int i = 1; i <= steps_by_hand; ++i) {
+            t.channels[held->slot] = keyed + (value - keyed) * i / steps_by_hand;
+            run_slice(StateMode::Move, t);
+        }
+    }
+    std::copy(t.states.begin(), t.states.end(), pose.states.begin());
 }
 
 }  // namespace pivrak

@@ -6,14 +6,27 @@
 #include <vector>
 
 #include "core/model/document.h"
-#include "core/motion/curve.h"
+#include "core/motion/rig_program.h"
 
 namespace pivrak {
+
+/// What depends on the past, integrated from the clip's start in steps that never depend on the order in
+/// which frames are asked for. Kept with a pose, so that the next frame is near.
+struct Travelled {
+    std::vector<double> kept;  ///< states at every few frames from the start on
+    std::vector<double> channels, aim, states;
+    std::vector<Frame> frames;
+    std::vector<WheelStand> wheels;
+    RigPast past;
+};
 
 /// Where everything is at one frame. Slots are those of the evaluator that made it.
 struct Pose {
     std::vector<double> channels;        ///< turns [rad] and shifts [m]
-    std::vector<Frame> world_from_part;  ///< parents before children
+    std::vector<Frame> world_from_part;  ///< parents before children, except riders
+    std::vector<WheelStand> wheels;      ///< of `Evaluator::wheels`
+    std::vector<double> states;          ///< rolled turns and towed headings [rad]
+    Travelled travelled;
 };
 
 /// A channel held by hand: its value takes the place of its keys, and what it drives follows.
@@ -23,13 +36,14 @@ struct HeldChannel {
 };
 
 /// A document and one of its clips turned into flat arrays in an order in which every value is computed
-/// once, after all it depends on. `evaluate` is a pure function of the frame: it allocates nothing, keeps no
-/// state, and may run on several threads with a pose each.
+/// once, after all it depends on. `evaluate` is a pure function of the frame: it keeps no state but what the
+/// pose integrates, allocates nothing once that is integrated, and may run on several threads with a pose
+/// each.
 class Evaluator {
 public:
-    /// Errors: `rig.loop` (couplings in a circle, every channel of it named), `rig.driven_twice`,
-    /// `tree.loop`, `rig.missing_part`.
-    static Result<Evaluator> compile(const Document& document, ClipId clip = {});
+    /// What `facts` knows is not measured again. Errors: `rig.loop` (a circle, everything in it named),
+    /// `rig.driven_twice`, `tree.loop`, `rig.missing_part`.
+    static Result<Evaluator> compile(const Document& document, ClipId clip = {}, RigFacts* facts = nullptr);
 
     /// A pose of the right size, at rest values.
     Pose make_pose() const;
@@ -41,32 +55,37 @@ public:
     const std::vector<PartId>& parts() const { return parts_; }
     std::optional<std::size_t> part_slot(PartId part) const;
     std::optional<std::size_t> channel_slot(ChannelRef channel) const;
+    /// Wheels that stand on the ground, in the order of the pose's `wheels`.
+    const std::vector<PartId>& wheels() const { return wheels_; }
+    /// The path a part rides; null when it rides none, or none that can be measured.
+    const DrapedPath* path_of(PartId rider) const;
+    /// The radius a wheel rolls on [m]; 0 for one that does not roll.
+    double rolling_radius(PartId wheel) const;
 
 private:
-    struct Node {
-        Frame parent_from_rest;
-        std::int32_t parent;   ///< slot, or -1
-        std::int32_t channel;  ///< slot of the joint's first channel, or -1
-        std::int16_t axis;
-        JointKind joint;
-    };
-    struct TrackStep {
-        std::uint32_t channel, first_key, key_count;
-    };
-    struct CouplingStep {
-        std::uint32_t driver, driven;
-        double ratio, phase;
-    };
     friend class EvaluatorBuilder;
 
+    void sample(double frame, std::span<const TrackStep> tracks, std::vector<double>& channels) const;
+    void travel_to(double frame, const std::optional<HeldChannel>& held, Pose& pose) const;
+    void travel_start(Travelled& t) const;
+    void travel_steps(double from, double to, Travelled& t) const;
+    void run_slice(StateMode mode, Travelled& t) const;
+
     std::vector<PartId> parts_;
-    std::vector<Node> nodes_;
+    RigProgram program_;
     std::vector<double> base_values_;
     std::vector<Limits> limits_;
     std::vector<CurveKey> keys_;
     std::vector<TrackStep> tracks_;
-    std::vector<CouplingStep> couplings_;
     std::unordered_map<PartId, std::uint32_t> slot_of_part_;
+    std::vector<PartId> wheels_;
+    std::unordered_map<PartId, double> radii_;
+    double first_frame_ = 0;
+    // What steps that depend on the past need, and no more.
+    std::vector<StepRun> slice_runs_;
+    std::vector<std::uint32_t> slice_nodes_;
+    std::vector<TrackStep> slice_tracks_;
+    std::vector<bool> in_slice_;  ///< by channel
 };
 
 }  // namespace pivrak

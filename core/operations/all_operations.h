@@ -18,6 +18,9 @@ void add_name_operations(Registry& registry);
 void add_control_operations(Registry& registry);
 void add_joint_operations(Registry& registry);
 void add_coupling_operations(Registry& registry);
+void add_path_operations(Registry& registry);
+void add_ride_operations(Registry& registry);
+void add_vehicle_operations(Registry& registry);
 void add_key_operations(Registry& registry);
 
 /// The argument nearly every operation has.

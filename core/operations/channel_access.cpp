@@ -8,11 +8,13 @@ namespace pivrak {
 
 Result<void> check_free_channel(const Document& document, ChannelRef channel) {
     const Part& part = *document.parts.find(channel.part);
-    if (part.joint.kind == JointKind::Fixed)
+    if (channel.kind == ChannelKind::Along && !part.ride)
+        return Error{"channel.none", fmt::format("'{}' rides no path", part.name), part.name};
+    if (part.joint.kind == JointKind::Fixed && channel.kind != ChannelKind::Along)
         return Error{"channel.fixed",
                      fmt::format("'{}' is fixed to what carries it; make it a hinge first", part.name),
                      part.name};
-    if (!part.joint.has(channel.kind))
+    if (!part.has(channel.kind))
         return Error{"channel.none",
                      fmt::format("the {} joint of '{}' has no {}", word(part.joint.kind), part.name,
                                  channel_word(channel.kind)),
@@ -22,11 +24,9 @@ Result<void> check_free_channel(const Document& document, ChannelRef channel) {
                      fmt::format("the {} of '{}' is locked; unlock it in its joint",
                                  channel_word(channel.kind), part.name),
                      part.name};
-    if (const Coupling* coupling = coupling_driving(document, channel))
+    if (const auto driver = driver_name(document, channel))
         return Error{"channel.driven",
-                     fmt::format("'{}' is driven by '{}'; turn that one", part.name,
-                                 document.parts.find(coupling->gear.driver.part)->name),
-                     part.name};
+                     fmt::format("'{}' is driven by '{}'; move that one", part.name, *driver), part.name};
     return {};
 }
 
@@ -36,7 +36,7 @@ ArgumentSpec channel_argument() {
             "which number of the joint",
             false,
             "turn",
-            {"turn", "shift", "shift_x", "shift_y", "shift_z", "turn_x", "turn_y", "turn_z"}};
+            {"turn", "shift", "shift_x", "shift_y", "shift_z", "turn_x", "turn_y", "turn_z", "along"}};
 }
 
 ChannelKind channel_of(const Arguments& arguments) {

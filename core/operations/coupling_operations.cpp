@@ -33,10 +33,9 @@ Result<void> check_pair(const Document& document, PartId driver, PartId driven) 
             return Error{"gear.not_hinge",
                          fmt::format("'{}' is no hinge: give it a pivot and a hinge joint first", part->name),
                          part->name};
-    if (const Coupling* other = coupling_driving(document, {driven, ChannelKind::Turn}))
+    if (const auto other = driver_name(document, {driven, ChannelKind::Turn}))
         return Error{"gear.driven_twice",
-                     fmt::format("'{}' is driven by '{}' already; remove that gear pair first", b.name,
-                                 document.parts.find(other->gear.driver.part)->name),
+                     fmt::format("'{}' is driven by '{}' already; remove that first", b.name, *other),
                      b.name};
     return {};
 }

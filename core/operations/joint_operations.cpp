@@ -39,6 +39,7 @@ Result<std::optional<Limits>> limits_from(const Arguments& a, ChannelKind kind, 
 ChannelKind limited_channel(const Arguments& a, const Joint& joint) {
     const auto kinds = channels_of(joint.kind);
     const ChannelKind asked = channel_of(a);
+    if (asked == ChannelKind::Along) return asked;
     return joint.has(asked) || kinds.empty() ? asked : kinds.front();
 }
 
@@ -48,11 +49,13 @@ Result<Outcome> joint_set(const Document& document, const Arguments& a, const Op
         Part part = *document.parts.find(id);
         const JointKind kind = a.has("kind") ? *joint_kind_from(a.text("kind")) : part.joint.kind;
         for (const Coupling& coupling : document.couplings)
-            if (kind != JointKind::Hinge && kind != JointKind::Cylinder &&
-                (coupling.gear.driver.part == id || coupling.gear.driven.part == id))
-                return Error{"joint.coupled",
-                             fmt::format("'{}' is part of a gear pair; remove that first", part.name),
-                             part.name};
+            for (const auto& channel : {coupling.driver(), std::optional(coupling.driven())})
+                if (channel && channel->part == id && channel->kind == ChannelKind::Turn &&
+                    kind != JointKind::Hinge && kind != JointKind::Cylinder)
+                    return Error{
+                        "joint.coupled",
+                        fmt::format("'{}' is coupled with another part; remove that first", part.name),
+                        part.name};
         part.joint.kind = kind;
         if (a.has("axis")) part.joint.axis = *axis_from(a.text("axis"));
         const ChannelKind channel_kind = limited_channel(a, part.joint);
@@ -61,7 +64,7 @@ Result<Outcome> joint_set(const Document& document, const Arguments& a, const Op
         channel.limits = limits;
         if (limits) channel.value = limits->clamp(channel.value);
         if (a.has("locked")) {
-            if (!part.joint.has(channel_kind))
+            if (!part.has(channel_kind))
                 return Error{"channel.none",
                              fmt::format("'{}' is fixed: there is nothing to lock", part.name), part.name};
             channel.locked = a.flag("locked");
@@ -103,7 +106,7 @@ Result<Outcome> to_rest(const Document& document, const Arguments& a, const Oper
     std::size_t moved = 0, keyed = 0, left = 0;
     for (const PartId id : parts_or_all(document, a)) {
         Part part = *document.parts.find(id);
-        for (const ChannelKind kind : channels_of(part.joint.kind)) {
+        for (const ChannelKind kind : part.channels()) {
             if (!check_free_channel(document, {id, kind})) continue;
             Channel channel = part.joint.channel(kind);
             const double rest = channel.limits ? channel.limits->clamp(0) : 0;

@@ -62,6 +62,9 @@ Registry make_registry() {
     add_control_operations(registry);
     add_joint_operations(registry);
     add_coupling_operations(registry);
+    add_path_operations(registry);
+    add_ride_operations(registry);
+    add_vehicle_operations(registry);
     add_key_operations(registry);
     return registry;
 }

@@ -171,6 +171,34 @@ TEST(PivotsByHand, NumbersAxesAndOtherParts) {
     hands.click("flipAxes");
     hands.click("acceptPreview");
     EXPECT_TRUE(hands.text("axesInWords").contains("own X: world -Z"));
+    // The upright edge of the box nearest to the eye, clicked a third of the way up.
+    hands.choose("aimAlong", "edge");
+    EXPECT_FALSE(hands.find("aimPivot")->isEnabled()) << "no edge is picked";
+    const PartId a = hands.named("A");
+    const auto& mesh =
+        *hands.session.document().shapes.find(hands.session.document().parts.find(a)->shape)->mesh;
+    const Frame shape = world_from_rest(hands.session.document(), a) *
+                        hands.session.document().parts.find(a)->part_from_shape;
+    Vec3 near(0, 0, 0);
+    double nearest = 1e300;
+    for (const Vec3f& p : mesh.positions) {
+        const Vec3 corner = shape.point(p.cast<double>());
+        const double away = (corner - hands.window.view().camera().eye()).norm();
+        if (away < nearest) std::tie(nearest, near) = std::pair(away, corner);
+    }
+    double low = 1e300, high = -1e300;
+    for (const Vec3f& p : mesh.positions) {
+        low = std::min(low, shape.point(p.cast<double>()).z());
+        high = std::max(high, shape.point(p.cast<double>()).z());
+    }
+    const Vec3 on_edge(near.x(), near.y(), low + (high - low) / 3);
+    QTest::mouseClick(&hands.window.view(), Qt::LeftButton, {}, pixelOf(hands, on_edge, on_edge, 0));
+    hands.settle();
+    ASSERT_EQ(hands.session.picks().edges.size(), 1u);
+    hands.choose("aimAxis", "y");
+    hands.click("aimPivot");
+    hands.click("acceptPreview");
+    EXPECT_NEAR(std::abs(world_from_rest(hands.session.document(), a).axis(1).z()), 1, 1e-12);
     hands.choose("aimAlong", "world");
     hands.click("aimPivot");
     hands.click("acceptPreview");

@@ -108,6 +108,33 @@ TEST(Cli, BakeWritesATable) {
               std::string::npos);
 }
 
+TEST(Cli, TwoJointsAtOnceAreCharted) {
+    TempFolder folder;
+    json steps = json::array();
+    for (const char* name : {"A", "B"}) {
+        const double x = *name == 'A' ? 0.5 : 2.5;
+        steps.push_back({{"op", "stand_in.add"}, {"kind", "box"}, {"name", name}, {"at", {x, 0, 0.5}}});
+        steps.back().update({{"length", 1}, {"width", 1}, {"height", 1}});
+        steps.push_back({{"op", "joint.set"}, {"parts", {name}}, {"kind", "slide"}, {"axis", "x"}});
+    }
+    folder.write("two.json", json{{"steps", steps}, {"save", "two.pivrak.glb"}}.dump());
+    const Ran made = cli("run " + (folder / "two.json").string());
+    ASSERT_EQ(made.exit_code, 0) << made.out;
+    const std::string swing =
+        "swing " + (folder / "two.pivrak.glb").string() + " --part A --from 0 --to 1.5m ";
+    const Ran both = cli(swing + "--with B --with-from -50cm --with-to 0 --steps 2 --json");
+    ASSERT_EQ(both.exit_code, 0) << both.out;
+    const json map = json::parse(both.out);
+    // The boxes are 1 m apart: the gap is 1 - a + b.
+    EXPECT_NEAR(map["clearance_m"][0][2].get<double>(), 1, 1e-6);
+    EXPECT_NEAR(map["clearance_m"][1][1].get<double>(), 0, 1e-6);
+    EXPECT_NEAR(map["clearance_m"][0][0].get<double>(), 0.5, 1e-6);
+    EXPECT_NE(cli(swing + "--with B --with-from -50cm --with-to 0").out.find("% of all pairs touch"),
+              std::string::npos);
+    EXPECT_NE(cli(swing + "--with A --with-from 0 --with-to 1").exit_code, 0);
+    EXPECT_NE(cli(swing + "--with B").exit_code, 0) << "its range is missing";
+}
+
 TEST(Cli, BadFilesAreRefusedInOneLine) {
     TempFolder folder;
     folder.write("note.glb", "Hello");

@@ -39,13 +39,12 @@ inline void make_hinge(Document& document, PartId id, int axis = 2, double value
 
 inline void couple(Document& document, PartId driver, PartId driven, int driver_teeth, int driven_teeth,
                    double phase = 0) {
-    document.couplings.set({document.new_id<CouplingId>(),
-                            {{driver, ChannelKind::Turn},
-                             {driven, ChannelKind::Turn},
-                             driver_teeth,
-                             driven_teeth,
-                             phase,
-                             false}});
+    document.couplings.set({document.new_id<CouplingId>(), GearPair{{driver, ChannelKind::Turn},
+                                                                    {driven, ChannelKind::Turn},
+                                                                    driver_teeth,
+                                                                    driven_teeth,
+                                                                    phase,
+                                                                    false}});
 }
 
 inline void key(Document& document, PartId part, std::vector<Key> keys) {

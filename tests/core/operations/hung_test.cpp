@@ -2,30 +2,17 @@
 #include <gtest/gtest.h>
 
 #include "core/checks/spin_check.h"
-#include "core/io/atomic_file.h"
-#include "core/operations/job.h"
 #include "demo/vehicles.h"
 #include "tests/support/documents.h"
 #include "tests/support/hinge_truth.h"
-#include "tests/support/temp_folder.h"
+#include "tests/support/jobs.h"
 
 namespace pivrak {
 namespace {
 
 using nlohmann::json;
+using test::by_job;
 using test::named;
-
-/// Runs a job that imports the model as "model.glb".
-Document by_job(const Result<std::string>& model, const json& job) {
-    EXPECT_TRUE(model.ok());
-    test::TempFolder folder;
-    EXPECT_TRUE(write_file_atomically(folder / "model.glb", *model).ok());
-    OperationContext context;
-    context.folder = folder / "";
-    const auto done = run_job(make_registry(), job, context);
-    EXPECT_TRUE(done.ok()) << (done ? "" : done.error().message);
-    return done ? done->document : empty_document();
-}
 
 json barrel_line(const std::string& part, const std::string& first, const std::string& second) {
     return {{"op", "pivot.line"},

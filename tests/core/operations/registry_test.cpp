@@ -194,8 +194,7 @@ TEST(CouplingOperations, RefuseWhatMakesNoSenseByName) {
     const Document d = two_gears();
     const json pair{{"op", "coupling.gear"}, {"driver", "small"}, {"driven", "large"}};
     const Document coupled = run(d, pair);
-    EXPECT_EQ(refusal(coupled, pair).message,
-              "'large' is driven by 'small' already; remove that gear pair first");
+    EXPECT_EQ(refusal(coupled, pair).message, "'large' is driven by 'small' already; remove that first");
     EXPECT_EQ(refusal(d, {{"op", "coupling.gear"}, {"driver", "small"}, {"driven", "small"}}).code,
               "gear.itself");
     EXPECT_EQ(
@@ -205,7 +204,7 @@ TEST(CouplingOperations, RefuseWhatMakesNoSenseByName) {
     EXPECT_EQ(refusal(coupled, {{"op", "coupling.gear"}, {"driver", "large"}, {"driven", "small"}}).code,
               "rig.loop");
     EXPECT_EQ(refusal(coupled, {{"op", "channel.set"}, {"parts", "large"}, {"value", 1}}).message,
-              "'large' is driven by 'small'; turn that one");
+              "'large' is driven by 'small'; move that one");
     EXPECT_EQ(refusal(coupled, {{"op", "key.set"}, {"parts", "large"}, {"frame", 0}}).code, "channel.driven");
     EXPECT_EQ(refusal(coupled, {{"op", "joint.set"}, {"parts", "small"}, {"kind", "fixed"}}).code,
               "joint.coupled");

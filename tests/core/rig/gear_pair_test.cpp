@@ -144,7 +144,7 @@ TEST(GearPair, MeshedTeethDoNotCutIntoEachOther) {
             placed_pair(c.driver, c.driven, c.driver_phase, c.driven_phase, c.direction, c.opposite, c.world);
         const Document coupled =
             test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}});
-        const GearPair& gear = coupled.couplings.begin()->gear;
+        const GearPair& gear = *coupled.couplings.begin()->gear();
         EXPECT_EQ(gear.driver_teeth, c.driver) << "counted on the shape";
         EXPECT_EQ(gear.driven_teeth, c.driven);
         EXPECT_TRUE(gear.phase_measured);
@@ -157,7 +157,8 @@ TEST(GearPair, TheMeasureOfInterferenceSeesAWrongPhase) {
     const double right =
         test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}})
             .couplings.begin()
-            ->gear.phase_rad;
+            ->gear()
+            ->phase_rad;
     const Document wrong = test::run(
         pair.document,
         {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}, {"phase", right + pi / 51}});
@@ -187,7 +188,7 @@ TEST(GearPair, TeethOnAPartFixedBelowTheHingeCount) {
     EXPECT_EQ(teeth_of(d, shaft), 17);
     const Document coupled =
         test::run(d, {{"op", "coupling.gear"}, {"driver", "shaft"}, {"driven", "driven"}});
-    EXPECT_TRUE(coupled.couplings.begin()->gear.phase_measured);
+    EXPECT_TRUE(coupled.couplings.begin()->gear()->phase_measured);
 }
 
 TEST(GearPair, ShapesWithoutTeethLeaveThePhaseAtZeroAndSaySo) {
@@ -204,8 +205,8 @@ TEST(GearPair, ShapesWithoutTeethLeaveThePhaseAtZeroAndSaySo) {
                                            {"driven", "b"},
                                            {"driver_teeth", 10},
                                            {"driven_teeth", 30}});
-    EXPECT_FALSE(coupled.couplings.begin()->gear.phase_measured);
-    EXPECT_EQ(coupled.couplings.begin()->gear.phase_rad, 0);
+    EXPECT_FALSE(coupled.couplings.begin()->gear()->phase_measured);
+    EXPECT_EQ(coupled.couplings.begin()->gear()->phase_rad, 0);
 }
 
 }  // namespace

@@ -1,0 +1,32 @@
+#include "app/session/slip_results.h"
+
+namespace pivrak {
+
+SlipResults::SlipResults(Session& session, QObject* parent) : QObject(parent), session_(session) {
+    connect(&session_, &Session::documentChanged, this, [this] {
+        if (!check_) return;
+        std::erase_if(check_->wheels,
+                      [&](const WheelSlip& w) { return !session_.document().parts.contains(w.wheel); });
+        stale_ = true;
+        emit changed();
+    });
+}
+
+void SlipResults::measure() {
+    session_.background().start(
+        tr("Slip check"),
+        [document = session_.document(), clip = session_.clip().id](const Progress& progress) {
+            return slip_check(document, clip, progress);
+        },
+        [this](Result<SlipCheck> check) {
+            if (!check) {
+                emit session_.told(QString::fromStdString(check.error().message), true);
+                return;
+            }
+            check_ = std::move(*check);
+            stale_ = false;
+            emit changed();
+        });
+}
+
+}  // namespace pivrak

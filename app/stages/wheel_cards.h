@@ -1,0 +1,30 @@
+#pragma once
+
+#include "app/session/slip_results.h"
+#include "app/stages/card.h"
+
+namespace pivrak {
+
+/// Lets picked hinges roll, and measures how much wheels slide over the clip.
+class WheelCards : public QWidget {
+    Q_OBJECT
+
+public:
+    WheelCards(Session& session, SlipResults& slips, QWidget* parent = nullptr);
+    void refresh();
+
+private:
+    void roll();
+    QString rollFacts() const;
+    void showSlips();
+
+    Session& session_;
+    SlipResults& slips_;
+    QLineEdit *radius_, *slip_;
+    QComboBox* by_;
+    QPushButton *roll_, *free_, *measure_;
+    QLabel *facts_, *slip_facts_;
+    QVBoxLayout* rows_;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,444 @@
+#include "app/view/path_hand.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/rig/path_edit.h"
+
+namespace pivrak {
+namespace {
+
+using nlohmann::json;
+
+constexpr double reach_px = 9;
+constexpr int looks_least = 64, looks_most = 600;
+
+json place_json(const Vec3& p) {
+    return {p.x(), p.y(), p.z()};
+}
+
+QPointF point(const Vec3& seen) {
+    return {seen.x(), seen.y()};
+}
+
+}  // namespace
+
+PathHand::PathHand(Session& session, Camera& camera, ViewPicker& picker, QObject* parent)
+    : QObject(parent), session_(session), camera_(camera), picker_(picker) {}
+
+Frame PathHand::worldFromPath(const Path& path) const {
+    return path.carrier ? session_.worldFromPart(path.carrier) : Frame{};
+}
+
+// ---- drawing
+
+/// A shape under the pixel, or the work plane: the floor, or the height of the point put down last.
+std::optional<Vec3> PathHand::placeUnder(const Vec2& pixel) const {
+    const PathTool& tool = session_.pathTool();
+    const Ray ray = camera_.ray(pixel);
+    if (tool.on_surface)
+        if (const auto hit = picker_.hit(camera_, QPointF(pixel.x(), pixel.y()))) return hit->place;
+    const double level = tool.drawn.empty() ? 0 : tool.drawn.back().z();
+    if (std::abs(ray.direction.z()) < 1e-6) return std::nullopt;
+    const double along = (level - ray.origin.z()) / ray.direction.z();
+    if (along <= 0) return std::nullopt;
+    return ray.origin + along * ray.direction;
+}
+
+void PathHand::put(const Vec2& pixel) {
+    PathTool tool = session_.pathTool();
+    if (tool.drawn.size() > 2) {
+        const Vec3 first = camera_.project(tool.drawn.front());
+        if (first.z() > 0 && (first.head<2>() - pixel).norm() < reach_px) {
+            finish(true);
+            return;
+        }
+    }
+    const auto place = placeUnder(pixel);
+    if (!place) return;
+    tool.drawn.push_back(*place);
+    session_.setPathTool(tool);
+    emit hint(tool.drawn.size() < 2
+                  ? tr("Click for the next point; Esc leaves")
+                  : tr("%1 points. Enter ends the path, a click on the first point closes it, "
+                       "Backspace takes the last one back")
+                        .arg(tool.drawn.size()));
+}
+
+bool PathHand::finish(bool closed) {
+    PathTool tool = session_.pathTool();
+    json points = json::array();
+    for (const Vec3& p : tool.drawn) points.push_back(place_json(p));
+    if (!session_.run({{"op", "path.add"}, {"form", tool.form}, {"points", points}, {"closed", closed}}))
+        return false;
+    tool.drawing = false;
+    tool.drawn.clear();
+    tool.path = newest_path(session_.document());
+    const bool curved = tool.form == "bezier";
+    const Path* made = session_.document().paths.find(tool.path);
+    if (curved && made)
+        session_.run({{"op", "path.handles"},
+                      {"path", made->name},
+                      {"points", "0-" + std::to_string(made->points.size() - 1)},
+                      {"as", "smooth"}});
+    session_.setPathTool(tool);
+    return true;
+}
+
+void PathHand::leave() {
+    PathTool tool = session_.pathTool();
+    tool.drawing = false;
+    tool.drawn.clear();
+    tool.points.clear();
+    session_.setPathTool(tool);
+}
+
+// ---- points and handles
+
+std::vector<PathHand::Grip> PathHand::grips() const {
+    const Path* path = shown_ ? &*shown_ : session_.pathInHand();
+    std::vector<Grip> grips;
+    if (!path || session_.stage() != Stage::Rig || session_.previewed()) return grips;
+    const Frame world = worldFromPath(*path);
+    for (int i = 0; i < static_cast<int>(path->points.size()); ++i) {
+        const PathPoint& p = path->points[static_cast<std::size_t>(i)];
+        grips.push_back({i, "point", world.point(p.place)});
+        if (path->form != PathForm::Bezier) continue;
+        if (p.before.norm() > 0) grips.push_back({i, "before", world.point(p.place + p.before)});
+        if (p.after.norm() > 0) grips.push_back({i, "after", world.point(p.place + p.after)});
+    }
+    return grips;
+}
+
+std::optional<PathHand::Grip> PathHand::gripAt(const Vec2& pixel) const {
+    std::optional<Grip> nearest;
+    double best = reach_px;
+    for (const Grip& grip : grips()) {
+        const Vec3 seen = camera_.project(grip.place);
+        const double away = (seen.head<2>() - pixel).norm();
+        if (seen.z() <= 0 || away >= best) continue;
+        best = away;
+        nearest = grip;
+    }
+    return nearest;
+}
+
+bool PathHand::isOnGrip(const Vec2& pixel) const {
+    return isOnRider(pixel) || gripAt(pixel).has_value();
+}
+
+// ---- riders
+
+std::optional<PartId> PathHand::rider() const {
+    const bool stage = session_.stage() == Stage::Rig || session_.stage() == Stage::Keys;
+    const Part* part = session_.shownDocument().parts.find(session_.primary());
+    if (!stage || !part || !part->ride || part->ride->ahead || session_.previewed()) return std::nullopt;
+    return session_.evaluator().path_of(part->id) ? std::optional(part->id) : std::nullopt;
+}
+
+/// On the path itself, where the rider is.
+Vec3 PathHand::riderKnob(PartId id) const {
+    const Part& part = *session_.shownDocument().parts.find(id);
+    const Path& path = *session_.shownDocument().paths.find(part.ride->path);
+    const PathCurve& curve = session_.evaluator().path_of(id)->curve;
+    return worldFromPath(path).point(curve.place(session_.valueOf({id, ChannelKind::Along})));
+}
+
+bool PathHand::isOnRider(const Vec2& pixel) const {
+    const auto id = rider();
+    if (!id) return false;
+    const Vec3 seen = camera_.project(riderKnob(*id));
+    return seen.z() > 0 && (seen.head<2>() - pixel).norm() < 12;
+}
+
+/// To the place on the path that is seen nearest to the pointer, looked for round where it is, so that it
+/// never leaps over to another branch.
+void PathHand::dragRider(const Vec2& pixel, Qt::KeyboardModifiers modifiers) {
+    const PartId id = *rider_dragged_;
+    const Part* part = session_.document().parts.find(id);
+    const DrapedPath* path = session_.evaluator().path_of(id);
+    if (!part || !part->ride || !path) return;
+    const Frame world = worldFromPath(*session_.document().paths.find(part->ride->path));
+    const ChannelRef channel{id, ChannelKind::Along};
+    const double now = session_.valueOf(channel), length = path->curve.length();
+    double best = 1e300, along = now;
+    constexpr int looks = 240;
+    const auto look = [&](double s) {
+        const Vec3 at = camera_.project(world.point(path->curve.place(s)));
+        const double away = (at.head<2>() - pixel).norm();
+        if (at.z() <= 0 || away >= best) return;
+        best = away;
+        along = s;
+    };
+    for (int i = -looks; i <= looks; ++i) {
+        const double s = now + 0.25 * length * i / looks;
+        if (path->curve.closed() || (s >= 0 && s <= length)) look(s);
+    }
+    for (double width = 0.25 * length / looks; width > 1e-5; width *= 0.5) {
+        const double middle = along;
+        for (const double s : {middle - width, middle + width})
+            if (path->curve.closed() || (s >= 0 && s <= length)) look(s);
+    }
+    if (modifiers & Qt::ShiftModifier) along = 0.1 * std::round(along / 0.1);
+    session_.hold(channel, along);
+    emit hint(tr("%1 along, %2 %. Shift steps by 100 mm")
+                  .arg(QString::fromStdString(format_length(along)))
+                  .arg(100 * along / length, 0, 'f', 1));
+}
+
+void PathHand::paintRider(QPainter& painter, const Theme& theme) const {
+    const auto id = rider();
+    if (!id) return;
+    const Vec3 at = camera_.project(riderKnob(*id));
+    if (at.z() <= 0) return;
+    painter.setPen(QPen(theme.card, 2));
+    painter.setBrush(theme.raspberry);
+    const QPointF c = point(at);
+    painter.drawPolygon(
+        QPolygonF{c + QPointF(0, -10), c + QPointF(10, 0), c + QPointF(0, 10), c + QPointF(-10, 0)});
+    painter.setFont(Look::uiFont(11, true));
+    painter.setPen(theme.raspberry);
+    painter.drawText(c + QPointF(14, 15),
+                     QString::fromStdString(format_length(session_.valueOf({*id, ChannelKind::Along}))));
+}
+
+QPolygonF PathHand::seen(const Path& path, double* length) const {
+    const auto measured = shown_ && shown_->id == path.id ? nullptr : session_.measuredPath(path);
+    const auto own = measured ? Result<PathCurve>(measured->curve) : PathCurve::make(path);
+    if (!own) return {};
+    const Frame world = worldFromPath(path);
+    const int looks = std::clamp(static_cast<int>(path.points.size()) * 24, looks_least, looks_most);
+    QPolygonF line;
+    for (int i = 0; i <= looks; ++i) {
+        const Vec3 at = camera_.project(world.point(own->place(own->length() * i / looks)));
+        line << (at.z() > 0 ? point(at) : QPointF(-1e6, -1e6));
+    }
+    if (length) *length = own->length();
+    return line;
+}
+
+std::optional<std::pair<PathId, double>> PathHand::pathAt(const Vec2& pixel) const {
+    if (session_.stage() != Stage::Rig || session_.previewed()) return std::nullopt;
+    std::optional<std::pair<PathId, double>> found;
+    double best = 7;
+    for (const Path& path : session_.document().paths) {
+        double length = 0;
+        const QPolygonF line = seen(path, &length);
+        for (int i = 0; i + 1 < line.size(); ++i) {
+            const Vec2 a(line[i].x(), line[i].y()), b(line[i + 1].x(), line[i + 1].y()), run = b - a;
+            const double t =
+                run.squaredNorm() > 0 ? std::clamp((pixel - a).dot(run) / run.squaredNorm(), 0.0, 1.0) : 0;
+            const double away = (a + t * run - pixel).norm();
+            if (away >= best) continue;
+            best = away;
+            found = {path.id, length * (i + t) / (line.size() - 1)};
+        }
+    }
+    return found;
+}
+
+bool PathHand::press(const Vec2& pixel, Qt::KeyboardModifiers modifiers) {
+    if (isOnRider(pixel)) {
+        const ChannelRef channel{*rider(), ChannelKind::Along};
+        if (const auto may = session_.mayMove(channel); !may)
+            emit session_.told(QString::fromStdString(may.error().message), true);
+        else
+            rider_dragged_ = channel.part;
+        return true;
+    }
+    if (const auto grip = gripAt(pixel)) {
+        PathTool tool = session_.pathTool();
+        const bool more = modifiers & (Qt::ShiftModifier | Qt::ControlModifier);
+        const bool known =
+            std::find(tool.points.begin(), tool.points.end(), grip->point) != tool.points.end();
+        if (!more && !known) tool.points.clear();
+        if (known && more)
+            std::erase(tool.points, grip->point);
+        else if (!known)
+            tool.points.push_back(grip->point);
+        session_.setPathTool(tool);
+        dragged_ = Dragged{*grip, grip->place};
+        return true;
+    }
+    const auto path = pathAt(pixel);
+    if (!path || path->first == session_.pathTool().path) return false;
+    session_.setPathTool({path->first});
+    emit hint(
+        tr("Drag points; double click puts one in, Delete takes picked ones out. Shift moves up and down"));
+    return true;
+}
+
+/// Level by default, up and down with Shift, by whole steps of the grid with Ctrl.
+Vec3 PathHand::moved(const Vec3& start, const Vec2& pixel, Qt::KeyboardModifiers modifiers) const {
+    const Ray ray = camera_.ray(pixel);
+    if (modifiers & Qt::ShiftModifier) {
+        // Nearest to the line of sight on the upright line through the start.
+        const Vec3 up(0, 0, 1), across = ray.direction.cross(up);
+        const double size = across.squaredNorm();
+        if (size < 1e-9) return start;
+        const double height = (ray.origin - start).cross(ray.direction).dot(across) / size;
+        return start + height * up;
+    }
+    Vec3 place = start;
+    if (std::abs(ray.direction.z()) > 0.02) {
+        const double along = (start.z() - ray.origin.z()) / ray.direction.z();
+        if (along > 0) place = ray.origin + along * ray.direction;
+    } else {
+        // Seen from the side: on the upright plane that faces the eye.
+        const Vec3 normal = camera_.back();
+        place = ray.origin + (start - ray.origin).dot(normal) / ray.direction.dot(normal) * ray.direction;
+    }
+    if (modifiers & Qt::ControlModifier)
+        for (int k = 0; k < 2; ++k) place[k] = 0.1 * std::round(place[k] / 0.1);
+    return place;
+}
+
+void PathHand::drag(const Vec2& pixel, Qt::KeyboardModifiers modifiers) {
+    if (rider_dragged_) return dragRider(pixel, modifiers);
+    const Path* path = session_.pathInHand();
+    if (!dragged_ || !path) return;
+    const Vec3 place = moved(dragged_->start, pixel, modifiers);
+    const auto outcome = session_.registry().run(session_.document(), {{"op", "path.move_point"},
+                                                                       {"path", path->name},
+                                                                       {"point", dragged_->grip.point},
+                                                                       {"what", dragged_->grip.what},
+                                                                       {"place", place_json(place)}});
+    dragged_->grip.place = place;
+    if (!outcome) return;
+    shown_ = *outcome->document.paths.find(path->id);
+    if (!outcome->messages.empty()) emit hint(QString::fromStdString(outcome->messages.front()));
+    emit changed();
+}
+
+void PathHand::release() {
+    if (std::exchange(rider_dragged_, std::nullopt)) return session_.release();
+    if (!dragged_) return;
+    const Dragged dragged = *std::exchange(dragged_, std::nullopt);
+    const bool was_moved = shown_.has_value();
+    shown_.reset();
+    const Path* path = session_.pathInHand();
+    if (was_moved && path)
+        session_.run({{"op", "path.move_point"},
+                      {"path", path->name},
+                      {"point", dragged.grip.point},
+                      {"what", dragged.grip.what},
+                      {"place", place_json(dragged.grip.place)}});
+    emit changed();
+}
+
+bool PathHand::insertAt(const Vec2& pixel) {
+    const auto found = pathAt(pixel);
+    if (!found) return false;
+    const Path& path = *session_.document().paths.find(found->first);
+    return session_.run(
+        {{"op", "path.insert"}, {"path", path.name}, {"at", std::to_string(found->second) + " m"}});
+}
+
+bool PathHand::deletePicked() {
+    const Path* path = session_.pathInHand();
+    std::vector<int> picked = session_.pathTool().points;
+    if (!path || picked.empty()) return false;
+    std::sort(picked.begin(), picked.end());
+    std::string numbers;
+    for (const int i : picked) numbers += std::to_string(i) + " ";
+    const PathId id = path->id;
+    session_.run({{"op", "path.delete_points"}, {"path", path->name}, {"points", numbers}});
+    session_.setPathTool({id});
+    return true;
+}
+
+// ---- painting
+
+void PathHand::paint(QPainter& painter, const Theme& theme) const {
+    const bool rig = session_.stage() == Stage::Rig;
+    if (!rig && session_.stage() != Stage::Keys) return;
+    for (const Path& path : session_.shownDocument().paths)
+        paintPath(painter, theme, shown_ && shown_->id == path.id ? *shown_ : path);
+    if (rig) paintGrips(painter, theme);
+    paintRider(painter, theme);
+    if (isDrawing()) paintDrawn(painter, theme);
+}
+
+/// The line, and small darts that tell which way it runs.
+void PathHand::paintPath(QPainter& painter, const Theme& theme, const Path& path) const {
+    const bool in_hand = path.id == session_.pathTool().path;
+    const QColor color = in_hand ? theme.raspberry : theme.petrolLight;
+    const QPolygonF line = seen(path);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme.card, in_hand ? 4.6 : 3.6, Qt::SolidLine, Qt::RoundCap));
+    painter.drawPolyline(line);
+    painter.setPen(QPen(color, in_hand ? 2.4 : 1.7, Qt::SolidLine, Qt::RoundCap));
+    painter.drawPolyline(line);
+    painter.setBrush(color);
+    painter.setPen(QPen(theme.card, 1));
+    double since = 40;
+    for (int i = 1; i < line.size(); ++i) {
+        const QPointF step = line[i] - line[i - 1];
+        const double size = std::hypot(step.x(), step.y());
+        since += size;
+        if (since < 90 || size < 0.5 || size > 1e4) continue;
+        since = 0;
+        const QPointF way = step / size, side(-way.y(), way.x());
+        painter.drawPolygon(QPolygonF{line[i] + 7 * way, line[i] - 4 * way + 4.5 * side, line[i] - 2 * way,
+                                      line[i] - 4 * way - 4.5 * side});
+    }
+    if (line.isEmpty() || !in_hand) return;
+    painter.setFont(Look::uiFont(11, true));
+    painter.setPen(color);
+    painter.drawText(line.front() + QPointF(10, -10), QString::fromStdString(path.name));
+}
+
+void PathHand::paintGrips(QPainter& painter, const Theme& theme) const {
+    const auto& picked = session_.pathTool().points;
+    const auto all = grips();
+    const Path* path = shown_ ? &*shown_ : session_.pathInHand();
+    // A smooth path's points control it from outside: thin lines tell which belong together.
+    if (path && path->form == PathForm::Smooth) {
+        QPolygonF control;
+        for (const Grip& grip : all)
+            if (const Vec3 at = camera_.project(grip.place); at.z() > 0) control << point(at);
+        if (path->closed && !control.isEmpty()) control << control.front();
+        painter.setPen(QPen(theme.softInk, 1, Qt::DotLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPolyline(control);
+    }
+    for (const Grip& grip : all) {
+        if (grip.what == "point") continue;
+        const Vec3 at = camera_.project(grip.place),
+                   from = camera_.project(std::find_if(all.begin(), all.end(), [&](const Grip&g) {
+                                              return g.point == grip.point && g.what == "point";
+                                          })->place);
+        if (at.z() <= 0 || from.z() <= 0) continue;
+        painter.setPen(QPen(theme.softInk, 1.2));
+        painter.drawLine(point(from), point(at));
+        painter.setBrush(theme.card);
+        painter.setPen(QPen(theme.raspberry, 1.8));
+        painter.drawEllipse(point(at), 3.6, 3.6);
+    }
+    for (const Grip& grip : all) {
+        if (grip.what != "point") continue;
+        const Vec3 at = camera_.project(grip.place);
+        if (at.z() <= 0) continue;
+        const bool chosen = std::find(picked.begin(), picked.end(), grip.point) != picked.end();
+        painter.setBrush(chosen ? theme.raspberry : theme.card);
+        painter.setPen(QPen(theme.raspberry, 2));
+        painter.drawRect(QRectF(at.x() - 4.5, at.y() - 4.5, 9, 9));
+        if (!chosen) continue;
+        painter.setFont(Look::uiFont(11, true));
+        painter.drawText(point(at) + QPointF(9, -7), QString::number(grip.point));
+    }
+}
+
+void PathHand::paintDrawn(QPainter& painter, const Theme& theme) const {
+    QPolygonF line;
+    for (const Vec3& p : session_.pathTool().drawn)
+        if (const Vec3 at = camera_.project(p); at.z() > 0) line << point(at);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme.raspberry, 2, Qt::DashLine));
+    painter.drawPolyline(line);
+    painter.setPen(QPen(theme.raspberry, 2));
+    painter.setBrush(theme.card);
+    for (const QPointF& p : line) painter.drawRect(QRectF(p.x() - 4.5, p.y() - 4.5, 9, 9));
+}
+
+}  // namespace pivrak

@@ -1,0 +1,34 @@
+#pragma once
+
+#include "core/base/progress.h"
+#include "core/motion/evaluator.h"
+
+namespace pivrak {
+
+/// How a wheel touches and slides over a clip.
+struct WheelSlip {
+    PartId wheel;
+    double radius_m = 0;
+    double travelled_m = 0;    ///< by its middle, forwards and backwards alike
+    double slip_m = 0;         ///< the most it has slid along its own way by any frame
+    double sideways_m = 0;     ///< slid across its way, all of it
+    double largest_gap_m = 0;  ///< between tyre and ground, where it stands on one
+    double deepest_m = 0;      ///< pressed into the ground
+    double gap_frame = 0, deep_frame = 0;
+    std::vector<double> slip_by_frame_m;  ///< slid so far along its way, by frame
+
+    /// Slip along the way for each metre travelled; 0 for one that stands.
+    double share() const { return travelled_m > 1e-9 ? slip_m / travelled_m : 0; }
+};
+
+struct SlipCheck {
+    std::vector<double> frames;
+    std::vector<WheelSlip> wheels;  ///< in the order of the document's couplings
+};
+
+/// Slip of every rolling wheel over a clip, from the world's frames of the wheel alone, whatever moves it:
+/// the way of its middle less what its tyre unrolled, between moments a sixteenth of a frame apart. Errors:
+/// those of `Evaluator::compile`, `slip.none` (no wheel rolls), `slip.cancelled`.
+Result<SlipCheck> slip_check(const Document& document, ClipId clip, const Progress& progress = {});
+
+}  // namespace pivrak

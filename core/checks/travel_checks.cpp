@@ -1,0 +1,161 @@
+// Findings of paths, rides, vehicles and towing.
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "core/checks/findings.h"
+#include "core/motion/bake.h"
+#include "core/rig/ride_frame.h"
+
+namespace pivrak {
+namespace {
+
+constexpr double gap_tolerance_m = 0.002;
+constexpr double flip_rad = 60 * rad_per_deg;  // between neighbours a fiftieth of a turn apart
+
+void add(std::vector<Finding>& findings, Stage stage, const char* code, PartId part, std::string message,
+         nlohmann::json fix = {}, std::string title = "") {
+    findings.push_back({stage, code, part, std::move(message), std::move(fix), std::move(title)});
+}
+
+void check_path(const Document& document, const Path& path, RigFacts& facts, std::vector<Finding>& findings) {
+    const auto measured = facts.path(document, path);
+    if (!measured)
+        return add(findings, Stage::Rig, measured.error().code.c_str(), {}, measured.error().message);
+    if ((*measured)->missing_m > 0)
+        add(findings, Stage::Rig, "path.no_ground", path.drape->ground,
+            fmt::format("{} of path '{}' have no ground below", format_length((*measured)->missing_m),
+                        path.name));
+}
+
+/// Whether a rider that keeps the world's up is turned over where its path goes straight up.
+void check_flips(const Document& document, const Part& part, RigFacts& facts,
+                 std::vector<Finding>& findings) {
+    const Ride& ride = *part.ride;
+    const Path* path = document.paths.find(ride.path);
+    if (!path || ride.upright == Upright::Path || ride.upright == Upright::Plumb) return;
+    const auto measured = facts.path(document, *path);
+    if (!measured) return;
+    const PathCurve& curve = (*measured)->curve;
+    const RiddenPath ridden{curve, path->rolls,
+                            path->carrier ? world_from_rest(document, path->carrier) : Frame{}};
+    constexpr int looks = 400;
+    Vec3 last(0, 0, 0), last_way(0, 0, 0);
+    for (int i = 0; i <= looks; ++i) {
+        const double along = curve.length() * i / looks;
+        const Frame frame = ride_frame(ridden, ride, along);
+        const Vec3 up = frame.axis(ride.up_axis), way = frame.axis(ride.axis);
+        const double bend = std::acos(std::clamp(way.dot(last_way), -1.0, 1.0));
+        if (i > 0 && std::acos(std::clamp(up.dot(last), -1.0, 1.0)) > bend + flip_rad)
+            return add(findings, Stage::Rig, "ride.flips", part.id,
+                       fmt::format("'{}' turns over {} along '{}', where the path goes straight up",
+                                   part.name, format_length(along), path->name),
+                       {{"op", "ride.set"}, {"parts", {part.id.value}}, {"upright", "path"}},
+                       "Keep it upright by its path");
+        last = up;
+        last_way = way;
+    }
+}
+
+/// Where riders leave an open path, and where wheels leave the ground, in each clip.
+void check_clip(const Document& document, const Clip& clip, RigFacts& facts, const Progress& progress,
+                std::vector<Finding>& findings) {
+    const auto evaluator = Evaluator::compile(document, clip.id, &facts);
+    if (!evaluator) return;
+    struct Wheel {
+        PartId id;
+        double gap = 0, deep = 0, gap_frame = 0, deep_frame = 0, bare_frame = 0;
+        bool bare = false;
+    };
+    std::vector<Wheel> wheels;
+    for (const PartId id : evaluator->wheels()) wheels.push_back({id});
+    struct Rider {
+        const Part* part;
+        double length, off = 0, frame = 0;
+    };
+    std::vector<Rider> riders;
+    for (const Part& part : document.parts)
+        if (const DrapedPath* path = part.ride ? evaluator->path_of(part.id) : nullptr;
+            path && !path->curve.closed())
+            riders.push_back({&part, path->curve.length()});
+    if (wheels.empty() && riders.empty()) return;
+    Pose pose = evaluator->make_pose();
+    for (const double frame : clip_frames(clip)) {
+        if (!progress.go_on(0.9, "looking at wheels")) return;
+        evaluator->evaluate(frame, pose);
+        for (std::size_t i = 0; i < wheels.size(); ++i) {
+            const WheelStand& stand = pose.wheels[i];
+            Wheel& w = wheels[i];
+            if (!stand.has_ground && !w.bare) {
+                w.bare = true;
+                w.bare_frame = frame;
+            }
+            if (stand.gap_m > w.gap) {
+                w.gap = stand.gap_m;
+                w.gap_frame = frame;
+            }
+            if (-stand.gap_m > w.deep) {
+                w.deep = -stand.gap_m;
+                w.deep_frame = frame;
+            }
+        }
+        for (Rider& rider : riders) {
+            const double along =
+                pose.channels[*evaluator->channel_slot({rider.part->id, ChannelKind::Along})];
+            const double off = std::max(-along, along - rider.length);
+            if (off > rider.off) {
+                rider.off = off;
+                rider.frame = frame;
+            }
+        }
+    }
+    const auto name = [&](PartId id) { return document.parts.find(id)->name; };
+    for (const Wheel& w : wheels) {
+        if (w.bare)
+            add(findings, Stage::Keys, "wheel.no_ground", w.id,
+                fmt::format("no ground under '{}' from frame {} of '{}': it hangs as low as it can",
+                            name(w.id), w.bare_frame, clip.name));
+        if (w.gap > gap_tolerance_m)
+            add(findings, Stage::Keys, "wheel.hangs", w.id,
+                fmt::format(
+                    "'{}' hangs {} above the ground at frame {} of '{}' (allowed {}): its travel ends",
+                    name(w.id), format_length(w.gap), w.gap_frame, clip.name,
+                    format_length(gap_tolerance_m)));
+        if (w.deep > gap_tolerance_m)
+            add(findings, Stage::Keys, "wheel.sinks", w.id,
+                fmt::format(
+                    "'{}' is pressed {} into the ground at frame {} of '{}' (allowed {}): its travel ends",
+                    name(w.id), format_length(w.deep), w.deep_frame, clip.name,
+                    format_length(gap_tolerance_m)));
+    }
+    for (const Rider& rider : riders)
+        if (rider.off > 1e-6)
+            add(findings, Stage::Keys, "ride.past_end", rider.part->id,
+                fmt::format("'{}' is {} beyond the end of its path at frame {} of '{}'", rider.part->name,
+                            format_length(rider.off), rider.frame, clip.name));
+}
+
+}  // namespace
+
+void check_travel(const Document& document, const Progress& progress, MeshFacts& known,
+                  std::vector<Finding>& findings) {
+    if (document.paths.empty() && document.vehicles.empty() && document.couplings.empty()) return;
+    RigFacts& facts = known.rig();
+    const Tree tree(document);
+    for (const Path& path : document.paths) check_path(document, path, facts, findings);
+    for (const Part& part : document.parts)
+        if (part.ride) check_flips(document, part, facts, findings);
+    for (const Coupling& c : document.couplings)
+        if (const Roll* roll = c.roll(); roll && !(roll->radius_m > 0) &&
+                                         !(facts.wheel(document, tree, roll->driven.part).radius_m > 1e-6))
+            add(findings, Stage::Rig, "roll.no_radius", roll->driven.part,
+                fmt::format("'{}' rolls, but has no shape to measure its radius on",
+                            document.parts.find(roll->driven.part)->name));
+    for (const Vehicle& vehicle : document.vehicles)
+        if (vehicle.ground && !facts.ground(document, vehicle.ground))
+            add(findings, Stage::Rig, "vehicle.ground", vehicle.ground,
+                fmt::format("the ground of '{}' has no shape: it stands on the floor", vehicle.name));
+    for (const Clip& clip : document.clips) check_clip(document, clip, facts, progress, findings);
+}
+
+}  // namespace pivrak

@@ -1,0 +1,58 @@
+#pragma once
+
+#include <cmath>
+#include <nlohmann/json.hpp>
+#include <set>
+#include <string>
+
+#include "core/base/id.h"
+#include "core/geometry/types.h"
+
+namespace pivrak::fields {
+
+/// What is wrong in a project file: thrown while its JSON is read, and turned into an Error at the border of
+/// `project_from_json`.
+struct Damage {
+    std::string what;
+};
+
+inline double finite(const nlohmann::json& number) {
+    const double value = number.get<double>();
+    if (!std::isfinite(value)) throw Damage{"a number is not finite"};
+    return value;
+}
+
+template <class AnyId>
+AnyId id_of(const nlohmann::json& entry, const char* key = "id") {
+    return AnyId{entry.at(key).get<std::uint64_t>()};
+}
+
+/// None where the field is missing.
+template <class AnyId>
+AnyId id_if(const nlohmann::json& entry, const char* key) {
+    return entry.contains(key) ? id_of<AnyId>(entry, key) : AnyId{};
+}
+
+inline nlohmann::json vec_to_json(const Vec3& v) {
+    return {v.x(), v.y(), v.z()};
+}
+
+inline Vec3 vec_from_json(const nlohmann::json& list) {
+    return {finite(list.at(0)), finite(list.at(1)), finite(list.at(2))};
+}
+
+/// Entries with the fields a newer version put there.
+inline nlohmann::json with_unknown(nlohmann::json known, const nlohmann::json& unknown) {
+    for (const auto& [key, value] : unknown.items())
+        if (!known.contains(key)) known[key] = value;
+    return known;
+}
+
+inline nlohmann::json unknown_fields(const nlohmann::json& found, const std::set<std::string>& known) {
+    nlohmann::json rest = nlohmann::json::object();
+    for (const auto& [key, value] : found.items())
+        if (!known.contains(key)) rest[key] = value;
+    return rest;
+}
+
+}  // namespace pivrak::fields

@@ -1,0 +1,25 @@
+#pragma once
+
+#include <unordered_map>
+#include <unordered_set>
+
+#include "core/model/document.h"
+
+namespace pivrak {
+
+/// Parts that couplings, rides, tows, vehicles or paths name.
+std::unordered_set<PartId> parts_of_rig(const Document& document);
+
+/// Wherever the rig names one part it names another one from then on.
+void replace_in_rig(Document& document, PartId from, PartId to);
+
+/// Takes parts out of the rig: couplings and vehicles that cannot be without them go, riders are coupled to
+/// nobody, what they towed stands by itself, and their paths stay where they are at rest. Call it while the
+/// parts still exist. Answers how many couplings went.
+std::size_t drop_from_rig(Document& document, const std::unordered_set<PartId>& gone);
+
+/// Copies what runs inside copied parts: couplings, rides, tows, carried paths and vehicles. `copy_of` maps
+/// originals to copies, which exist. With `mirrored`, left becomes right. Answers how many couplings came.
+std::size_t copy_rig(Document& document, const std::unordered_map<PartId, PartId>& copy_of, bool mirrored);
+
+}  // namespace pivrak

@@ -1,0 +1,285 @@
+#include "core/motion/rig_program.h"
+
+#include <cmath>
+
+#include "core/rig/joint_motion.h"
+#include "core/rig/ride_frame.h"
+#include "core/rig/tow_motion.h"
+
+namespace pivrak {
+namespace {
+
+/// Bodies settle in a few rounds: each one looks where the wheels are once the body leans.
+constexpr int follow_rounds = 3;
+
+class Run {
+public:
+    Run(const RigProgram& program, std::span<const std::uint32_t> node_order, std::span<const Limits> limits,
+        StateMode mode, RigValues values)
+        : p_(program), order_(node_order), limits_(limits), mode_(mode), v_(values) {}
+
+    void run(const StepRun& r) {
+        switch (r.kind) {
+            case StepKind::Linear:
+                return each(p_.linears, r, [&](const LinearStep& s) {
+                    set(s.driven, s.ratio * v_.channels[s.driver] + s.phase);
+                });
+            case StepKind::Steer:
+                return each(p_.steers, r, [&](const SteerStep& s) { steer(s); });
+            case StepKind::Nodes:
+                return nodes(r);
+            case StepKind::Ride:
+                return each(p_.rides, r, [&](const RideStep& s) { ride(s); });
+            case StepKind::Follow:
+                return each(p_.follows, r, [&](const FollowStep& s) { follow(s); });
+            case StepKind::Suspend:
+                return each(p_.suspends, r, [&](const SuspendStep& s) { suspend(s); });
+            case StepKind::Tow:
+                for (std::uint32_t i = r.first; i < r.first + r.count; ++i) tow(p_.tows[i], i);
+                return;
+            case StepKind::Drawbar:
+                return each(p_.drawbars, r, [&](const DrawbarStep& s) { drawbar(s); });
+            case StepKind::Roll:
+                for (std::uint32_t i = r.first; i < r.first + r.count; ++i) roll(p_.rolls[i], i);
+                return;
+        }
+    }
+
+private:
+    template <class Step, class Do>
+    static void each(const std::vector<Step>& steps, const StepRun& r, Do act) {
+        for (std::uint32_t i = r.first; i < r.first + r.count; ++i) act(steps[i]);
+    }
+
+    void set(std::uint32_t channel, double value) { v_.channels[channel] = limits_[channel].clamp(value); }
+    const Frame& frame(std::int32_t node) const {
+        static const Frame world;
+        return node < 0 ? world : v_.frames[static_cast<std::size_t>(node)];
+    }
+    Frame joint_of(const NodeStep& node) const {
+        return node.channel < 0 ? Frame{}
+                                : rest_from_part(node.joint, node.axis,
+                                                 &v_.channels[static_cast<std::size_t>(node.channel)]);
+    }
+
+    void nodes(const StepRun& r) {
+        for (std::uint32_t i = r.first; i < r.first + r.count; ++i) {
+            const std::uint32_t slot = order_[i];
+            const NodeStep& node = p_.nodes[slot];
+            Frame local = node.parent_from_rest;
+            if (node.joint == JointKind::Hinge)
+                local.rotation =
+                    local.rotation *
+                    turn_about_axis(node.axis, v_.channels[static_cast<std::size_t>(node.channel)]);
+            else if (node.channel >= 0)
+                local = local * joint_of(node);
+            v_.frames[slot] =
+                node.parent < 0 ? local : v_.frames[static_cast<std::size_t>(node.parent)] * local;
+        }
+    }
+
+    void steer(const SteerStep& s) {
+        // The curvature of the bend, of the middle of the turning axle.
+        double bend = std::tan(v_.channels[s.driver]) / s.reference_m;
+        if (s.ride >= 0) bend += bend_of(p_.rides[static_cast<std::size_t>(s.ride)]);
+        set(s.driven, std::atan2(s.forward_m * bend, 1 - s.left_m * bend));
+    }
+
+    /// The bend to the left [1/m] that a rider drives: its path's, or, carried at two points, the one that
+    /// points its front along the path.
+    double bend_of(const RideStep& s) const {
+        const NodeStep& node = p_.nodes[s.node];
+        const RiddenPath path{s.path->curve, s.rolls, frame(s.carrier)};
+        const double along = v_.channels[static_cast<std::size_t>(node.along)],
+                     apart = s.ride.front_m + s.ride.rear_m;
+        const Frame& rider = v_.frames[s.node];
+        const Vec3 up = rider.axis(s.ride.up_axis),
+                   lead = (s.ride.against ? -1.0 : 1.0) * rider.axis(s.ride.axis), left = up.cross(lead);
+        const PathSample sample = path.curve.without_up(along + s.ride.front_m);
+        if (!(apart > 0)) return path.world_from_path.direction(sample.curvature).dot(left);
+        const Vec3 way = path.world_from_path.direction(sample.tangent);
+        return way.dot(left) / std::max(way.dot(lead), 1e-6) / apart;
+    }
+
+    void ride(const RideStep& s) {
+        const NodeStep& node = p_.nodes[s.node];
+        const RiddenPath path{s.path->curve, s.rolls, frame(s.carrier)};
+        const auto along = static_cast<std::size_t>(node.along);
+        if (s.ahead >= 0) {
+            const double at_ahead =
+                v_.channels[static_cast<std::size_t>(p_.nodes[static_cast<std::size_t>(s.ahead)].along)];
+            if (s.ride.along_path) {
+                v_.channels[along] = at_ahead - s.ride.gap_m;
+                v_.frames[s.node] = ride_frame(path, s.ride, v_.channels[along]) * joint_of(node);
+                return;
+            }
+            const Frame& ahead = frame(s.ahead);
+            const Vec3 coupler = coupler_place(ahead, s.ride_ahead, -s.ride_ahead.coupler_rear_m);
+            const double between = s.ride_ahead.coupler_rear_m + s.ride.gap_m + s.ride.coupler_front_m;
+            const double guess = s.same_path
+                                     ? at_ahead - between
+                                     : path.curve.nearest(path.world_from_path.inverse().point(coupler)) -
+                                           s.ride.coupler_front_m - s.ride.gap_m;
+            v_.channels[along] = coupled_along(path, s.ride, coupler, guess);
+        }
+        v_.frames[s.node] = ride_frame(path, s.ride, v_.channels[along]) * joint_of(node);
+    }
+
+    static GroundContact stand(const std::shared_ptr<const GroundMap>& ground, const GroundWheel& wheel,
+                               const Vec3& up, bool& found) {
+        if (!ground) {
+            found = true;
+            return stand_on_floor(wheel, up, 0);
+        }
+        const auto contact = ground->stand(wheel, up);
+        found = contact.has_value();
+        return contact.value_or(GroundContact{});
+    }
+
+    void follow(const FollowStep& s) {
+        const Frame rest = frame(s.parent) * s.parent_from_rest;
+        Vec3 lean(0, 0, 0);  // heave [m], roll and pitch [rad]
+        for (int round = 0; round < follow_rounds; ++round) {
+            const Frame now =
+                rest * Frame{turn_about_axis(1, lean[2]) * turn_about_axis(0, lean[1]), Vec3(0, 0, lean[0])};
+            Vec3 more(0, 0, 0);
+            for (std::size_t i = 0; i < s.wheels.size(); ++i) {
+                const HungWheel& w = s.wheels[i];
+                bool found = false;
+                const GroundContact contact =
+                    stand(s.ground, {now.point(w.hub), now.direction(w.axle), w.radius_m, w.half_width_m},
+                          now.axis(2), found);
+                // A wheel without ground below it asks for nothing.
+                if (found) more += contact.lift_m * s.plane.col(static_cast<Eigen::Index>(i));
+            }
+            lean += more;
+            if (more.cwiseAbs().maxCoeff() < 1e-7) break;
+        }
+        set(s.heave, s.heave_share * lean[0]);
+        set(s.roll, s.roll_share * lean[1]);
+        set(s.pitch, s.pitch_share * lean[2]);
+        if (s.hitch >= 0) reach_hitch(s, rest);
+    }
+
+    /// Leaning brings a turntable out of place, and a slope shortens a drawbar: the trailer moves after it.
+    void reach_hitch(const FollowStep& s, const Frame& rest) {
+        const Frame leaned =
+            rest * Frame{turn_about_axis(1, v_.channels[s.pitch]) * turn_about_axis(0, v_.channels[s.roll]),
+                         Vec3(0, 0, v_.channels[s.heave])};
+        const Vec3 missing = frame(s.hitch).point(s.hitch_m) - leaned.point(s.eye);
+        Vec3 move(missing.x(), missing.y(), 0);
+        if (s.drawbar_m > 0) {
+            const double level =
+                             std::sqrt(std::max(0.0, s.drawbar_m * s.drawbar_m - missing.z() * missing.z())),
+                         distance = move.norm();
+            move *= distance > 1e-9 ? (distance - level) / distance : 0;
+        }
+        const Vec3 own = rest.rotation.conjugate() * move;
+        set(s.shift_x, own.x());
+        set(s.shift_y, own.y());
+    }
+
+    void suspend(const SuspendStep& s) {
+        const Frame base = frame(s.parent) * s.parent_from_rest;
+        Frame wheel = base;
+        for (const std::uint32_t slot : s.chain) {
+            const NodeStep& node = p_.nodes[slot];
+            wheel = wheel * node.parent_from_rest;
+            if (slot != s.chain.back()) wheel = wheel * joint_of(node);
+        }
+        const Vec3 up = base.axis(s.axis), axle = wheel.axis(s.wheel_axis);
+        const GroundWheel tyre{wheel.translation + s.size.middle_m * axle, axle, s.size.radius_m,
+                               s.size.half_width_m};
+        WheelStand& out = v_.wheels[s.contact];
+        const GroundContact contact = stand(s.ground, tyre, up, out.has_ground);
+        // Without ground the wheel hangs as low as it can.
+        set(s.channel, out.has_ground ? contact.lift_m : -1e9);
+        if (v_.channels[s.channel] < -1e8) v_.channels[s.channel] = 0;
+        out.gap_m = out.has_ground ? v_.channels[s.channel] - contact.lift_m : 0;
+        out.place = contact.place;
+        out.normal = contact.normal;
+    }
+
+    static Vec2 flat(const Vec3& v) { return v.head<2>(); }
+
+    void tow(const TowStep& s, std::uint32_t index) {
+        const Frame& pulling = frame(s.hitch);
+        const Vec3 hitch = pulling.point(s.hitch_m);
+        double &bar = v_.states[s.state], &rear = v_.states[s.state + 1];
+        if (mode_ == StateMode::Align) {
+            const Vec3 ahead =
+                pulling.direction({std::cos(s.heading_in_hitch), std::sin(s.heading_in_hitch), 0});
+            bar = rear = std::atan2(ahead.y(), ahead.x());
+        }
+        const auto direction = [](double heading) { return Vec2(std::cos(heading), std::sin(heading)); };
+        if (mode_ == StateMode::Move) {
+            RigPast::Tow& past = v_.past->tows[index];
+            bar = towed_heading(bar, past.hitch, flat(hitch), s.drawbar_m);
+            const Vec2 turntable = flat(hitch) - s.drawbar_m * direction(bar);
+            rear = s.wheelbase_m > 0 ? towed_heading(rear, past.turntable, turntable, s.wheelbase_m) : bar;
+        }
+        const Vec2 turntable = flat(hitch) - s.drawbar_m * direction(bar),
+                   axle = turntable - s.wheelbase_m * direction(rear);
+        if (mode_ != StateMode::Show) v_.past->tows[index] = {flat(hitch), turntable};
+        v_.frames[s.node] = Frame{turn_about_axis(2, rear), Vec3(axle.x(), axle.y(), s.height_m)} *
+                            joint_of(p_.nodes[s.node]);
+    }
+
+    void drawbar(const DrawbarStep& s) {
+        const Frame rest = frame(s.parent) * s.parent_from_rest;
+        const Vec3 to = rest.inverse().point(frame(s.hitch).point(s.hitch_m));
+        const double angle = std::atan2(to[(s.axis + 2) % 3], to[(s.axis + 1) % 3]);
+        set(s.channel, std::remainder(angle - s.rest_rad, 2 * pi));
+    }
+
+    void roll(const RollStep& s, std::uint32_t index) {
+        double& turn = v_.states[s.state];
+        if (mode_ != StateMode::Show) {
+            const Frame carrier = frame(s.parent) * s.parent_from_rest;
+            const Vec3 axle = carrier.axis(s.axis), hub = carrier.translation + s.middle_m * axle;
+            const Vec3 up =
+                s.contact >= 0 ? v_.wheels[static_cast<std::size_t>(s.contact)].normal : Vec3(0, 0, 1);
+            const Vec3 across = axle.cross(up);
+            const double size = across.norm();
+            RigPast::Roll& past = v_.past->rolls[index];
+            // A wheel that lies flat has no way to roll.
+            const Vec3 forward = size > 1e-6 ? Vec3(across / size) : Vec3(0, 0, 0);
+            if (mode_ == StateMode::Move) turn += rolled(s, past, hub, forward, carrier.rotation);
+            past = {hub, forward, carrier.rotation};
+        }
+        set(s.channel, turn);
+    }
+
+    /// Turn about the axle between two moments, such that the place that touches stays where it is.
+    static double rolled(const RollStep& s, const RigPast::Roll& past, const Vec3& hub, const Vec3& forward,
+                         const Quat& carrier) {
+        const Vec3 both = past.forward + forward;
+        const double size = both.norm();
+        if (!(size > 1e-9)) return 0;
+        // From the chord to the arc: headings at both ends tell how much it bends.
+        const double half_bend = std::atan2((forward - past.forward).norm(), size);
+        const double arc = half_bend > 1e-6 ? half_bend / std::sin(half_bend) : 1;
+        const double way = arc * (hub - past.hub).dot(both) / size;
+        // What its carrier turns about the axle itself is taken off.
+        const Quat turned = past.carrier.conjugate() * carrier;
+        const double twist = 2 * std::atan2(turned.vec()[s.axis], turned.w());
+        return (1 + s.slip) * way / s.radius_m - std::remainder(twist, 2 * pi);
+    }
+
+    const RigProgram& p_;
+    std::span<const std::uint32_t> order_;
+    std::span<const Limits> limits_;
+    StateMode mode_;
+    RigValues v_;
+};
+
+}  // namespace
+
+void run_program(const RigProgram& program, std::span<const StepRun> runs,
+                 std::span<const std::uint32_t> node_order, std::span<const Limits> limits, StateMode mode,
+                 RigValues values) {
+    Run run(program, node_order, limits, mode, values);
+    for (const StepRun& r : runs) run.run(r);
+}
+
+}  // namespace pivrak

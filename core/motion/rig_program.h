@@ -1,0 +1,187 @@
+#pragma once
+
+#include <Eigen/Core>
+#include <cstdint>
+#include <memory>
+#include <vector>
+
+#include "core/geometry/ground_map.h"
+#include "core/model/part.h"
+#include "core/motion/curve.h"
+#include "core/rig/rig_facts.h"
+
+namespace pivrak {
+
+// The steps an evaluator is made of. Channels, nodes, states and contacts are named by their slots, -1 for
+// none.
+
+/// A part: its frame is its carrier's, times where it rests, times its joint.
+struct NodeStep {
+    Frame parent_from_rest;
+    std::int32_t parent;
+    std::int32_t channel;  ///< the joint's first one
+    std::int16_t axis;
+    JointKind joint;
+    std::int32_t along;  ///< of a rider
+};
+
+struct TrackStep {
+    std::uint32_t channel, first_key, key_count;
+};
+
+/// `driven = ratio * driver + phase`: gear pairs, and wheels that roll along their path.
+struct LinearStep {
+    std::uint32_t driver, driven;
+    double ratio, phase;
+};
+
+struct SteerStep {
+    std::uint32_t driver, driven;
+    double reference_m, forward_m, left_m;
+    std::int32_t ride;  ///< step of the ride whose bends it steers too
+};
+
+struct RideStep {
+    std::uint32_t node;
+    std::int32_t carrier;  ///< node of what carries the path
+    std::int32_t ahead;    ///< node of the rider it is coupled to
+    Ride ride, ride_ahead;
+    bool same_path = true;  ///< as the one ahead
+    std::shared_ptr<const DrapedPath> path;
+    std::vector<PathRoll> rolls;
+};
+
+/// A wheel as it hangs in a frame at rest.
+struct HungWheel {
+    Vec3 hub, axle;
+    double radius_m, half_width_m;
+};
+
+/// The heave, pitch and roll of a vehicle.
+struct FollowStep {
+    std::int32_t parent;
+    Frame parent_from_rest;
+    std::uint32_t heave, pitch, roll;  ///< channels
+    double heave_share, pitch_share, roll_share;
+    std::vector<HungWheel> wheels;                   ///< in its own frame at rest
+    Eigen::Matrix<double, 3, Eigen::Dynamic> plane;  ///< lifts of the wheels to heave, roll and pitch
+    std::shared_ptr<const GroundMap> ground;         ///< null for the floor
+    // Of a trailer: it is moved level so that its drawbar reaches the hitch however it leans.
+    std::int32_t hitch = -1;
+    Vec3 hitch_m{0, 0, 0};
+    Vec3 eye{0, 0, 0};     ///< in its own frame: the turntable's middle, or the eye of a rigid drawbar
+    double drawbar_m = 0;  ///< straight from the turntable's middle to the hitch; 0 for a rigid one
+    std::uint32_t shift_x = 0, shift_y = 0;  ///< channels
+};
+
+/// The travel of one suspension.
+struct SuspendStep {
+    std::int32_t parent;
+    Frame parent_from_rest;
+    std::uint32_t channel, contact;
+    int axis;
+    std::vector<std::uint32_t> chain;  ///< nodes from below the suspension down to the wheel
+    int wheel_axis;
+    WheelSize size;
+    std::shared_ptr<const GroundMap> ground;
+};
+
+/// A part drawn along by a hitch. Its states are the headings of drawbar and rear axle.
+struct TowStep {
+    std::uint32_t node;
+    std::int32_t hitch;
+    Vec3 hitch_m;
+    double drawbar_m, wheelbase_m, height_m;
+    double heading_in_hitch;  ///< of the part at rest, about up
+    std::uint32_t state;
+};
+
+/// A turntable, or a drawbar that nods: a hinge that points to the hitch.
+struct DrawbarStep {
+    std::uint32_t channel;
+    std::int32_t parent, hitch;
+    Frame parent_from_rest;
+    int axis;
+    Vec3 hitch_m;
+    double rest_rad;
+};
+
+/// A wheel that rolls by any motion of what carries it. Its state is its turn.
+struct RollStep {
+    std::uint32_t channel;
+    std::int32_t parent;
+    Frame parent_from_rest;
+    int axis;
+    double middle_m, radius_m, slip;
+    std::uint32_t state;
+    std::int32_t contact;  ///< of its suspension
+};
+
+enum class StepKind : std::uint8_t { Linear, Steer, Nodes, Ride, Follow, Suspend, Tow, Drawbar, Roll };
+
+/// A run of steps of one kind, done one after the other.
+struct StepRun {
+    StepKind kind;
+    std::uint32_t first, count;
+};
+
+/// Everything of a rig in an order in which each value is computed once, after all it depends on. Runs of
+/// nodes count in `node_order`, all others in the list of their kind.
+struct RigProgram {
+    std::vector<StepRun> runs;
+    std::vector<std::uint32_t> node_order;
+    std::vector<NodeStep> nodes;
+    std::vector<LinearStep> linears;
+    std::vector<SteerStep> steers;
+    std::vector<RideStep> rides;
+    std::vector<FollowStep> follows;
+    std::vector<SuspendStep> suspends;
+    std::vector<TowStep> tows;
+    std::vector<DrawbarStep> drawbars;
+    std::vector<RollStep> rolls;
+    std::uint32_t state_count = 0;
+};
+
+/// How a wheel stands on the ground.
+struct WheelStand {
+    bool has_ground = false;
+    double gap_m = 0;  ///< between tyre and ground; below zero it is pressed in, since its travel ends
+    Vec3 place{0, 0, 0}, normal{0, 0, 1};
+};
+
+/// Where stateful steps were when they were last looked at.
+struct RigPast {
+    struct Roll {
+        Vec3 hub, forward;
+        Quat carrier;
+    };
+    struct Tow {
+        Vec2 hitch, turntable;
+    };
+    std::vector<Roll> rolls;
+    std::vector<Tow> tows;
+};
+
+/// Whether steps that depend on the past show their states, or move them on from where they were last.
+enum class StateMode : std::uint8_t {
+    Show,   ///< as they are
+    Begin,  ///< as they are, and remembers where they were
+    Align,  ///< headings as at rest, and remembers
+    Move,   ///< moves them on from what is remembered, and remembers anew
+};
+
+/// The arrays a program works on.
+struct RigValues {
+    std::vector<double>& channels;
+    std::vector<Frame>& frames;
+    std::vector<WheelStand>& wheels;
+    std::vector<double>& states;
+    RigPast* past;  ///< null when only shown
+};
+
+/// Runs a program, or a part of it. `limits` holds those of every channel.
+void run_program(const RigProgram& program, std::span<const StepRun> runs,
+                 std::span<const std::uint32_t> node_order, std::span<const Limits> limits, StateMode mode,
+                 RigValues values);
+
+}  // namespace pivrak

@@ -1,0 +1,47 @@
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "core/motion/rig_program.h"
+
+namespace pivrak {
+
+/// A step with what it needs and what it gives: channels by their slots, then the frames of nodes.
+struct OrderedStep {
+    StepKind kind;
+    std::uint32_t index;
+    std::vector<std::uint32_t> needs, gives;
+};
+
+/// Puts steps in an order in which each comes after what gives what it needs. What nothing gives is there
+/// from the start.
+class StepOrder {
+public:
+    void resize(std::size_t channels, std::size_t nodes) {
+        channels_ = static_cast<std::uint32_t>(channels);
+        given_by_.assign(channels + nodes, none);
+    }
+    std::uint32_t frame(std::uint32_t node) const { return channels_ + node; }
+    std::size_t add(OrderedStep step);
+    const OrderedStep& step(std::size_t i) const { return steps_[i]; }
+
+    struct Sorted {
+        std::vector<std::size_t> steps;
+        std::vector<std::uint32_t> circle;  ///< what gives each other, when there is no order
+    };
+    /// Steps of a kind stand together where they can. Deterministic.
+    Sorted sorted() const;
+    /// Steps that the given ones depend on, and these themselves.
+    std::vector<bool> needed_by(const std::vector<std::size_t>& wanted) const;
+
+private:
+    static constexpr std::uint32_t none = ~std::uint32_t{0};
+    std::vector<std::uint32_t> circle(const std::vector<std::uint32_t>& missing) const;
+
+    std::uint32_t channels_ = 0;
+    std::vector<OrderedStep> steps_;
+    std::vector<std::uint32_t> given_by_;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,339 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/words.h"
+#include "core/io/project_json.h"
+#include "core/io/rig_json.h"
+#include "core/model/branch_copy.h"
+#include "core/model/names.h"
+#include "core/motion/evaluator.h"
+#include "core/operations/all_operations.h"
+#include "core/operations/channel_access.h"
+#include "core/operations/path_access.h"
+
+namespace pivrak {
+namespace {
+
+const std::vector<std::string> axes_with_sign{"x", "-x", "y", "-y", "z", "-z"};
+const std::vector<std::string> upright_choices{"world", "path", "bank", "plumb"};
+
+/// What every way of riding shares: path, axes, how it is kept upright, offsets.
+Result<Ride> ride_from(const Document& document, const Arguments& a, const Ride& before) {
+    Ride ride = before;
+    if (a.has("path")) {
+        PIVRAK_TRY(path, path_named(document, a));
+        ride.path = path->id;
+    }
+    if (!document.paths.contains(ride.path))
+        return Error{"argument.missing", "'path' is needed: name of the path", "path"};
+    if (a.has("lead")) {
+        const std::string lead = a.text("lead");
+        ride.against = lead[0] == '-';
+        ride.axis = lead.back() - 'x';
+    }
+    if (a.has("up_axis")) ride.up_axis = *axis_from(a.text("up_axis"));
+    if (ride.axis == ride.up_axis)
+        return Error{"ride.axes",
+                     fmt::format("own axis {} cannot both lead and be kept up", axis_word(ride.axis)),
+                     "up_axis"};
+    if (a.has("upright")) ride.upright = *upright_from(a.text("upright"));
+    const auto take = [&](const char* name, double& value) { value = a.number_if(name).value_or(value); };
+    take("speed", ride.bank_speed_m_s);
+    take("gain", ride.bank_gain);
+    take("side", ride.side_m);
+    take("height", ride.height_m);
+    take("front", ride.front_m);
+    take("rear", ride.rear_m);
+    if (ride.front_m < 0 || ride.rear_m < 0)
+        return Error{"ride.points",
+                     "the points that carry a rider lie ahead of and behind its pivot: no lengths below zero",
+                     "front"};
+    return ride;
+}
+
+Result<void> check_compiles(const Document& document) {
+    if (const auto compiled = Evaluator::compile(document); !compiled) return compiled.error();
+    return {};
+}
+
+Result<Outcome> ride_set(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    for (const PartId id : a.parts("parts")) {
+        Part part = *document.parts.find(id);
+        if (part.tow)
+            return Error{"ride.towed", fmt::format("'{}' is towed; it cannot ride a path too", part.name),
+                         part.name};
+        PIVRAK_TRY(ride, ride_from(document, a, part.ride.value_or(Ride{})));
+        part.ride = ride;
+        if (a.has("at")) {
+            const auto curve = PathCurve::make(*document.paths.find(ride.path));
+            PIVRAK_TRY(at,
+                       typed_along(a.text("at"), curve ? curve->length() : 0, document.settings.length_unit));
+            part.joint.along.value = at;
+        }
+        out.document.parts.set(part);
+    }
+    PIVRAK_CHECK(check_compiles(out.document));
+    return out;
+}
+
+Result<Outcome> ride_remove(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    for (const PartId id : a.parts("parts")) {
+        Part part = *document.parts.find(id);
+        if (!part.ride) return Error{"ride.none", fmt::format("'{}' rides no path", part.name), part.name};
+        part.ride.reset();
+        part.joint.along = {};
+        out.document.parts.set(part);
+    }
+    return out;
+}
+
+/// Extent of a part with all it carries along one of its own axes, from its pivot.
+Limits extent_along(const Document& document, PartId id, int axis) {
+    const Frame own_from_world = world_from_rest(document, id).inverse();
+    Bounds bounds;
+    for (const PartId below : Tree(document).branch(id)) {
+        const Part& part = *document.parts.find(below);
+        if (const Shape* shape = document.shapes.find(part.shape))
+            bounds.add(mesh_bounds(*shape->mesh,
+                                   own_from_world * world_from_rest(document, below) * part.part_from_shape));
+    }
+    return bounds.empty() ? Limits{-0.5, 0.5} : Limits{bounds.min[axis], bounds.max[axis]};
+}
+
+/// Copies of one carriage, named in its series.
+std::vector<PartId> carriages_of(Outcome& out, const std::vector<PartId>& given, int count) {
+    std::vector<PartId> all = given;
+    if (given.size() != 1) return all;
+    for (int i = 1; i < count; ++i) {
+        const BranchCopy copy = copy_branches(out.document, given, {});
+        all.push_back(copy.tops.front());
+        out.created.push_back(copy.tops.front());
+    }
+    return all;
+}
+
+struct StringPlan {
+    std::string coupling;
+    double gap_m;
+    bool has_points;  ///< front and rear were given
+};
+
+/// Points and couplers of a carriage: as given, or measured on its shape.
+void measure_carriage(const Document& document, PartId id, const StringPlan& plan, Ride& ride) {
+    const Limits extent = extent_along(document, id, ride.axis);
+    const double front = ride.against ? -extent.min : extent.max,
+                 rear = ride.against ? extent.max : -extent.min;
+    constexpr double support_share = 0.7;
+    if (!plan.has_points && plan.coupling != "path") {
+        ride.front_m = support_share * std::max(front, 0.0);
+        ride.rear_m = support_share * std::max(rear, 0.0);
+    }
+    const bool shared = plan.coupling == "shared";
+    ride.coupler_front_m = shared ? ride.front_m : std::max(front, ride.front_m);
+    ride.coupler_rear_m = shared ? ride.rear_m : std::max(rear, ride.rear_m);
+    ride.gap_m = shared ? 0 : plan.gap_m;
+    ride.along_path = plan.coupling == "path";
+}
+
+Result<Outcome> ride_string(const Document& document, const Arguments& a, const OperationContext&) {
+    const int count = a.integer("count");
+    const std::vector<PartId> given = a.parts("parts");
+    if (given.size() == 1 && (count < 2 || count > 1000))
+        return Error{"ride.count", fmt::format("{} carriages are out of range: 2 to 1000", count), "count"};
+    PIVRAK_TRY(path, path_named(document, a));
+    PIVRAK_TRY(curve, PathCurve::make(*path));
+    Outcome out{document};
+    const std::vector<PartId> all = carriages_of(out, given, count);
+    StringPlan plan{a.text("coupling"), a.number_if("gap").value_or(0.3), a.has("front") || a.has("rear")};
+    if (plan.gap_m < 0) return Error{"ride.gap", "the gap cannot be below zero", "gap"};
+    if (plan.coupling == "path" && !a.has("gap")) {
+        if (!curve.closed())
+            return Error{"ride.gap",
+                         "an open path needs a 'gap'; only round a closed one are they spread evenly", "gap"};
+        plan.gap_m = curve.length() / static_cast<double>(all.size());
+    }
+    PartId ahead;
+    for (const PartId id : all) {
+        Part part = *out.document.parts.find(id);
+        PIVRAK_TRY(ride, ride_from(document, a, part.ride.value_or(Ride{})));
+        ride.ahead = {};
+        measure_carriage(out.document, id, plan, ride);
+        ride.ahead = ahead;
+        part.ride = ride;
+        if (!ahead && a.has("at")) {
+            PIVRAK_TRY(at, typed_along(a.text("at"), curve.length(), document.settings.length_unit));
+            part.joint.along.value = at;
+        }
+        out.document.parts.set(part);
+        ahead = id;
+    }
+    PIVRAK_CHECK(check_compiles(out.document));
+    out.messages.push_back(fmt::format("{} on '{}', {}", counted(all.size(), "carriage"), path->name,
+                                       plan.coupling == "shared"
+                                           ? "neighbours on shared points"
+                                           : fmt::format("gap {}{}", format_length(plan.gap_m),
+                                                         plan.coupling == "path" ? " along the path" : "")));
+    return out;
+}
+
+Result<Outcome> coupling_roll(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    RigFacts facts;
+    const Tree tree(document);
+    for (const PartId id : a.parts("parts")) {
+        const Part& wheel = *document.parts.find(id);
+        const ChannelRef driven{id, ChannelKind::Turn};
+        if (!wheel.joint.has(ChannelKind::Turn))
+            return Error{"roll.not_hinge",
+                         fmt::format("'{}' is no hinge: give it a pivot and a hinge joint first", wheel.name),
+                         wheel.name};
+        if (const auto other = driver_name(document, driven))
+            return Error{"roll.driven_twice",
+                         fmt::format("'{}' is driven by '{}' already; remove that first", wheel.name, *other),
+                         wheel.name};
+        Roll roll{driven, {}, a.number_if("radius").value_or(0), a.number("slip")};
+        if (a.has("rider")) {
+            roll.rider = a.part("rider");
+            if (!document.parts.find(roll.rider)->ride)
+                return Error{"roll.no_path",
+                             fmt::format("'{}' rides no path", document.parts.find(roll.rider)->name),
+                             "rider"};
+        }
+        const double radius = roll.radius_m > 0 ? roll.radius_m : facts.wheel(document, tree, id).radius_m;
+        if (!(radius > 1e-6) || roll.radius_m < 0)
+            return Error{
+                "roll.radius",
+                fmt::format("'{}' has no radius: its shape shows none, and none was given", wheel.name),
+                wheel.name};
+        out.document.couplings.set({out.document.new_id<CouplingId>(), roll});
+        out.messages.push_back(fmt::format("'{}' rolls on a radius of {}{}", wheel.name,
+                                           format_length(radius), roll.radius_m > 0 ? "" : ", measured"));
+        out.readings["radius_m"].push_back(radius);
+    }
+    PIVRAK_CHECK(check_compiles(out.document));
+    return out;
+}
+
+Result<Outcome> coupling_steer(const Document& document, const Arguments& a, const OperationContext&) {
+    const Part& driver = *document.parts.find(a.part("driver"));
+    const double reference = a.number("reference");
+    if (!driver.joint.has(ChannelKind::Turn))
+        return Error{"steer.not_hinge", fmt::format("'{}' is no hinge", driver.name), driver.name};
+    if (!(std::abs(reference) > 1e-6))
+        return Error{"steer.reference", "the steered axle must lie before or behind the turning axle",
+                     "reference"};
+    const Frame own_from_world = Frame{Quat(1, 0, 0, 0), a.point("turning")}.inverse();
+    Outcome out{document};
+    for (const PartId id : a.parts("parts")) {
+        const Part& part = *document.parts.find(id);
+        if (!part.joint.has(ChannelKind::Turn))
+            return Error{"steer.not_hinge", fmt::format("'{}' is no hinge", part.name), part.name};
+        const ChannelRef driven{id, ChannelKind::Turn};
+        if (const auto other = driver_name(document, driven))
+            return Error{"steer.driven_twice",
+                         fmt::format("'{}' is driven by '{}' already; remove that first", part.name, *other),
+                         part.name};
+        const Vec3 at = own_from_world.point(world_from_rest(document, id).translation);
+        out.document.couplings.set(
+            {out.document.new_id<CouplingId>(),
+             Steer{{driver.id, ChannelKind::Turn}, driven, reference, at.x(), at.y()}});
+        out.messages.push_back(fmt::format("'{}' steers {} ahead of the turning axle, {} left of its middle",
+                                           part.name, format_length(at.x()), format_length(at.y())));
+    }
+    PIVRAK_CHECK(check_compiles(out.document));
+    return out;
+}
+
+std::vector<ArgumentSpec> ride_arguments(bool path_required) {
+    return {{"path", ArgumentKind::Text, "name of the path; as it is when left out", path_required, {}, {}},
+            {"lead", ArgumentKind::Choice, "own axis that looks along the path", false, {}, axes_with_sign},
+            {"up_axis", ArgumentKind::Choice, "own axis that is kept up", false, {}, {"x", "y", "z"}},
+            {"upright",
+             ArgumentKind::Choice,
+             "up by the world; by the path, which never flips; leaned into bends; or plumb",
+             false,
+             {},
+             upright_choices},
+            {"speed", ArgumentKind::Number, "m/s that the lean into bends is for", false, {}, {}},
+            {"gain", ArgumentKind::Number, "of that lean", false, {}, {}},
+            {"side", ArgumentKind::Length, "off the path, to its left", false, {}, {}},
+            {"height", ArgumentKind::Length, "off the path, up", false, {}, {}},
+            {"front", ArgumentKind::Length, "a point that carries it, ahead of its pivot", false, {}, {}},
+            {"rear", ArgumentKind::Length, "a point that carries it, behind its pivot", false, {}, {}},
+            {"at", ArgumentKind::Text, "how far along, as a length or `25 %`", false, {}, {}}};
+}
+
+std::vector<ArgumentSpec> with(std::vector<ArgumentSpec> first, std::vector<ArgumentSpec> more) {
+    first.insert(first.end(), more.begin(), more.end());
+    return first;
+}
+
+}  // namespace
+
+void add_ride_operations(Registry& registry) {
+    registry.add({"ride.set", "Ride a path",
+                  "Lets parts ride a path with even speed; their channel 'along' says how far.",
+                  with({parts_argument("parts that ride")}, ride_arguments(false)), ride_set});
+    registry.add({"ride.remove",
+                  "Leave the path",
+                  "Parts ride no more and stand where they rest.",
+                  {parts_argument("riders")},
+                  ride_remove});
+    registry.add(
+        {"ride.string", "A string of carriages",
+         "Couples carriages on a path, the first one leading; from one carriage, copies are made.",
+         with({parts_argument("carriages in their order, or one to be copied")},
+              with(ride_arguments(true),
+                   {{"count", ArgumentKind::Integer, "how many, of one carriage", false, 2, {}},
+                    {"coupling",
+                     ArgumentKind::Choice,
+                     "by a straight coupler; on shared points; or spaced along the path",
+                     false,
+                     "straight",
+                     {"straight", "shared", "path"}},
+                    {"gap",
+                     ArgumentKind::Length,
+                     "between couplers, or along the path; spread evenly round a closed path when left out",
+                     false,
+                     {},
+                     {}}})),
+         ride_string});
+    registry.add({"coupling.roll",
+                  "Let wheels roll",
+                  "Turns hinges as they are carried along, so that nothing slides.",
+                  {parts_argument("wheels: hinges about their axles"),
+                   {"rider",
+                    ArgumentKind::Part,
+                    "rolls by how far this part rides; any motion when left out",
+                    false,
+                    {},
+                    {}},
+                   {"radius", ArgumentKind::Length, "measured on the shape when left out", false, {}, {}},
+                   {"slip",
+                    ArgumentKind::Number,
+                    "share it turns too fast, or below zero too slowly",
+                    false,
+                    0.0,
+                    {}}},
+                  coupling_roll});
+    registry.add(
+        {"coupling.steer",
+         "Steer wheels",
+         "Turns kingpins so that every axle points to the middle of the bend.",
+         {{"driver", ArgumentKind::Part, "the hinge that steers", true, {}, {}},
+          parts_argument("hinges of the wheels about their kingpins"),
+          {"turning", ArgumentKind::Place, "the middle of the axle that does not steer", true, {}, {}},
+          {"reference",
+           ArgumentKind::Length,
+           "how far ahead of it the steering's angle is meant",
+           true,
+           {},
+           {}}},
+         coupling_steer});
+}
+
+}  // namespace pivrak

@@ -1,0 +1,50 @@
+#include "core/rig/rig_facts.h"
+
+#include <fmt/format.h>
+
+namespace pivrak {
+
+std::shared_ptr<const GroundMap> RigFacts::ground(const Document& document, PartId id) {
+    const Part* part = document.parts.find(id);
+    const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
+    if (!shape) return nullptr;
+    const Frame frame = world_from_rest(document, id) * part->part_from_shape;
+    GroundEntry& entry = grounds_[id];
+    if (entry.mesh != shape->mesh || !(entry.world_from_mesh == frame))
+        entry = {shape->mesh, frame, std::make_shared<const GroundMap>(*shape->mesh, frame)};
+    return entry.map;
+}
+
+Result<std::shared_ptr<const DrapedPath>> RigFacts::path(const Document& document, const Path& path) {
+    const Frame frame = path.carrier ? world_from_rest(document, path.carrier) : Frame{};
+    std::shared_ptr<const GroundMap> map;
+    if (path.drape && !(map = ground(document, path.drape->ground)))
+        return Error{"path.ground", fmt::format("the ground below path '{}' has no shape", path.name),
+                     path.name};
+    const auto known = paths_.find(path.id);
+    // Where it stands matters to a draped path alone.
+    if (known != paths_.end() && known->second.path == path && known->second.ground == map &&
+        (!map || known->second.world_from_path == frame))
+        return known->second.draped;
+    std::shared_ptr<const DrapedPath> made;
+    if (map) {
+        PIVRAK_TRY(draped, drape(path, frame, *map));
+        made = std::make_shared<const DrapedPath>(std::move(draped));
+    } else {
+        PIVRAK_TRY(curve, PathCurve::make(path));
+        made = std::make_shared<const DrapedPath>(DrapedPath{std::move(curve)});
+    }
+    paths_[path.id] = {path, frame, map, made};
+    return made;
+}
+
+WheelSize RigFacts::wheel(const Document& document, const Tree& tree, PartId hinge) {
+    WheelShapes shapes = wheel_shapes(document, tree, hinge);
+    const auto known = wheels_.find(hinge);
+    if (known != wheels_.end() && known->second.shapes == shapes) return known->second.size;
+    const WheelSize size = measure_wheel(shapes);
+    wheels_[hinge] = {std::move(shapes), size};
+    return size;
+}
+
+}  // namespace pivrak

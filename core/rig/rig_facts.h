@@ -1,0 +1,43 @@
+#pragma once
+
+#include <map>
+#include <memory>
+
+#include "core/rig/draped_path.h"
+#include "core/rig/wheel_size.h"
+
+namespace pivrak {
+
+/// What is measured of paths, grounds and wheels for a rig. Kept from one use to the next, what did not
+/// change is not measured again. Not to be used by two threads at once.
+class RigFacts {
+public:
+    /// A path's curve, laid on its ground at rest when it is draped. Errors: those of `PathCurve::make`,
+    /// `path.ground` (its ground has no shape).
+    Result<std::shared_ptr<const DrapedPath>> path(const Document& document, const Path& path);
+    /// A part's mesh as ground, where it stands at rest; null when it has no shape.
+    std::shared_ptr<const GroundMap> ground(const Document& document, PartId part);
+    WheelSize wheel(const Document& document, const Tree& tree, PartId hinge);
+
+private:
+    struct GroundEntry {
+        std::shared_ptr<const Mesh> mesh;
+        Frame world_from_mesh;
+        std::shared_ptr<const GroundMap> map;
+    };
+    struct PathEntry {
+        Path path;
+        Frame world_from_path;
+        std::shared_ptr<const GroundMap> ground;
+        std::shared_ptr<const DrapedPath> draped;
+    };
+    struct WheelEntry {
+        WheelShapes shapes;
+        WheelSize size;
+    };
+    std::map<PartId, GroundEntry> grounds_;
+    std::map<PathId, PathEntry> paths_;
+    std::map<PartId, WheelEntry> wheels_;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,228 @@
+#include "core/rig/vehicle_layout.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <unordered_set>
+
+#include "core/geometry/round_axis.h"
+
+namespace pivrak {
+namespace {
+
+constexpr double sideways = 0.95;       // least share of the axis across the vehicle
+constexpr double floor_share = 0.2;     // of the radius: how near to the floor a wheel reaches
+constexpr double coaxial_share = 0.04;  // of the radius
+constexpr double axle_share = 0.34;     // of the radius: wheels of one axle
+constexpr double thick_share = 2.2;     // width against radius: rollers are no wheels
+
+/// A part that is round about an axis across the vehicle.
+struct Round {
+    PartId part;
+    Vec3 middle, direction;
+    double radius_m, width_m;
+    double lowest() const { return middle.z() - radius_m; }
+};
+
+std::optional<Round> round_part(const Document& document, PartId id,
+                                std::map<const Mesh*, std::optional<RoundAxis>>& known) {
+    const Part& part = *document.parts.find(id);
+    const Shape* shape = document.shapes.find(part.shape);
+    if (!shape) return std::nullopt;
+    auto [at, fresh] = known.try_emplace(shape->mesh.get());
+    if (fresh) {
+        const auto found = round_axis(*shape->mesh);
+        if (found) at->second = *found;
+    }
+    if (!at->second) return std::nullopt;
+    const Frame world = world_from_rest(document, id) * part.part_from_shape;
+    Vec3 direction = world.direction(at->second->direction);
+    if (direction.y() < 0) direction = -direction;
+    const Vec3 point = world.point(at->second->point);
+    double low = 1e300, high = -1e300, radius = 0;
+    for (const Vec3f& p : shape->mesh->positions) {
+        const Vec3 off = world.point(p.cast<double>()) - point;
+        const double along = off.dot(direction);
+        low = std::min(low, along);
+        high = std::max(high, along);
+        radius = std::max(radius, (off - along * direction).norm());
+    }
+    return Round{id, point + 0.5 * (low + high) * direction, direction, radius, high - low};
+}
+
+/// How far a point lies from another one's axis, and along it.
+Vec2 against(const Round& wheel, const Round& other) {
+    const Vec3 off = other.middle - wheel.middle;
+    const double along = off.dot(wheel.direction);
+    return {(off - along * wheel.direction).norm(), std::abs(along)};
+}
+
+bool turns_inside(const Round& wheel, const Round& other) {
+    const Vec2 off = against(wheel, other);
+    return off.x() < coaxial_share * wheel.radius_m &&
+           std::abs(other.direction.dot(wheel.direction)) > 0.999 &&
+           off.y() + 0.5 * other.width_m < 0.75 * wheel.width_m + 0.02 * wheel.radius_m;
+}
+
+class Finder {
+public:
+    Finder(const Document& document, const Progress& progress)
+        : document_(document), progress_(progress), tree_(document) {}
+
+    Result<VehicleLayout> run(const std::vector<PartId>& parts, const std::vector<PartId>& chosen) {
+        for (const PartId part : parts)
+            for (const PartId id : tree_.branch(part))
+                if (all_set_.insert(id).second) all_.push_back(id);
+        PIVRAK_CHECK(look());
+        std::vector<Round> wheels;
+        if (chosen.empty()) {
+            wheels = likely_wheels();
+        } else {
+            PIVRAK_TRY(given, given_wheels(chosen));
+            wheels = given;
+        }
+        if (wheels.empty())
+            return Error{
+                "vehicle.no_wheels",
+                "no round part stands across on the floor; pick the wheels, and check that the front faces X",
+                ""};
+        VehicleLayout out;
+        for (const Round& wheel : wheels) out.wheels.push_back(grouped(wheel));
+        sort_axles(out);
+        out.body = body_of(out);
+        return out;
+    }
+
+private:
+    Result<void> look() {
+        std::size_t done = 0;
+        for (const PartId id : all_) {
+            if (!progress_.go_on(static_cast<double>(done++) / static_cast<double>(all_.size()),
+                                 "looking for wheels"))
+                return Error{"vehicle.cancelled", "cancelled; nothing was changed", ""};
+            const auto found = round_part(document_, id, known_);
+            if (found && found->direction.y() > sideways) rounds_.push_back(*found);
+        }
+        return {};
+    }
+
+    /// Those that reach the floor and lie inside no larger one.
+    std::vector<Round> likely_wheels() const {
+        double floor = 1e300;
+        for (const Round& r : rounds_)
+            if (r.width_m < thick_share * r.radius_m) floor = std::min(floor, r.lowest());
+        std::vector<Round> wheels;
+        for (const Round& r : rounds_) {
+            if (r.width_m >= thick_share * r.radius_m || r.lowest() > floor + floor_share * r.radius_m)
+                continue;
+            const bool inside = std::any_of(rounds_.begin(), rounds_.end(), [&](const Round& o) {
+                return o.part != r.part && o.width_m < thick_share * o.radius_m &&
+                       (o.radius_m > r.radius_m || (o.radius_m == r.radius_m && o.part < r.part)) &&
+                       turns_inside(o, r);
+            });
+            if (!inside) wheels.push_back(r);
+        }
+        return wheels;
+    }
+
+    Result<std::vector<Round>> given_wheels(const std::vector<PartId>& chosen) {
+        std::vector<Round> wheels;
+        for (const PartId id : chosen) {
+            const auto found = round_part(document_, id, known_);
+            if (!found)
+                return Error{"vehicle.not_round",
+                             fmt::format("'{}' shows no axis to turn about", document_.parts.find(id)->name),
+                             document_.parts.find(id)->name};
+            wheels.push_back(*found);
+        }
+        return wheels;
+    }
+
+    FoundWheel grouped(const Round& wheel) {
+        FoundWheel out{{wheel.part}, wheel.middle, wheel.direction, wheel.radius_m, wheel.width_m, 0};
+        taken_.insert(wheel.part);
+        for (const Round& r : rounds_)
+            if (!taken_.contains(r.part) && turns_inside(wheel, r)) {
+                out.parts.push_back(r.part);
+                taken_.insert(r.part);
+            }
+        return out;
+    }
+
+    static void sort_axles(VehicleLayout& layout) {
+        auto& wheels = layout.wheels;
+        std::sort(wheels.begin(), wheels.end(), [](const FoundWheel& a, const FoundWheel& b) {
+            return std::pair(-a.hub.x(), -a.hub.y()) < std::pair(-b.hub.x(), -b.hub.y());
+        });
+        for (std::size_t i = 0; i < wheels.size(); ++i) {
+            const bool same =
+                i > 0 && wheels[i - 1].hub.x() - wheels[i].hub.x() < axle_share * wheels[i].radius_m;
+            if (!same) layout.axles_x_m.push_back(wheels[i].hub.x());
+            wheels[i].axle_index = static_cast<int>(layout.axles_x_m.size()) - 1;
+        }
+        std::sort(wheels.begin(), wheels.end(), [](const FoundWheel& a, const FoundWheel& b) {
+            return std::pair(a.axle_index, -a.hub.y()) < std::pair(b.axle_index, -b.hub.y());
+        });
+        for (std::size_t k = 0; k < layout.axles_x_m.size(); ++k) {
+            double sum = 0, count = 0;
+            for (const FoundWheel& w : wheels)
+                if (w.axle_index == static_cast<int>(k)) {
+                    sum += w.hub.x();
+                    ++count;
+                }
+            layout.axles_x_m[k] = sum / count;
+        }
+    }
+
+    /// The uppermost parts that carry no wheel and are none; what carries wheels stays as it is.
+    std::vector<PartId> body_of(const VehicleLayout& layout) const {
+        std::unordered_set<PartId> wheel_parts, above;
+        for (const FoundWheel& w : layout.wheels)
+            for (const PartId id : w.parts) {
+                for (const PartId below : tree_.branch(id)) wheel_parts.insert(below);
+                for (const Part* p = document_.parts.find(id); p && p->parent;
+                     p = document_.parts.find(p->parent))
+                    above.insert(p->parent);
+            }
+        std::vector<PartId> body;
+        for (const PartId id : all_) {
+            if (wheel_parts.contains(id) || above.contains(id)) continue;
+            const PartId parent = document_.parts.find(id)->parent;
+            if (!all_set_.contains(parent) || above.contains(parent)) body.push_back(id);
+        }
+        // A part with a shape that carries wheels belongs to the body with all the rest of it.
+        for (const PartId id : all_)
+            if (above.contains(id) && document_.parts.find(id)->shape) body.push_back(id);
+        return body;
+    }
+
+    const Document& document_;
+    const Progress& progress_;
+    Tree tree_;
+    std::vector<PartId> all_;
+    std::unordered_set<PartId> all_set_, taken_;
+    std::map<const Mesh*, std::optional<RoundAxis>> known_;
+    std::vector<Round> rounds_;
+};
+
+}  // namespace
+
+double VehicleLayout::wheelbase_m() const {
+    return axles_x_m.empty() ? 0 : axles_x_m.front() - axles_x_m.back();
+}
+
+double VehicleLayout::track_m() const {
+    double track = 0;
+    for (const FoundWheel& a : wheels)
+        for (const FoundWheel& b : wheels) track = std::max(track, a.hub.y() - b.hub.y());
+    return track;
+}
+
+Result<VehicleLayout> vehicle_layout(const Document& document, const std::vector<PartId>& parts,
+                                     const std::vector<PartId>& chosen, const Progress& progress) {
+    return Finder(document, progress).run(parts, chosen);
+}
+
+}  // namespace pivrak

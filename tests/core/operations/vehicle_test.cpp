@@ -1,0 +1,242 @@
+// From raw models to vehicles that drive, by jobs.
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "core/checks/findings.h"
+#include "core/checks/slip_check.h"
+#include "core/rig/vehicle_layout.h"
+#include "demo/vehicles.h"
+#include "tests/support/jobs.h"
+
+namespace pivrak {
+namespace {
+
+using nlohmann::json;
+using test::named;
+
+const json tyres_of_truck{"truck", "tyres 1", "tyres 2", "tyres 3", "tyres 4"};
+const json tyres_of_trailer{"trailer", "tyres 5", "tyres 6", "tyres 7", "tyres 8"};
+
+json raw_truck_steps() {
+    return {{{"op", "model.stand"}, {"scale", 0.01}, {"ground", true}, {"centre", true}},
+            {{"op", "tree.tidy"}},
+            {{"op", "split.pieces"}, {"parts", {"tyres"}}}};
+}
+
+json vehicle_steps(const char* ground) {
+    json truck{{"op", "vehicle.make"}, {"parts", tyres_of_truck}, {"name", "Truck"}, {"kingpin", "160 mm"}};
+    json trailer{{"op", "vehicle.make"},
+                 {"parts", tyres_of_trailer},
+                 {"name", "Trailer"},
+                 {"hitch", "Truck body"},
+                 {"hitch_at", {{"part", "drawbar eye"}, {"at", "middle"}}},
+                 {"turntable", {"turntable"}},
+                 {"drawbar", {"drawbar", "drawbar eye"}}};
+    if (ground) truck["ground"] = trailer["ground"] = ground;
+    return {truck, trailer};
+}
+
+json drive_steps(double from, double to, int frames) {
+    const auto key = [](int frame, double along) {
+        return json{{"op", "key.set"}, {"parts", {"Truck root"}}, {"channel", "along"},
+                    {"frame", frame},  {"value", along},          {"interpolation", "linear"}};
+    };
+    return {{{"op", "path.add"},
+             {"name", "road"},
+             {"points", json::array({{-30, -5, 0}, {-15, -6, 0}, {0, 0, 0}, {15, 5, 0}, {30, 4, 0}})}},
+            {{"op", "ride.set"}, {"parts", {"Truck root"}}, {"path", "road"}},
+            {{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", frames}},
+            key(0, from),
+            key(frames, to)};
+}
+
+json together(std::initializer_list<json> lists) {
+    json all = json::array();
+    for (const json& list : lists) all.insert(all.end(), list.begin(), list.end());
+    return all;
+}
+
+const Document& raw_truck() {
+    static const Document truck =
+        test::by_job(demo::supply_truck(), {{"import", "model.glb"}, {"steps", raw_truck_steps()}});
+    return truck;
+}
+
+TEST(VehicleLayout, FindsTheWheelsOfTruckAndTrailer) {
+    const Document& d = raw_truck();
+    const demo::VehicleFigures figures;
+    std::vector<PartId> parts;
+    for (const json& name : tyres_of_truck) parts.push_back(named(d, name.get<std::string>()));
+    const auto layout = vehicle_layout(d, parts);
+    ASSERT_TRUE(layout.ok()) << layout.error().message;
+    ASSERT_EQ(layout->wheels.size(), 4u);
+    EXPECT_EQ(layout->axles_x_m.size(), 2u);
+    EXPECT_NEAR(layout->wheelbase_m(), figures.truck_wheelbase, 1e-4);
+    EXPECT_NEAR(layout->track_m(), figures.truck_track, 1e-4);
+    for (const FoundWheel& wheel : layout->wheels) {
+        EXPECT_EQ(wheel.parts.size(), 2u) << "a tyre and its rim";
+        EXPECT_NEAR(wheel.radius_m, figures.truck_wheel_radius, 1e-3);
+        EXPECT_NEAR(wheel.width_m, figures.truck_tyre_width, 1e-3);
+    }
+    EXPECT_GT(layout->wheels[0].hub.y(), 0) << "front left comes first";
+    EXPECT_GT(layout->wheels[0].hub.x(), layout->wheels[2].hub.x());
+}
+
+TEST(VehicleLayout, FindsTheRoadWheelsOfATrackedVehicle) {
+    const Document d =
+        test::by_job(demo::groomer(),
+                     {{"import", "model.glb"},
+                      {"steps", {{{"op", "model.stand"}, {"up", "+z"}, {"front", "-x"}, {"ground", true}}}}});
+    const auto layout = vehicle_layout(d, Tree(d).all());
+    ASSERT_TRUE(layout.ok()) << layout.error().message;
+    EXPECT_EQ(layout->wheels.size(), 10u);
+    EXPECT_EQ(layout->axles_x_m.size(), 5u);
+}
+
+TEST(Vehicle, NothingMovesWhenItIsRigged) {
+    const Document& before = raw_truck();
+    Document after = before;
+    for (const json& step : vehicle_steps(nullptr)) after = test::run(after, step);
+    const auto evaluator = Evaluator::compile(after);
+    ASSERT_TRUE(evaluator.ok()) << evaluator.error().message;
+    Pose pose = evaluator->make_pose();
+    evaluator->evaluate(0, pose);
+    for (const Part& part : before.parts) {
+        if (!part.shape) continue;
+        const Part& now = *after.parts.find(part.id);
+        const Frame was = world_from_rest(before, part.id) * part.part_from_shape,
+                    is = pose.world_from_part[*evaluator->part_slot(part.id)] * now.part_from_shape;
+        // Tyres stand on the floor to less than what their polygons leave open.
+        EXPECT_LT((was.translation - is.translation).norm(), 2e-4) << part.name;
+        EXPECT_LT(angle_between(was.rotation, is.rotation), 2e-4) << part.name;
+    }
+    EXPECT_TRUE(after.parts.find(named(after, "Truck root"))->is_control());
+    for (const Finding& f : check_document(after)) EXPECT_NE(f.stage, Stage::Rig) << f.message;
+}
+
+TEST(Vehicle, TruckAndTrailerDriveOverTheFieldWithoutSlidingOrLosingTheGround) {
+    const Document d =
+        test::by_job({{"model.glb", demo::supply_truck()}, {"ground.glb", demo::saddle_ground()}},
+                     {{"import", "model.glb"},
+                      {"steps", together({raw_truck_steps(),
+                                          {{{"op", "model.import"}, {"file", "ground.glb"}}},
+                                          vehicle_steps("snow field"),
+                                          drive_steps(12, 48, 120)})}});
+    const auto check = slip_check(d, {});
+    ASSERT_TRUE(check.ok()) << check.error().message;
+    ASSERT_EQ(check->wheels.size(), 8u);
+    for (const WheelSlip& wheel : check->wheels) {
+        const std::string& name = d.parts.find(wheel.wheel)->name;
+        EXPECT_GT(wheel.travelled_m, 20) << name;
+        EXPECT_LT(wheel.largest_gap_m, 0.002) << name << " hangs at " << wheel.gap_frame;
+        EXPECT_LT(wheel.share(), 2e-3) << name << ": on bumps it is told, " << wheel.slip_m;
+    }
+    // Steered wheels go the way they point.
+    for (const char* wheel : {"tyres 1", "tyres 2"})
+        for (const WheelSlip& w : check->wheels)
+            if (w.wheel == named(d, wheel)) {
+                EXPECT_LT(w.sideways_m / w.travelled_m, 0.02) << wheel;
+            }
+    // Nothing turns over, and the drawbar stays hitched.
+    const auto evaluator = Evaluator::compile(d);
+    Pose pose = evaluator->make_pose();
+    const PartId body = named(d, "Trailer body"), eye = named(d, "drawbar eye"),
+                 truck = named(d, "Truck body");
+    const Vec3 hitch = d.parts.find(named(d, "Trailer root"))->tow->hitch_m;
+    const Part& eye_part = *d.parts.find(eye);
+    const Vec3 eye_middle = (eye_part.part_from_shape).point(d.shapes.find(eye_part.shape)->bounds.middle());
+    for (double f = 0; f <= 120; f += 5) {
+        evaluator->evaluate(f, pose);
+        const auto frame = [&](PartId id) { return pose.world_from_part[*evaluator->part_slot(id)]; };
+        EXPECT_GT(frame(body).axis(2).z(), 0.9);
+        EXPECT_LT((frame(eye).point(eye_middle) - frame(truck).point(hitch)).norm(), 2e-3) << f;
+    }
+}
+
+TEST(Vehicle, OnTheFloorNothingSlides) {
+    Document d = raw_truck();
+    for (const json& step : together({vehicle_steps(nullptr), drive_steps(5, 45, 60)}))
+        d = test::run(d, step);
+    const auto check = slip_check(d, {});
+    ASSERT_TRUE(check.ok());
+    for (const WheelSlip& wheel : check->wheels)
+        EXPECT_LT(wheel.share(), 1e-4) << d.parts.find(wheel.wheel)->name;
+}
+
+TEST(Vehicle, AWheelWithoutGroundHangsAtItsLimitAndAFindingSaysSo) {
+    Document d = raw_truck();
+    // A ground under the right side only, and a post that is too high for the left front.
+    test::add_shaped(
+        d, "kerb",
+        test::joined(test::box({-20, -8, -1}, {20, 0, 0}), test::box({-20, 0.4, -1}, {20, 8, 0.6})));
+    json make = vehicle_steps("kerb")[0];
+    make["bump"] = 0.05;
+    make["droop"] = 0.05;
+    d = test::run(d, make);
+    d = test::run(d, {{"op", "vehicle.set"}, {"vehicle", "Truck"}, {"roll", 0}, {"pitch", 0}});
+    const auto codes = [&] {
+        std::map<std::string, int> count;
+        for (const Finding& f : check_document(d)) ++count[f.code];
+        return count;
+    };
+    auto found = codes();
+    EXPECT_EQ(found["wheel.hangs"], 2);
+    EXPECT_EQ(found["wheel.sinks"], 2);
+    // With the ground gone altogether: none there.
+    d = test::run(d, {{"op", "vehicle.set"}, {"vehicle", "Truck"}, {"floor", true}});
+    test::add_shaped(d, "far", test::box({90, 90, 0}, {95, 95, 1}));
+    d = test::run(d, {{"op", "vehicle.set"}, {"vehicle", "Truck"}, {"ground", "far"}});
+    EXPECT_EQ(codes()["wheel.no_ground"], 4);
+    const auto evaluator = Evaluator::compile(d);
+    Pose pose = evaluator->make_pose();
+    evaluator->evaluate(0, pose);
+    for (const VehicleWheel& wheel : d.vehicles.begin()->wheels)
+        EXPECT_NEAR(pose.channels[*evaluator->channel_slot({wheel.suspension, ChannelKind::Shift})], -0.05,
+                    1e-12);
+}
+
+TEST(Vehicle, BadInputIsRefused) {
+    Document d = raw_truck();
+    const auto code = [&](const json& step) { return test::refusal(d, step).code; };
+    EXPECT_EQ(code({{"op", "vehicle.make"}, {"parts", {"bed"}}}), "vehicle.no_wheels");
+    EXPECT_EQ(code({{"op", "vehicle.make"}, {"parts", {"truck"}}, {"wheels", {"platform"}}}),
+              "vehicle.not_round");
+    json make = vehicle_steps(nullptr)[0];
+    make["droop"] = -0.1;
+    EXPECT_EQ(code(make), "vehicle.travel");
+    make = vehicle_steps(nullptr)[1];
+    make["hitch"] = "platform";
+    make["hitch_at"] = {-9, 0, 0};
+    EXPECT_EQ(code(make), "vehicle.hitch");
+    make.erase("hitch_at");
+    EXPECT_EQ(code(make), "argument.missing");
+    d = test::run(d, vehicle_steps(nullptr)[0]);
+    EXPECT_EQ(
+        code({{"op", "vehicle.make"}, {"parts", {"platform"}}, {"wheels", {"tyres 5"}}, {"name", "Truck"}}),
+        "vehicle.duplicate");
+    EXPECT_EQ(code({{"op", "channel.set"}, {"parts", {"tyres 1"}}, {"value", 1}}), "channel.driven");
+    EXPECT_EQ(code({{"op", "vehicle.set"}, {"vehicle", "Truck"}, {"roll", 2}}), "vehicle.share");
+    EXPECT_EQ(code({{"op", "vehicle.set"}, {"vehicle", "Van"}}), "vehicle.unknown");
+    d = test::run(d, {{"op", "vehicle.remove"}, {"vehicle", "Truck"}});
+    EXPECT_EQ(d.couplings.size(), 0u);
+    (void)test::run(d, {{"op", "channel.set"}, {"parts", {"tyres 1"}}, {"value", 1}});
+}
+
+TEST(Vehicle, ALargerTyreRollsSlowerAtOnce) {
+    Document d = raw_truck();
+    d = test::run(d, vehicle_steps(nullptr)[0]);
+    const PartId tyre = named(d, "tyres 3");
+    const auto radius = [&] { return Evaluator::compile(d)->rolling_radius(tyre); };
+    const double before = radius();
+    Solid large = pivrak::shaft(600, -100, 100, 0, 64);
+    large.lay_along(1);
+    const PartId spare = test::add_shaped(d, "spare", test::to_mesh(large));
+    d = test::run(d, {{"op", "shape.swap"}, {"parts", {"tyres 3"}}, {"from", "spare"}});
+    EXPECT_NEAR(before, demo::VehicleFigures{}.truck_wheel_radius, 1e-3);
+    EXPECT_NEAR(radius(), 0.6, 1e-6);
+    (void)spare;
+}
+
+}  // namespace
+}  // namespace pivrak
