@@ -52,13 +52,12 @@ Document big_rig() {
             {0, 0, Interpolation::Linear}, {60, 3, Interpolation::Smooth}, {120, -2, Interpolation::Linear}};
     d.clips.set(clip);
     for (std::size_t i = 0; i < coupling_count; ++i)
-        d.couplings.set({d.new_id<CouplingId>(),
-                         {{ids[i / 2 + 0], ChannelKind::Turn},
-                          {ids[keyed_count + i], ChannelKind::Turn},
-                          17,
-                          51,
-                          0.01,
-                          true}});
+        d.couplings.set({d.new_id<CouplingId>(), GearPair{{ids[i / 2 + 0], ChannelKind::Turn},
+                                                          {ids[keyed_count + i], ChannelKind::Turn},
+                                                          17,
+                                                          51,
+                                                          0.01,
+                                                          true}});
     return d;
 }
 

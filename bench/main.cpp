@@ -73,6 +73,16 @@ int main(int argc, char** argv) {
           "BM_assimp_glb");
     ratio("B6", "clearance at 360 steps, 50 000 against 200 000 triangles, same answers / FCL asked anew",
           0.1, "BM_swing", "BM_swing_anew");
+    ratio("ride", "one frame of 200 riders with 400 rolling wheels / the riders' frames alone", 1.5,
+          "BM_riders", "BM_riders_by_hand");
+    const auto far_frame = [&](const char* what, const char* name) {
+        const double seconds = times.seconds(name);
+        if (seconds > 0) row("roll", what, "20 ms", fmt::format("{:.1f} ms", 1e3 * seconds), seconds <= 0.02);
+    };
+    far_frame("frame 5 000 of 10 000 after an edit at frame 0: 200 riders, 400 wheels by their path",
+              "BM_far_frame_riders");
+    far_frame("the same: a car of four sprung wheels on the floor, integrated", "BM_far_frame_floor");
+    far_frame("the same on a field of 60 000 triangles", "BM_far_frame_field");
     const double pick = times.seconds("BM_pick"), by_hand = times.seconds("BM_pick_by_hand");
     if (pick > 0 && by_hand > 0)
         row("pick", "what lies under the pointer among 1 000 000 triangles / asking every triangle",

@@ -7,6 +7,7 @@ SlipResults::SlipResults(Session& session, QObject* parent) : QObject(parent), s
         if (!check_) return;
         std::erase_if(check_->wheels,
                       [&](const WheelSlip& w) { return !session_.document().parts.contains(w.wheel); });
+        if (check_->wheels.empty()) check_.reset();
         stale_ = true;
         emit changed();
     });

@@ -103,6 +103,19 @@ void GaugeBar::hint(const QString& text) {
     fade_.start();
 }
 
+/// What can be done in Rig with the part picked last.
+QString GaugeBar::expectedOf(const Part& part) const {
+    if (part.ride && session_.mayMove({part.id, ChannelKind::Along}))
+        return tr("Drag the diamond of %1 along its path, or type how far; K keys it")
+            .arg(QString::fromStdString(part.name));
+    const auto channels = part.channels();
+    const ChannelKind first = channels.empty() ? ChannelKind::Turn : channels.front();
+    if (const auto may = session_.mayMove({part.id, first}); !may)
+        return QString::fromStdString(may.error().message);
+    return tr("Drag the knob to move %1, or type a value. Shift steps, Ctrl moves finely")
+        .arg(QString::fromStdString(part.name));
+}
+
 /// What the present stage waits for, in one sentence.
 void GaugeBar::expect() {
     fade_.stop();
@@ -137,15 +150,12 @@ void GaugeBar::expect() {
                 return part ? tr("Say what carries the selection and how it may move")
                             : tr("Pick parts; the last one picked carries the others (U)");
             case Stage::Rig:
-                if (const auto may = part ? session_.mayMove({part->id, ChannelKind::Turn}) : Result<void>{};
-                    part && !may)
-                    return QString::fromStdString(may.error().message);
-                if (part)
-                    return tr("Drag the needle to turn %1, or type an angle. Shift steps by 5°")
-                        .arg(QString::fromStdString(part->name));
-                return tr("Pick the driver, then with Shift the gear it drives");
+                if (session_.pathTool().drawing)
+                    return tr("Click the points of the path; Enter ends it, Esc leaves");
+                return part ? expectedOf(*part)
+                            : tr("Draw a path and let parts ride it, rig a vehicle, or pick two gears");
             case Stage::Keys:
-                return tr("Go to a frame, turn a hinge, press K. Space plays");
+                return tr("Go to a frame, move something, press K. Space plays");
             case Stage::Handover:
                 return tr("Choose a file and deliver; it is read back and compared");
         }

@@ -30,6 +30,7 @@ private:
     void tell(const QString& text, bool refused);
     void showCounts();
     void expect();
+    QString expectedOf(const Part& part) const;
     void style();
 
     Session& session_;

@@ -1,22 +1,31 @@
 #include "app/stages/keys_panel.h"
 
 #include <QHeaderView>
+#include <algorithm>
 
 #include "core/io/project_json.h"
 
 namespace pivrak {
 
 QString setKeyObstacle(const Session& session) {
-    if (session.selection().empty()) return KeysPanel::tr("pick a hinge first");
-    for (const PartId part : session.selection())
-        if (const auto may = session.mayMove({part, ChannelKind::Turn}); !may)
-            return QString::fromStdString(may.error().message);
+    if (session.selection().empty()) return KeysPanel::tr("pick what shall be keyed first");
+    for (const PartId id : session.selection()) {
+        const Part* part = session.document().parts.find(id);
+        const auto channels = part ? part->channels() : std::vector<ChannelKind>{};
+        const bool any = std::any_of(channels.begin(), channels.end(), [&](ChannelKind kind) {
+            return session.mayMove({id, kind}).ok();
+        });
+        if (any) continue;
+        const auto why = session.mayMove({id, channels.empty() ? ChannelKind::Turn : channels.front()});
+        return why ? QString() : QString::fromStdString(why.error().message);
+    }
     return {};
 }
 
-void setKeyHere(Session& session, const std::string& interpolation) {
+void setKeyHere(Session& session, const std::string& interpolation, const std::string& channel) {
     session.run({{"op", "key.set"},
                  {"parts", session.selectedIds()},
+                 {"channel", channel},
                  {"clip", session.clip().name},
                  {"frame", session.frame()},
                  {"interpolation", interpolation}});
@@ -27,6 +36,7 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
                  tr("Still to come here: curves and tangents, cycles, clips in sequence, trails and ghosts, "
                     "movie previews."),
                  parent),
+      channel_(makeChoice("keyChannel", {})),
       value_(makeNumber("keyValue")),
       interpolation_(makeChoice("keyInterpolation", {{tr("smooth"), "smooth"}, {tr("linear"), "linear"}})),
       set_(makeButton(tr("Set key  K"), "panelSetKey", true)),
@@ -38,13 +48,14 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
       rate_(makeNumber("frameRate")),
       loop_(new QCheckBox(tr("plays again and again"))) {
     auto* key = new Card(tr("Key at this frame"));
-    key->addRow(tr("Turn"), value_);
+    key->addRow(tr("Channel"), channel_);
+    key->addRow(tr("Value"), value_);
     key->addRow(tr("Runs on"), interpolation_);
     state_ = key->addReadout("keyState");
     key->addButtons({set_, remove_});
     addCard(key);
     keys_->setObjectName(QStringLiteral("keyTable"));
-    keys_->setHorizontalHeaderLabels({tr("frame"), tr("turn"), tr("runs on")});
+    keys_->setHorizontalHeaderLabels({tr("frame"), tr("value"), tr("runs on")});
     keys_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     keys_->verticalHeader()->hide();
     keys_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -64,11 +75,13 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
     clip->addWidget(loop_);
     addCard(clip);
 
+    connect(channel_, &QComboBox::activated, this, [this] { refresh(); });
     connect(value_, &QLineEdit::returnPressed, this, &KeysPanel::setKey);
     connect(set_, &QPushButton::clicked, this, &KeysPanel::setKey);
     connect(remove_, &QPushButton::clicked, this, [this] {
         this->session().run({{"op", "key.remove"},
                              {"parts", selectedIds()},
+                             {"channel", word(channel())},
                              {"clip", this->session().clip().name},
                              {"frame", this->session().frame()}});
     });
@@ -86,12 +99,13 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
     });
 }
 
-/// A typed turn is keyed as typed; an untouched field keys the turn as it stands.
+/// A typed value is keyed as typed; an untouched field keys the channel as it stands.
 void KeysPanel::setKey() {
     const std::string interpolation = interpolation_->currentData().toString().toStdString();
-    if (!value_->isModified()) return setKeyHere(session(), interpolation);
+    if (!value_->isModified()) return setKeyHere(session(), interpolation, std::string(word(channel())));
     const bool done = session().run({{"op", "key.set"},
                                      {"parts", selectedIds()},
+                                     {"channel", word(channel())},
                                      {"clip", session().clip().name},
                                      {"frame", session().frame()},
                                      {"value", value_->text().toStdString()},
@@ -110,20 +124,45 @@ void KeysPanel::applyClip() {
     refresh();
 }
 
+ChannelKind KeysPanel::channel() const {
+    return channel_kind_from(chosen(channel_)).value_or(ChannelKind::Turn);
+}
+
+/// The channels of the part picked last; the place along a path comes first.
+void KeysPanel::showChannels() {
+    const Part* part = document().parts.find(session().primary());
+    std::vector<ChannelKind> kinds = part ? part->channels() : std::vector<ChannelKind>{};
+    if (part && part->ride) std::rotate(kinds.begin(), kinds.end() - 1, kinds.end());
+    std::vector<ChannelKind> shown;
+    for (int i = 0; i < channel_->count(); ++i)
+        shown.push_back(*channel_kind_from(channel_->itemData(i).toString().toStdString()));
+    if (shown == kinds) return;
+    const QVariant present = channel_->currentData();
+    channel_->clear();
+    for (const ChannelKind kind : kinds)
+        channel_->addItem(QString::fromUtf8(channel_word(kind).data()), QString::fromUtf8(word(kind).data()));
+    channel_->setCurrentIndex(std::max(0, channel_->findData(present)));
+}
+
 void KeysPanel::refresh() {
-    const QString why = setKeyObstacle(session());
+    showChannels();
+    const ChannelRef channel{session().primary(), this->channel()};
+    const auto may = session().mayMove(channel);
+    const QString why = session().selection().empty() || !document().parts.contains(channel.part)
+                            ? setKeyObstacle(session())
+                        : may ? QString()
+                              : QString::fromStdString(may.error().message);
+    channel_->setEnabled(channel_->count() > 0);
     for (QWidget* widget : std::initializer_list<QWidget*>{value_, interpolation_, set_})
         widget->setEnabled(why.isEmpty());
-    const Track* track = session().clip().track({session().primary(), ChannelKind::Turn});
+    const Track* track = session().clip().track(channel);
     const Key* here = track ? track->key_at(session().frame()) : nullptr;
     remove_->setEnabled(here != nullptr);
     state_->setText(!why.isEmpty() ? why
                     : here         ? tr("keyed at frame %1").arg(session().frame())
                                    : tr("no key at frame %1").arg(session().frame()));
     if (!value_->hasFocus() || !value_->isModified())
-        value_->setText(why.isEmpty()
-                            ? QString::fromStdString(format_angle(session().turnOf(session().primary()), 3))
-                            : QString());
+        value_->setText(why.isEmpty() ? shownValue(session().valueOf(channel)) : QString());
     if (here) interpolation_->setCurrentIndex(here->interpolation == Interpolation::Smooth ? 0 : 1);
     listKeys();
     const Clip& clip = session().clip();
@@ -137,15 +176,19 @@ void KeysPanel::refresh() {
     loop_->setChecked(clip.loop);
 }
 
+QString KeysPanel::shownValue(double value) const {
+    return QString::fromStdString(is_turn(channel()) ? format_angle(value, 3) : format_length(value));
+}
+
 void KeysPanel::listKeys() {
-    const Track* track = session().clip().track({session().primary(), ChannelKind::Turn});
+    const Track* track = session().clip().track({session().primary(), channel()});
     keys_->setRowCount(track ? static_cast<int>(track->keys.size()) : 0);
     for (int row = 0; row < keys_->rowCount(); ++row) {
         const Key& key = track->keys[static_cast<std::size_t>(row)];
         auto* frame = new QTableWidgetItem(QString::number(key.frame));
         frame->setData(Qt::UserRole, key.frame);
         keys_->setItem(row, 0, frame);
-        keys_->setItem(row, 1, new QTableWidgetItem(QString::fromStdString(format_angle(key.value))));
+        keys_->setItem(row, 1, new QTableWidgetItem(shownValue(key.value)));
         keys_->setItem(row, 2, new QTableWidgetItem(QString::fromUtf8(word(key.interpolation).data())));
     }
 }

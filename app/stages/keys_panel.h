@@ -7,7 +7,7 @@
 
 namespace pivrak {
 
-/// Keys of the picked hinge, and the clip they belong to.
+/// Keys of a channel of the picked parts, and the clip they belong to.
 class KeysPanel : public StagePanel {
     Q_OBJECT
 
@@ -20,7 +20,11 @@ protected:
 private:
     void setKey();
     void listKeys();
+    void showChannels();
+    ChannelKind channel() const;
+    QString shownValue(double value) const;
     void applyClip();
+    QComboBox* channel_;
     QLineEdit* value_;
     QComboBox* interpolation_;
     QPushButton *set_, *remove_;
@@ -30,8 +34,10 @@ private:
     QCheckBox* loop_;
 };
 
-/// Keys the picked hinges at the present frame. Answers why not, or nothing when it can be done.
+/// Keys a channel of the picked parts, or all that can be moved, at the present frame. Answers why not, or
+/// nothing when it can be done.
 QString setKeyObstacle(const Session& session);
-void setKeyHere(Session& session, const std::string& interpolation = "smooth");
+void setKeyHere(Session& session, const std::string& interpolation = "smooth",
+                const std::string& channel = "all");
 
 }  // namespace pivrak

@@ -18,9 +18,8 @@ PathCard::PathCard(Session& session, QWidget* parent) : QWidget(parent), session
 
 void PathCard::makeDrawing(QVBoxLayout* into) {
     auto* card = new Card(tr("New path"));
-    form_ = makeChoice("pathForm", {{tr("smooth, points pull it"), "smooth"},
-                                    {tr("curves with handles"), "bezier"},
-                                    {tr("straight pieces"), "polyline"}});
+    form_ = makeChoice(
+        "pathForm", {{tr("smooth"), "smooth"}, {tr("with handles"), "bezier"}, {tr("straight"), "polyline"}});
     where_ = makeChoice("pathWhere", {{tr("on the work plane"), "plane"}, {tr("on shapes"), "surface"}});
     draw_ = makeButton(tr("Draw"), "drawPath", true);
     draw_->setCheckable(true);

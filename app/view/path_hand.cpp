@@ -273,7 +273,7 @@ Vec3 PathHand::moved(const Vec3& start, const Vec2& pixel, Qt::KeyboardModifiers
     const Ray ray = camera_.ray(pixel);
     if (modifiers & Qt::ShiftModifier) {
         // Nearest to the line of sight on the upright line through the start.
-        const Vec3 up(0, 0, 1), across = ray.direction.cross(up);
+        const Vec3 up(0, 0, 1), across = up.cross(ray.direction);
         const double size = across.squaredNorm();
         if (size < 1e-9) return start;
         const double height = (ray.origin - start).cross(ray.direction).dot(across) / size;

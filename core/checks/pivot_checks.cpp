@@ -26,6 +26,8 @@ double outside(const Bounds& bounds, const Vec3& p) {
 }
 
 void check_place(const Document& document, const Part& part, std::vector<Finding>& findings) {
+    // A kingpin, a turntable: a frame that is driven has its place from what drives it.
+    if (part.is_datum() && driver_name(document, {part.id, ChannelKind::Turn})) return;
     const Bounds bounds = branch_bounds(document, {part.id}, world_from_rest(document, part.id).inverse());
     if (bounds.empty()) return;
     const double distance = outside(bounds, Vec3(0, 0, 0));

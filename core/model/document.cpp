@@ -182,14 +182,11 @@ std::optional<std::string> driver_name(const Document& document, ChannelRef chan
         const Part* part = document.parts.find(channel.part);
         if (part && part->ride && part->ride->ahead) return name_or_missing(document, part->ride->ahead);
     }
-    // A turntable hangs under the towed part, a drawbar under the turntable.
-    const Part* above = document.parts.find(channel.part);
-    for (int i = 0; i < 2 && above && channel.kind == ChannelKind::Turn; ++i) {
-        above = document.parts.find(above->parent);
-        if (above && above->tow &&
-            (above->tow->turntable == channel.part || above->tow->drawbar == channel.part))
-            return name_or_missing(document, above->tow->hitch);
-    }
+    // Turntables and drawbars hang somewhere under the part that is towed.
+    if (channel.kind == ChannelKind::Turn)
+        for (const Part* p = document.parts.find(channel.part); p; p = document.parts.find(p->parent))
+            if (p->tow && (p->tow->turntable == channel.part || p->tow->drawbar == channel.part))
+                return name_or_missing(document, p->tow->hitch);
     return std::nullopt;
 }
 

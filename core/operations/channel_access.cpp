@@ -24,6 +24,11 @@ Result<void> check_free_channel(const Document& document, ChannelRef channel) {
                      fmt::format("the {} of '{}' is locked; unlock it in its joint",
                                  channel_word(channel.kind), part.name),
                      part.name};
+    if (const Coupling* coupling = coupling_driving(document, channel);
+        coupling && coupling->roll() && !coupling->roll()->rider)
+        return Error{"channel.driven",
+                     fmt::format("'{}' rolls as it is carried along; move what carries it", part.name),
+                     part.name};
     if (const auto driver = driver_name(document, channel))
         return Error{"channel.driven",
                      fmt::format("'{}' is driven by '{}'; move that one", part.name, *driver), part.name};

@@ -12,6 +12,28 @@
 namespace pivrak {
 namespace {
 
+/// The channel named; or with "all" every one of a part that a hand may move, but those of a rider's or any
+/// other part that stand at rest and have no keys, when others do not.
+Result<std::vector<ChannelKind>> channels_to_key(const Document& document, const Clip& clip, PartId id,
+                                                 const std::string& wanted) {
+    if (wanted != "all") {
+        const ChannelKind kind = *channel_kind_from(wanted);
+        PIVRAK_CHECK(check_free_channel(document, {id, kind}));
+        return std::vector{kind};
+    }
+    const Part& part = *document.parts.find(id);
+    std::vector<ChannelKind> free, moved;
+    for (const ChannelKind kind : part.channels()) {
+        if (!check_free_channel(document, {id, kind})) continue;
+        free.push_back(kind);
+        if (kind == ChannelKind::Along || clip.track({id, kind}) || part.joint.channel(kind).value != 0)
+            moved.push_back(kind);
+    }
+    if (free.empty())
+        return check_free_channel(document, {id, part.ride ? ChannelKind::Along : ChannelKind::Turn}).error();
+    return moved.empty() ? free : moved;
+}
+
 Result<Outcome> key_set(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(source, clip_named(document, a));
     const double frame = a.number("frame");
@@ -20,15 +42,17 @@ Result<Outcome> key_set(const Document& document, const Arguments& a, const Oper
     evaluator.evaluate(frame, pose);
     Clip clip = *source;
     for (const PartId part : a.parts("parts")) {
-        const ChannelRef channel{part, channel_of(a)};
-        PIVRAK_CHECK(check_free_channel(document, channel));
-        double value = pose.channels[*evaluator.channel_slot(channel)];
-        if (a.has("value")) {
-            PIVRAK_TRY(typed, a.value("value", is_turn(channel.kind) ? Dimension::Angle : Dimension::Length,
-                                      document.settings.length_unit));
-            value = typed;
+        PIVRAK_TRY(kinds, channels_to_key(document, *source, part, a.text("channel")));
+        for (const ChannelKind kind : kinds) {
+            double value = pose.channels[*evaluator.channel_slot({part, kind})];
+            if (a.has("value")) {
+                PIVRAK_TRY(typed, a.value("value", is_turn(kind) ? Dimension::Angle : Dimension::Length,
+                                          document.settings.length_unit));
+                value = typed;
+            }
+            put_key(clip.track_or_new({part, kind}),
+                    {frame, value, *interpolation_from(a.text("interpolation"))});
         }
-        put_key(clip.track_or_new(channel), {frame, value, *interpolation_from(a.text("interpolation"))});
     }
     Outcome out{document};
     out.document.clips.set(clip);
@@ -81,11 +105,14 @@ Result<Outcome> clip_set(const Document& document, const Arguments& a, const Ope
 }  // namespace
 
 void add_key_operations(Registry& registry) {
+    ArgumentSpec channel = channel_argument();
+    channel.summary += "; all that can be moved";
+    channel.choices.emplace_back("all");
     registry.add({"key.set",
                   "Set a key",
                   "Keys a channel of parts at a frame.",
                   {parts_argument("parts to key"),
-                   channel_argument(),
+                   channel,
                    {"frame", ArgumentKind::Number, "where the key stands", true, {}, {}},
                    {"value", ArgumentKind::Value, "as it stands at that frame when left out", false, {}, {}},
                    {"interpolation",

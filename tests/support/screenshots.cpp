@@ -38,6 +38,11 @@ public:
         rig();
         keys();
         handover();
+        vehicle();
+        cabins();
+        hands_.session.newProject();
+        hands_.window.openFile(models_ + "/drive-station.pivrak.glb");
+        hands_.settle();
         night();
     }
 
@@ -58,7 +63,7 @@ private:
         hands_.type("importPath", models_ + "/" + QLatin1String(model));
     }
 
-    /// The groomer as it comes: backwards and off the ground; then stood up, with its tree to tidy.
+    /// The groomer as it comes: backwards and off the ground; then stood up and tidied.
     void intake() {
         open("groomer.glb");
         hands_.click("acceptPreview");
@@ -66,10 +71,8 @@ private:
         hands_.click("tabStand");
         hands_.choose("standFront", "-x");
         hands_.click("previewStand");
-        take("02-standing-up");
         hands_.click("acceptPreview");
         hands_.click("tabTidy");
-        take("03-tidying");
         hands_.click("tidyAll");
     }
 
@@ -260,6 +263,111 @@ private:
         hands_.session.select({});
         hands_.key(Qt::Key_Space, Qt::ControlModifier);
         take("17-finder");
+    }
+
+    std::string model(const char* name) const { return (models_ + "/" + QLatin1String(name)).toStdString(); }
+
+    /// The truck found on the snow field, its road drawn, and its slip over the clip.
+    void vehicle() {
+        using nlohmann::json;
+        hands_.session.newProject();
+        run({{"op", "model.import"}, {"file", model("supply-truck.glb")}});
+        run({{"op", "model.stand"}, {"scale", 0.01}, {"ground", true}, {"centre", true}});
+        run({{"op", "tree.tidy"}});
+        run({{"op", "split.pieces"}, {"parts", {"tyres"}}});
+        hands_.key(Qt::Key_5);
+        std::vector<PartId> truck{hands_.named("truck")};
+        for (const char* tyre : {"tyres 1", "tyres 2", "tyres 3", "tyres 4"})
+            truck.push_back(hands_.named(tyre));
+        hands_.session.select(truck);
+        hands_.click("tabVehicle");
+        hands_.click("lookForWheels");
+        hands_.settle();
+        hands_.type("vehicleName", "Truck");
+        hands_.type("vehicleKingpin", "160 mm");
+        hands_.window.view().setDirection(-0.95, 0.3);
+        hands_.window.view().frameSelection();
+        take("18-vehicle");
+        run({{"op", "model.import"}, {"file", model("saddle-ground.glb")}});
+        run({{"op", "vehicle.make"},
+             {"parts", {"truck", "tyres 1", "tyres 2", "tyres 3", "tyres 4"}},
+             {"name", "Truck"},
+             {"ground", "snow field"},
+             {"kingpin", "160 mm"}});
+        run({{"op", "vehicle.make"},
+             {"parts", {"trailer", "tyres 5", "tyres 6", "tyres 7", "tyres 8"}},
+             {"name", "Trailer"},
+             {"ground", "snow field"},
+             {"hitch", "Truck body"},
+             {"hitch_at", {{"part", "drawbar eye"}, {"at", "middle"}}},
+             {"turntable", {"turntable"}},
+             {"drawbar", {"drawbar", "drawbar eye"}}});
+        run({{"op", "path.add"},
+             {"name", "road"},
+             {"form", "bezier"},
+             {"points", json::array({{-30, -5, 0}, {-12, -6.5, 0}, {4, 0.5, 0}, {18, 6, 0}, {32, 4, 0}})}});
+        run({{"op", "path.handles"}, {"path", "road"}, {"points", "0-4"}, {"as", "smooth"}});
+        run({{"op", "path.drape"}, {"path", "road"}, {"ground", "snow field"}, {"ease", 2}});
+        hands_.session.select({});
+        hands_.click("tabPaths");
+        hands_.session.setPathTool({newest_path(hands_.session.document()), {2}});
+        hands_.window.view().setDirection(-1.3, 0.62);
+        hands_.window.view().frameAll();
+        hands_.window.view().camera().distance *= 0.62;
+        take("19-path");
+        run({{"op", "ride.set"}, {"parts", {"Truck root"}}, {"path", "road"}});
+        run({{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 120}});
+        for (const auto& [frame, along] : {std::pair{0, 10.0}, {120, 46.0}})
+            run({{"op", "key.set"},
+                 {"parts", {"Truck root"}},
+                 {"channel", "along"},
+                 {"frame", frame},
+                 {"value", along},
+                 {"interpolation", "linear"}});
+        hands_.session.setPathTool({});
+        hands_.click("tabWheels");
+        hands_.click("measureSlip");
+        hands_.settle();
+        hands_.type("frameEntry", "70");
+        hands_.session.select({hands_.named("Truck root")});
+        hands_.window.view().setDirection(-1.15, 0.22);
+        hands_.window.view().frameSelection();
+        hands_.session.select({hands_.named("tyres 1")});
+        take("20-slip");
+    }
+
+    /// Six cabins hang plumb on a rope loop.
+    void cabins() {
+        using nlohmann::json;
+        hands_.session.newProject();
+        run({{"op", "model.import"}, {"file", model("cabin.glb")}});
+        run({{"op", "model.stand"}, {"ground", true}, {"centre", true}});
+        const PartId top = Tree(hands_.session.document()).roots().front();
+        hands_.session.select({top});
+        run({{"op", "path.add"},
+             {"name", "rope"},
+             {"closed", true},
+             {"points", json::array({{-16, -3, 6},
+                                     {0, -3, 8.5},
+                                     {16, -3, 10},
+                                     {20, 0, 10},
+                                     {16, 3, 10},
+                                     {0, 3, 8.5},
+                                     {-16, 3, 6},
+                                     {-20, 0, 6}})}});
+        hands_.session.setPathTool({newest_path(hands_.session.document())});
+        hands_.key(Qt::Key_5);
+        hands_.click("tabRide");
+        hands_.choose("rideUpright", "plumb");
+        hands_.type("rideHeight", "-3.75 m", false);
+        hands_.choose("stringCoupling", "path");
+        hands_.click("coupleString");
+        hands_.settle();
+        hands_.click("acceptPreview");
+        hands_.session.select({top});
+        hands_.window.view().setDirection(-1.1, 0.2);
+        hands_.window.view().frameAll();
+        take("21-cabins");
     }
 
     QString models_, pictures_;
