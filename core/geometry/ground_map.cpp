@@ -126,6 +126,8 @@ GroundMap::GroundMap(const Mesh& mesh, const Frame& world_from_mesh) {
 
 template <class Take>
 void GroundMap::each_near(double x0, double y0, double x1, double y1, Take take) const {
+    // What is not finite lies nowhere.
+    if (!(x0 <= x1 && y0 <= y1)) return;
     if (triangles_.empty() || x1 < bounds_.min.x() || y1 < bounds_.min.y() || x0 > bounds_.max.x() ||
         y0 > bounds_.max.y())
         return;

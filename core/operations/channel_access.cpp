@@ -7,7 +7,9 @@
 namespace pivrak {
 
 Result<void> check_free_channel(const Document& document, ChannelRef channel) {
-    const Part& part = *document.parts.find(channel.part);
+    const Part* found = document.parts.find(channel.part);
+    if (!found) return Error{"part.unknown", "there is no part to move", ""};
+    const Part& part = *found;
     if (channel.kind == ChannelKind::Along && !part.ride)
         return Error{"channel.none", fmt::format("'{}' rides no path", part.name), part.name};
     if (part.joint.kind == JointKind::Fixed && channel.kind != ChannelKind::Along)

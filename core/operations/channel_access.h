@@ -6,7 +6,8 @@
 namespace pivrak {
 
 /// Whether a person may move a channel: the joint of its part has it, and no coupling moves it.
-/// Errors: `channel.fixed`, `channel.none`, `channel.locked`, `channel.driven` (the driver is named).
+/// Errors: `part.unknown`, `channel.fixed`, `channel.none`, `channel.locked`, `channel.driven` (the driver is
+/// named).
 Result<void> check_free_channel(const Document& document, ChannelRef channel);
 
 /// The argument that names a channel of the parts, and the channel it names.
