@@ -45,6 +45,9 @@ public:
     /// `rig.driven_twice`, `tree.loop`, `rig.missing_part`.
     static Result<Evaluator> compile(const Document& document, ClipId clip = {}, RigFacts* facts = nullptr);
 
+    /// Whether a document could be compiled, without measuring anything. Errors: as above.
+    static Result<void> check(const Document& document);
+
     /// A pose of the right size, at rest values.
     Pose make_pose() const;
 

@@ -20,7 +20,8 @@ constexpr double infinite = std::numeric_limits<double>::infinity();
 /// the order in which they can be done.
 class EvaluatorBuilder {
 public:
-    EvaluatorBuilder(const Document& document, const Clip& clip, RigFacts& facts)
+    /// Without `facts` nothing is measured: good for the order alone.
+    EvaluatorBuilder(const Document& document, const Clip& clip, RigFacts* facts)
         : document_(document), clip_(clip), facts_(facts), tree_(document) {}
 
     Result<Evaluator> build() {
@@ -105,6 +106,24 @@ private:
     }
     std::int32_t parent_node(PartId part) const { return node_of(document_.parts.find(part)->parent); }
 
+    // ---- what is measured
+
+    WheelSize wheel_size(PartId wheel) const {
+        return facts_ ? facts_->wheel(document_, tree_, wheel) : WheelSize{1, 0.1, 0};
+    }
+    std::shared_ptr<const GroundMap> ground(PartId part) const {
+        return part && facts_ ? facts_->ground(document_, part) : nullptr;
+    }
+    /// Null when it cannot be measured.
+    std::shared_ptr<const DrapedPath> measured(const Path& path) const {
+        if (!facts_) {
+            const auto curve = PathCurve::make(path);
+            return curve ? std::make_shared<const DrapedPath>(DrapedPath{*curve}) : nullptr;
+        }
+        const auto found = facts_->path(document_, path);
+        return found ? *found : nullptr;
+    }
+
     // ---- steps
 
     std::size_t give(StepKind kind, Slot index, std::vector<std::uint32_t> needs,
@@ -130,12 +149,12 @@ private:
         for (const Coupling& c : document_.couplings) {
             PIVRAK_TRY(driven, slot(c.driven()));
             Slot driver = 0;
-            if (const auto ref = c.driver()) {
+            const auto ref = driver_of(c);
+            if (ref) {
                 PIVRAK_TRY(found, slot(*ref));
                 driver = found;
             }
-            const std::string by =
-                c.driver() ? channel_name(document_, *c.driver()) : "the way it is carried";
+            const std::string by = ref ? channel_name(document_, *ref) : "the way it is carried";
             if (const GearPair* gear = c.gear()) {
                 p.linears.push_back({driver, driven, ratio_of(*gear), gear->phase_rad});
                 give(StepKind::Linear, last(p.linears), {driver}, {driven}, by);
@@ -146,6 +165,16 @@ private:
             }
         }
         return {};
+    }
+
+    /// A wheel whose rider left its path rolls by any motion.
+    std::optional<ChannelRef> driver_of(const Coupling& c) const {
+        if (const Roll* roll = c.roll(); roll && roll->rider && !rides(*roll)) return std::nullopt;
+        return c.driver();
+    }
+    bool rides(const Roll& roll) const {
+        const Part* rider = document_.parts.find(roll.rider);
+        return rider && rider->ride;
     }
 
     template <class Step>
@@ -163,7 +192,7 @@ private:
     }
 
     double radius_of(const Roll& roll) const {
-        return roll.radius_m > 0 ? roll.radius_m : facts_.wheel(document_, tree_, roll.driven.part).radius_m;
+        return roll.radius_m > 0 ? roll.radius_m : wheel_size(roll.driven.part).radius_m;
     }
 
     struct PendingRoll {
@@ -180,7 +209,7 @@ private:
             const double radius = radius_of(roll);
             out_.radii_[roll.driven.part] = radius;
             if (!(radius > 1e-6)) continue;
-            if (roll.rider) {
+            if (roll.rider && rides(roll)) {
                 p.linears.push_back({pending.driver, pending.driven, along_ratio(roll, radius), 0});
                 give(StepKind::Linear, last(p.linears), {pending.driver}, {pending.driven}, pending.by);
                 continue;
@@ -191,7 +220,7 @@ private:
                           node_of(wheel.parent),
                           wheel.parent_from_rest,
                           wheel.joint.axis,
-                          facts_.wheel(document_, tree_, wheel.id).middle_m,
+                          wheel_size(wheel.id).middle_m,
                           radius,
                           roll.slip,
                           p.state_count++,
@@ -270,11 +299,11 @@ private:
                         v.roll,
                         {},
                         {},
-                        v.ground ? facts_.ground(document_, v.ground) : nullptr};
+                        ground(v.ground)};
         const Frame follow_from_world = world_from_rest(document_, v.follow).inverse();
         for (const VehicleWheel& wheel : v.wheels) {
             const Frame frame = follow_from_world * world_from_rest(document_, wheel.wheel);
-            const WheelSize size = facts_.wheel(document_, tree_, wheel.wheel);
+            const WheelSize size = wheel_size(wheel.wheel);
             const Vec3 axle = frame.axis(document_.parts.find(wheel.wheel)->joint.axis);
             step.wheels.push_back(
                 {frame.translation + size.middle_m * axle, axle, size.radius_m, size.half_width_m});
@@ -330,8 +359,8 @@ private:
                          part->joint.axis,
                          {},
                          document_.parts.find(wheel.wheel)->joint.axis,
-                         facts_.wheel(document_, tree_, wheel.wheel),
-                         v.ground ? facts_.ground(document_, v.ground) : nullptr};
+                         wheel_size(wheel.wheel),
+                         ground(v.ground)};
         if (!(step.size.radius_m > 1e-6)) return;
         std::vector<std::uint32_t> needs;
         need_frame(needs, step.parent);
@@ -362,9 +391,9 @@ private:
     bool add_ride(const Part& part, Slot node) {
         const Path* path = document_.paths.find(part.ride->path);
         if (!path) return false;
-        const auto curve = facts_.path(document_, *path);
+        const auto curve = measured(*path);
         if (!curve) return false;
-        RideStep step{node, node_of(path->carrier), -1, *part.ride, {}, true, *curve, path->rolls};
+        RideStep step{node, node_of(path->carrier), -1, *part.ride, {}, true, curve, path->rolls};
         const Part* ahead = document_.parts.find(part.ride->ahead);
         if (ahead && ahead->ride) {
             step.ahead = node_of(ahead->id);
@@ -534,7 +563,7 @@ private:
 
     const Document& document_;
     const Clip& clip_;
-    RigFacts& facts_;
+    RigFacts* facts_;
     Tree tree_;
     Evaluator out_;
     std::vector<ChannelRef> channels_;
@@ -550,7 +579,12 @@ private:
 
 Result<Evaluator> Evaluator::compile(const Document& document, ClipId clip, RigFacts* facts) {
     RigFacts fresh;
-    return EvaluatorBuilder(document, clip_or_first(document, clip), facts ? *facts : fresh).build();
+    return EvaluatorBuilder(document, clip_or_first(document, clip), facts ? facts : &fresh).build();
+}
+
+Result<void> Evaluator::check(const Document& document) {
+    const auto built = EvaluatorBuilder(document, clip_or_first(document), nullptr).build();
+    return built ? Result<void>{} : built.error();
 }
 
 }  // namespace pivrak

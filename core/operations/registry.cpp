@@ -4,11 +4,24 @@
 
 #include <algorithm>
 
+#include "core/motion/evaluator.h"
 #include "core/operations/all_operations.h"
 
 namespace pivrak {
 
 using nlohmann::json;
+
+namespace {
+
+/// Whatever an edit is about, it may bring a path under its own rider, or a hitch under its trailer: an edit
+/// after which the rig cannot be evaluated any more is refused.
+Result<void> check_no_circle(const Document& before, const Document& after) {
+    if (after.paths.empty() && after.vehicles.empty()) return {};
+    auto checked = Evaluator::check(after);
+    return checked || !Evaluator::check(before) ? Result<void>{} : checked;
+}
+
+}  // namespace
 
 void Registry::add(Operation operation) {
     operations_.push_back(std::move(operation));
@@ -30,7 +43,9 @@ Result<Outcome> Registry::run(const Document& document, const json& step,
         return Error{"operation.unknown",
                      fmt::format("there is no operation '{}'; 'pivrak-cli ops' lists them", name), name};
     PIVRAK_TRY(arguments, Arguments::read(document, operation->arguments, step));
-    return operation->apply(document, arguments, context);
+    auto outcome = operation->apply(document, arguments, context);
+    if (outcome) PIVRAK_CHECK(check_no_circle(document, outcome->document));
+    return outcome;
 }
 
 json Registry::schema() const {

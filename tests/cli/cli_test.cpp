@@ -135,6 +135,44 @@ TEST(Cli, TwoJointsAtOnceAreCharted) {
     EXPECT_NE(cli(swing + "--with B").exit_code, 0) << "its range is missing";
 }
 
+TEST(Cli, SlipIsMeasuredAndPathsAreWritten) {
+    TempFolder folder;
+    const json points = json::array({{0, 0, 0}, {6, 1, 0}, {12, 0, 0}});
+    json steps = json::array({{{"op", "stand_in.add"},
+                               {"kind", "wheel"},
+                               {"name", "Wheel"},
+                               {"diameter", 0.8},
+                               {"at", {0, 0, 0.4}}},
+                              {{"op", "joint.set"}, {"parts", {"Wheel"}}, {"kind", "hinge"}, {"axis", "x"}},
+                              {{"op", "tree.group"}, {"parts", {"Wheel"}}, {"name", "Cart"}},
+                              {{"op", "path.add"}, {"name", "road"}, {"points", points}},
+                              {{"op", "ride.set"}, {"parts", {"Cart"}}, {"path", "road"}},
+                              {{"op", "coupling.roll"}, {"parts", {"Wheel"}}, {"rider", "Cart"}}});
+    for (const int frame : {0, 60})
+        steps.push_back({{"op", "key.set"},
+                         {"parts", {"Cart"}},
+                         {"channel", "along"},
+                         {"frame", frame},
+                         {"value", frame == 0 ? "0 m" : "10 m"}});
+    folder.write("cart.json", json{{"steps", steps}, {"save", "cart.pivrak.glb"}}.dump());
+    const Ran made = cli("run " + (folder / "cart.json").string());
+    ASSERT_EQ(made.exit_code, 0) << made.out;
+    const std::string project = (folder / "cart.pivrak.glb").string();
+    const Ran slip = cli("slip --json " + project);
+    ASSERT_EQ(slip.exit_code, 0) << slip.out;
+    const json wheels = json::parse(slip.out);
+    ASSERT_EQ(wheels.size(), 1u);
+    EXPECT_NEAR(wheels[0]["travelled_m"].get<double>(), 10, 0.01);
+    EXPECT_LT(wheels[0]["slip_m"].get<double>(), 1e-3);
+    EXPECT_NE(cli("slip " + finished).out.find("no wheel rolls"), std::string::npos);
+    EXPECT_NE(cli("slip --clip nothing " + project).out.find("there is no clip"), std::string::npos);
+    ASSERT_EQ(cli("path " + project + " --name road --out " + (folder / "road.svg").string()).exit_code, 0);
+    EXPECT_NE(folder.read("road.svg").find("<path d=\"M0,"), std::string::npos);
+    EXPECT_NE(cli("path " + project + " --name street --out x.svg").out.find("there is no path 'street'"),
+              std::string::npos);
+    EXPECT_NE(cli("path " + project + " --name road --out x.txt").exit_code, 0);
+}
+
 TEST(Cli, BadFilesAreRefusedInOneLine) {
     TempFolder folder;
     folder.write("note.glb", "Hello");
