@@ -1,0 +1,240 @@
+// Riders, strings of carriages, rolling and steering as operations: what they measure, refuse and say.
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "core/motion/evaluator.h"
+#include "core/rig/path_curve.h"
+#include "tests/support/documents.h"
+
+namespace pivrak {
+namespace {
+
+using nlohmann::json;
+using test::named;
+
+/// A carriage of 4 m by 1 m and a ring of radius 20 m.
+Document yard() {
+    Document d = empty_document();
+    test::add_shaped(d, "car", test::box({-2, -0.5, 0}, {2, 0.5, 1}));
+    return test::run(
+        d, {{"op", "path.add"}, {"form", "circle"}, {"name", "ring"}, {"centre", {0, 0, 0}}, {"radius", 20}});
+}
+
+const Ride& ride_of(const Document& d, const std::string& part) {
+    return *d.parts.find(named(d, part))->ride;
+}
+
+Frame world_of(const Document& d, const std::string& part, double frame = 0) {
+    const auto evaluator = Evaluator::compile(d);
+    EXPECT_TRUE(evaluator.ok());
+    Pose pose = evaluator->make_pose();
+    evaluator->evaluate(frame, pose);
+    return pose.world_from_part[*evaluator->part_slot(named(d, part))];
+}
+
+TEST(RideOperations, ARiderKeepsWhatIsNotChanged) {
+    Document d = yard();
+    d = test::run(d, {{"op", "ride.set"},
+                      {"parts", {"car"}},
+                      {"path", "ring"},
+                      {"side", "0.5 m"},
+                      {"lead", "-y"},
+                      {"at", "50 %"}});
+    EXPECT_EQ(ride_of(d, "car").axis, 1);
+    EXPECT_TRUE(ride_of(d, "car").against);
+    d = test::run(d, {{"op", "ride.set"}, {"parts", {"car"}}, {"height", "20 cm"}});
+    EXPECT_EQ(ride_of(d, "car").side_m, 0.5);
+    EXPECT_EQ(ride_of(d, "car").height_m, 0.2);
+    const Frame world = world_of(d, "car");
+    EXPECT_NEAR(world.translation.head<2>().norm(), 19.5, 1e-9)
+        << "left of a ring run anticlockwise is inside";
+    EXPECT_NEAR(world.translation.z(), 0.2, 1e-9);
+    EXPECT_NEAR(world.axis(1).y(), 1, 1e-9) << "half way round it goes towards -Y, and looks back";
+    d = test::run(d, {{"op", "ride.remove"}, {"parts", {"car"}}});
+    EXPECT_LT(world_of(d, "car").translation.norm(), 1e-12) << "it stands where it rests";
+    EXPECT_EQ(test::refusal(d, {{"op", "ride.remove"}, {"parts", {"car"}}}).code, "ride.none");
+}
+
+TEST(RideOperations, LimitsAndLocksHoldAlongThePathToo) {
+    Document d = yard();
+    d = test::run(d, {{"op", "ride.set"}, {"parts", {"car"}}, {"path", "ring"}});
+    d = test::run(
+        d, {{"op", "joint.set"}, {"parts", {"car"}}, {"channel", "along"}, {"min", "1 m"}, {"max", "9 m"}});
+    d = test::run(d, {{"op", "channel.set"}, {"parts", {"car"}}, {"channel", "along"}, {"value", "30 m"}});
+    EXPECT_EQ(d.parts.find(named(d, "car"))->joint.along.value, 9);
+    d = test::run(d, {{"op", "joint.set"}, {"parts", {"car"}}, {"channel", "along"}, {"locked", true}});
+    EXPECT_EQ(
+        test::refusal(d, {{"op", "channel.set"}, {"parts", {"car"}}, {"channel", "along"}, {"value", 2}})
+            .code,
+        "channel.locked");
+}
+
+TEST(RideOperations, ARiderMovesByItsJointFromWhereThePathPutsIt) {
+    Document d = yard();
+    d = test::run(d, {{"op", "ride.set"}, {"parts", {"car"}}, {"path", "ring"}});
+    d = test::run(d, {{"op", "joint.set"}, {"parts", {"car"}}, {"kind", "free"}});
+    const Frame before = world_of(d, "car");
+    d = test::run(d, {{"op", "channel.set"}, {"parts", {"car"}}, {"channel", "shift_y"}, {"value", 0.7}});
+    EXPECT_LT((before.inverse().point(world_of(d, "car").translation) - Vec3(0, 0.7, 0)).norm(), 1e-9);
+}
+
+TEST(RideOperations, ACarriageIsMeasuredAndCopiedIntoAString) {
+    Document d = yard();
+    d = test::run(
+        d, {{"op", "ride.string"}, {"parts", {"car"}}, {"path", "ring"}, {"count", 4}, {"gap", "50 cm"}});
+    EXPECT_NEAR(ride_of(d, "car").front_m, 0.7 * 2, 1e-9) << "carried at seven tenths of its half length";
+    EXPECT_EQ(ride_of(d, "car").coupler_rear_m, 2);
+    EXPECT_FALSE(ride_of(d, "car").ahead);
+    EXPECT_EQ(ride_of(d, "car 2").ahead, named(d, "car"));
+    EXPECT_EQ(ride_of(d, "car 4").ahead, named(d, "car 3"));
+    EXPECT_EQ(
+        test::refusal(d, {{"op", "channel.set"}, {"parts", {"car 3"}}, {"channel", "along"}, {"value", 1}})
+            .code,
+        "channel.driven");
+    for (const char* car : {"car 2", "car 3", "car 4"})
+        for (const double at : {-1.4, 1.4}) {
+            const Frame world = world_of(d, car);
+            EXPECT_NEAR(world.point({at, 0, 0}).head<2>().norm(), 20, 1e-8) << "both points lie on the rail";
+        }
+}
+
+TEST(RideOperations, NeighboursOnSharedPointsMeetThere) {
+    Document d = yard();
+    d = test::run(d, {{"op", "ride.string"},
+                      {"parts", {"car"}},
+                      {"path", "ring"},
+                      {"count", 3},
+                      {"coupling", "shared"},
+                      {"front", 1.8},
+                      {"rear", 1.8}});
+    for (const auto& [ahead, behind] : {std::pair{"car", "car 2"}, {"car 2", "car 3"}})
+        EXPECT_LT((world_of(d, ahead).point({-1.8, 0, 0}) - world_of(d, behind).point({1.8, 0, 0})).norm(),
+                  1e-7);
+}
+
+TEST(RideOperations, SpreadEvenlyRoundAClosedPath) {
+    Document d = yard();
+    d = test::run(d, {{"op", "ride.string"},
+                      {"parts", {"car"}},
+                      {"path", "ring"},
+                      {"count", 6},
+                      {"coupling", "path"},
+                      {"at", "10 m"}});
+    const Vec3 first = world_of(d, "car").translation, fourth = world_of(d, "car 4").translation;
+    EXPECT_LT((first + fourth).norm(), 1e-6) << "half way round";
+    // One channel moves them all.
+    d = test::run(d, {{"op", "channel.set"}, {"parts", {"car"}}, {"channel", "along"}, {"value", "15 m"}});
+    const Vec3 now = world_of(d, "car 4").translation;
+    EXPECT_NEAR(std::acos(now.dot(fourth) / 400), 5.0 / 20, 1e-6);
+}
+
+TEST(RideOperations, KeysOfAllChannelsTakeWhatMoves) {
+    Document d = yard();
+    d = test::run(d, {{"op", "joint.set"}, {"parts", {"car"}}, {"kind", "free"}});
+    const auto tracks = [&](const Document& doc) { return clip_or_first(doc).tracks.size(); };
+    EXPECT_EQ(tracks(test::run(d, {{"op", "key.set"}, {"parts", {"car"}}, {"channel", "all"}, {"frame", 0}})),
+              6u)
+        << "nothing moved yet: all of them";
+    d = test::run(d, {{"op", "channel.set"}, {"parts", {"car"}}, {"channel", "turn_z"}, {"value", "20 deg"}});
+    EXPECT_EQ(tracks(test::run(d, {{"op", "key.set"}, {"parts", {"car"}}, {"channel", "all"}, {"frame", 0}})),
+              1u);
+    d = test::run(d, {{"op", "ride.set"}, {"parts", {"car"}}, {"path", "ring"}});
+    const Document keyed =
+        test::run(d, {{"op", "key.set"}, {"parts", {"car"}}, {"channel", "all"}, {"frame", 0}});
+    EXPECT_EQ(tracks(keyed), 2u) << "its turn, and how far it rides";
+    Document still = empty_document();
+    test::add_part(still, "post");
+    EXPECT_EQ(
+        test::refusal(still, {{"op", "key.set"}, {"parts", {"post"}}, {"channel", "all"}, {"frame", 0}}).code,
+        "channel.fixed");
+}
+
+TEST(RideOperations, WhatDrivesAChannelIsNamed) {
+    Document d = yard();
+    d = test::run(d,
+                  {{"op", "ride.string"}, {"parts", {"car"}}, {"path", "ring"}, {"count", 2}, {"gap", 0.2}});
+    EXPECT_EQ(driver_name(d, {named(d, "car 2"), ChannelKind::Along}), "car");
+    EXPECT_FALSE(driver_name(d, {named(d, "car"), ChannelKind::Along}).has_value());
+    const PartId wheel = test::add_part(d, "wheel", named(d, "car"));
+    test::make_hinge(d, wheel, 1);
+    d = test::run(d, {{"op", "coupling.roll"}, {"parts", {"wheel"}}, {"radius", "40 cm"}});
+    EXPECT_EQ(driver_name(d, {wheel, ChannelKind::Turn}), "the way it is carried");
+    const Error refused = test::refusal(d, {{"op", "channel.set"}, {"parts", {"wheel"}}, {"value", 1}});
+    EXPECT_NE(refused.message.find("rolls as it is carried"), std::string::npos) << refused.message;
+    EXPECT_EQ(test::refusal(d, {{"op", "coupling.roll"}, {"parts", {"wheel"}}, {"radius", 1}}).code,
+              "roll.driven_twice");
+    EXPECT_EQ(test::refusal(d, {{"op", "joint.set"}, {"parts", {"wheel"}}, {"kind", "slide"}}).code,
+              "joint.coupled");
+    d = test::run(d, {{"op", "coupling.remove"}, {"driven", {"wheel"}}});
+    EXPECT_FALSE(driver_name(d, {wheel, ChannelKind::Turn}).has_value());
+    EXPECT_EQ(
+        test::refusal(d, {{"op", "coupling.roll"}, {"parts", {"wheel"}}, {"radius", 1}, {"rider", "wheel"}})
+            .code,
+        "roll.no_path");
+}
+
+TEST(RideOperations, AWheelWhoseRiderLeavesItsPathRollsByAnyMotion) {
+    Document d = yard();
+    d = test::run(d, {{"op", "ride.set"}, {"parts", {"car"}}, {"path", "ring"}});
+    const PartId wheel = test::add_part(d, "wheel", named(d, "car"));
+    test::make_hinge(d, wheel, 1);
+    d = test::run(d, {{"op", "coupling.roll"}, {"parts", {"wheel"}}, {"radius", 0.5}, {"rider", "car"}});
+    d = test::run(d, {{"op", "ride.remove"}, {"parts", {"car"}}});
+    d = test::run(d, {{"op", "joint.set"}, {"parts", {"car"}}, {"kind", "slide"}, {"axis", "x"}});
+    d = test::run(d, {{"op", "channel.set"}, {"parts", {"car"}}, {"channel", "shift"}, {"value", 2}});
+    const auto evaluator = Evaluator::compile(d);
+    ASSERT_TRUE(evaluator.ok()) << evaluator.error().message;
+    Pose pose = evaluator->make_pose();
+    evaluator->evaluate(0, pose);
+    EXPECT_NEAR(pose.channels[*evaluator->channel_slot({wheel, ChannelKind::Turn})], 4, 1e-9);
+}
+
+TEST(RideOperations, AnEditThatWouldRunTheRigInACircleIsRefused) {
+    Document d = yard();
+    test::add_part(d, "boat");
+    d = test::run(d, {{"op", "path.carry"}, {"path", "ring"}, {"under", "boat"}});
+    d = test::run(d, {{"op", "ride.set"}, {"parts", {"car"}}, {"path", "ring"}});
+    const Error refused = test::refusal(d, {{"op", "tree.parent"}, {"parts", {"boat"}}, {"under", "car"}});
+    EXPECT_EQ(refused.code, "rig.loop");
+    EXPECT_NE(refused.message.find("boat"), std::string::npos) << refused.message;
+    EXPECT_NE(refused.message.find("car"), std::string::npos);
+}
+
+TEST(RideOperations, SteeringIsMeasuredFromTheTurningAxle) {
+    Document d = empty_document();
+    test::make_hinge(d, test::add_part(d, "wheel"));
+    const PartId left = test::add_part(d, "left", {}, {Quat(1, 0, 0, 0), Vec3(5, 0.8, 0.4)});
+    test::make_hinge(d, left);
+    d = test::run(d, {{"op", "coupling.steer"},
+                      {"driver", "wheel"},
+                      {"parts", {"left"}},
+                      {"turning", {2, 0, 0}},
+                      {"reference", 3}});
+    const Steer& steer = *d.couplings.begin()->steer();
+    EXPECT_NEAR(steer.forward_m, 3, 1e-12);
+    EXPECT_NEAR(steer.left_m, 0.8, 1e-12);
+    const auto code = [&](const json& step) { return test::refusal(d, step).code; };
+    EXPECT_EQ(code({{"op", "coupling.steer"},
+                    {"driver", "wheel"},
+                    {"parts", {"left"}},
+                    {"turning", {0, 0, 0}},
+                    {"reference", 3}}),
+              "steer.driven_twice");
+    test::add_part(d, "post");
+    EXPECT_EQ(code({{"op", "coupling.steer"},
+                    {"driver", "wheel"},
+                    {"parts", {"post"}},
+                    {"turning", {0, 0, 0}},
+                    {"reference", 3}}),
+              "steer.not_hinge");
+    EXPECT_EQ(code({{"op", "coupling.steer"},
+                    {"driver", "wheel"},
+                    {"parts", {"left"}},
+                    {"turning", {0, 0, 0}},
+                    {"reference", 0}}),
+              "steer.reference");
+}
+
+}  // namespace
+}  // namespace pivrak
