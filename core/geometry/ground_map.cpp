@@ -90,7 +90,7 @@ GroundMap::GroundMap(const Mesh& mesh, const Frame& world_from_mesh) {
     triangles_.reserve(mesh.triangle_count());
     for (std::size_t i = 0; i + 2 < mesh.indices.size(); i += 3) {
         triangles_.push_back(
-            {{places[mesh.indices[i]], places[mesh.indices[i + 1]], places[mesh.indices[i + 2]]}});
+            {{places[mesh.indices[i]], places[mesh.indices[i + 1]], places[mesh.indices[i + 2]]}, 0, 0});
         for (const Vec3& corner : triangles_.back().at) bounds_.add(corner);
     }
     if (triangles_.empty()) return;
@@ -116,7 +116,11 @@ GroundMap::GroundMap(const Mesh& mesh, const Frame& world_from_mesh) {
                      static_cast<std::size_t>(c));
     };
     first_.assign(static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_) + 1, 0);
-    for (const Corners& t : triangles_) each_square(t, [&](std::size_t square) { ++first_[square + 1]; });
+    for (Corners& t : triangles_) {
+        t.column = column(std::min({t.at[0].x(), t.at[1].x(), t.at[2].x()}));
+        t.row = row(std::min({t.at[0].y(), t.at[1].y(), t.at[2].y()}));
+        each_square(t, [&](std::size_t square) { ++first_[square + 1]; });
+    }
     for (std::size_t i = 1; i < first_.size(); ++i) first_[i] += first_[i - 1];
     members_.resize(first_.back());
     std::vector<std::uint32_t> next(first_.begin(), first_.end() - 1);
@@ -141,7 +145,11 @@ void GroundMap::each_near(double x0, double y0, double x1, double y1, Take take)
         for (int c = c0; c <= c1; ++c) {
             const std::size_t square = static_cast<std::size_t>(r) * static_cast<std::size_t>(columns_) +
                                        static_cast<std::size_t>(c);
-            for (std::uint32_t i = first_[square]; i < first_[square + 1]; ++i) take(triangles_[members_[i]]);
+            for (std::uint32_t i = first_[square]; i < first_[square + 1]; ++i) {
+                const Corners& t = triangles_[members_[i]];
+                // One that lies in several squares is taken in the first of them.
+                if (c == std::max(t.column, c0) && r == std::max(t.row, r0)) take(t);
+            }
         }
 }
 

@@ -39,8 +39,9 @@ public:
 private:
     struct Corners {
         Vec3 at[3];
+        int column = 0, row = 0;  ///< of the first square it lies in
     };
-    /// `take(triangle)` for those whose square meets a rectangle; some of them twice.
+    /// `take(triangle)` once for each of those that lie in a square which meets a rectangle.
     template <class Take>
     void each_near(double x0, double y0, double x1, double y1, Take take) const;
 
