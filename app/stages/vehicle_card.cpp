@@ -174,8 +174,10 @@ void VehicleCard::forget() {
 
 void VehicleCard::look() {
     looked_at_ = session_.selection();
-    if (looked_at_.empty())
-        for (const PartId root : Tree(session_.document()).roots()) looked_at_.push_back(root);
+    if (looked_at_.empty()) {
+        const Tree tree(session_.document());
+        looked_at_.assign(tree.roots().begin(), tree.roots().end());
+    }
     session_.background().start(
         tr("Looking for wheels"),
         [document = session_.document(), parts = looked_at_](const Progress& progress) {
