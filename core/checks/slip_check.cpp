@@ -11,13 +11,12 @@ constexpr int moments_a_frame = 16;  // so that a turn between two of them is fa
 
 class Watch {
 public:
-    Watch(const Document& document, const Evaluator& evaluator, PartId wheel) {
+    Watch(const Document& document, const Tree& tree, const Evaluator& evaluator, PartId wheel) {
         const Part& part = *document.parts.find(wheel);
         slip.wheel = wheel;
         slip.radius_m = evaluator.rolling_radius(wheel);
         slot_ = *evaluator.part_slot(wheel);
         axis_ = part.joint.axis;
-        const Tree tree(document);
         middle_ = measure_wheel(wheel_shapes(document, tree, wheel)).middle_m;
         for (std::size_t i = 0; i < evaluator.wheels().size(); ++i)
             if (evaluator.wheels()[i] == wheel) contact_ = static_cast<int>(i);
@@ -76,10 +75,11 @@ private:
 
 Result<SlipCheck> slip_check(const Document& document, ClipId clip_id, const Progress& progress) {
     PIVRAK_TRY(evaluator, Evaluator::compile(document, clip_id));
+    const Tree tree(document);
     std::vector<Watch> watches;
     for (const Coupling& c : document.couplings)
         if (c.roll() && evaluator.rolling_radius(c.driven().part) > 0)
-            watches.emplace_back(document, evaluator, c.driven().part);
+            watches.emplace_back(document, tree, evaluator, c.driven().part);
     if (watches.empty()) return Error{"slip.none", "no wheel rolls; let wheels roll first", ""};
     SlipCheck out;
     out.frames = clip_frames(clip_or_first(document, clip_id));

@@ -37,8 +37,7 @@ void check_flips(const Document& document, const Part& part, RigFacts& facts,
     const auto measured = facts.path(document, *path);
     if (!measured) return;
     const PathCurve& curve = (*measured)->curve;
-    const RiddenPath ridden{curve, path->rolls,
-                            path->carrier ? world_from_rest(document, path->carrier) : Frame{}};
+    const RiddenPath ridden{curve, path->rolls, world_from_rest(document, path->carrier)};
     constexpr int looks = 400;
     Vec3 last(0, 0, 0), last_way(0, 0, 0);
     for (int i = 0; i <= looks; ++i) {

@@ -195,8 +195,10 @@ private:
         return roll.radius_m > 0 ? roll.radius_m : wheel_size(roll.driven.part).radius_m;
     }
 
-    struct PendingRoll {
-        Roll roll;
+    /// A coupling whose step is added once it is known what else there is.
+    template <class Kind>
+    struct Pending {
+        Kind what;
         Slot driven, driver;
         std::string by;
     };
@@ -204,8 +206,8 @@ private:
     /// Wheels that roll, once it is known which of them stand on suspensions. One without a radius stands.
     void add_rolls() {
         RigProgram& p = out_.program_;
-        for (const PendingRoll& pending : rolls_) {
-            const Roll& roll = pending.roll;
+        for (const Pending<Roll>& pending : rolls_) {
+            const Roll& roll = pending.what;
             const double radius = radius_of(roll);
             out_.radii_[roll.driven.part] = radius;
             if (!(radius > 1e-6)) continue;
@@ -233,16 +235,10 @@ private:
         }
     }
 
-    struct PendingSteer {
-        Steer steer;
-        Slot driven, driver;
-        std::string by;
-    };
-
     void add_steers() {
         RigProgram& p = out_.program_;
-        for (const PendingSteer& pending : steers_) {
-            const Steer& steer = pending.steer;
+        for (const Pending<Steer>& pending : steers_) {
+            const Steer& steer = pending.what;
             SteerStep step{pending.driver,  pending.driven, steer.reference_m,
                            steer.forward_m, steer.left_m,   -1};
             std::vector<std::uint32_t> needs{pending.driver};
@@ -570,8 +566,8 @@ private:
     StepOrder order_;
     std::map<std::uint32_t, std::string> driver_;
     std::optional<Twice> twice_;
-    std::vector<PendingRoll> rolls_;
-    std::vector<PendingSteer> steers_;
+    std::vector<Pending<Roll>> rolls_;
+    std::vector<Pending<Steer>> steers_;
     std::map<PartId, std::uint32_t> contact_of_;
     std::vector<std::size_t> stateful_;
     std::vector<Slot> linear_place_;
