@@ -8,6 +8,7 @@
 #include <limits>
 
 #include "core/geometry/frame.h"
+#include "core/rig/spline_controls.h"
 
 namespace pivrak {
 namespace {
@@ -91,15 +92,7 @@ Result<PathCurve> PathCurve::make(const Path& path) {
                                  points[2].place - points[0].place, Vec3(0, 0, 0), true, 2 * pi});
         out.point_segments_ = {0};
     }
-    // A smooth path is controlled by its points; beyond its ends they go on straight, so that it begins and
-    // ends at the outer ones.
-    const auto control = [&](std::ptrdiff_t i) -> Vec3 {
-        const auto count = static_cast<std::ptrdiff_t>(n);
-        if (out.closed_) return points[static_cast<std::size_t>((i % count + count) % count)].place;
-        if (i < 0) return 2 * points[0].place - points[1].place;
-        if (i >= count) return 2 * points[n - 1].place - points[n - 2].place;
-        return points[static_cast<std::size_t>(i)].place;
-    };
+    const auto control = [&](std::ptrdiff_t i) { return spline_control(path, i); };
     for (std::size_t i = 0; i < runs && !ellipse; ++i) {
         out.point_segments_.push_back(static_cast<std::uint32_t>(out.segments_.size()));
         const PathPoint &a = points[i], &b = wrapped(i + 1);

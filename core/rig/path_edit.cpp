@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/rig/draped_path.h"
+#include "core/rig/spline_controls.h"
 
 namespace pivrak {
 namespace {
@@ -200,14 +201,8 @@ Path bezier_of_ellipse(const Path& path) {
 }
 
 Path bezier_of_spline(const Path& path) {
-    const auto& p = path.points;
-    const auto n = static_cast<std::ptrdiff_t>(p.size());
-    const auto control = [&](std::ptrdiff_t i) -> Vec3 {
-        if (path.closed) return p[static_cast<std::size_t>((i + n) % n)].place;
-        if (i < 0) return 2 * p[0].place - p[1].place;
-        if (i >= n) return 2 * p[p.size() - 1].place - p[p.size() - 2].place;
-        return p[static_cast<std::size_t>(i)].place;
-    };
+    const auto n = static_cast<std::ptrdiff_t>(path.points.size());
+    const auto control = [&](std::ptrdiff_t i) { return spline_control(path, i); };
     Path out = path;
     for (std::ptrdiff_t i = 0; i < n; ++i) {
         const Vec3 before = control(i - 1), at = control(i), after = control(i + 1);
