@@ -122,4 +122,18 @@ Vec3 picked_place(const Document& document, const PickedPoint& point, const Fram
     return (world_from_part * part.part_from_shape).point(mesh.positions[point.vertex].cast<double>());
 }
 
+std::optional<Plane> picked_face_plane(const Document& document, const ElementPicks& picks) {
+    if (picks.faces.empty()) return std::nullopt;
+    const auto& [id, mask] = *picks.faces.begin();
+    const Part& part = *document.parts.find(id);
+    const Mesh& mesh = *document.shapes.find(part.shape)->mesh;
+    const auto face = static_cast<std::size_t>(std::find(mask.begin(), mask.end(), true) - mask.begin());
+    if (face >= mesh.triangle_count()) return std::nullopt;
+    const Frame world = world_from_rest(document, id) * part.part_from_shape;
+    const Vec3 normal = world.direction(
+        (mesh.corner(face, 1) - mesh.corner(face, 0)).cross(mesh.corner(face, 2) - mesh.corner(face, 0)));
+    if (!(normal.norm() > 0)) return std::nullopt;
+    return Plane{world.point(mesh.corner(face, 0)), normal.normalized()};
+}
+
 }  // namespace pivrak

@@ -4,6 +4,7 @@
 #include <optional>
 #include <vector>
 
+#include "core/geometry/cutting.h"
 #include "core/geometry/regions.h"
 #include "core/model/document.h"
 
@@ -68,6 +69,9 @@ struct ElementPicks {
     /// The faces as an operation's `faces`.
     nlohmann::json faces_argument() const;
 };
+
+/// The plane of the first picked face, where it stands at rest; none when no face is picked.
+std::optional<Plane> picked_face_plane(const Document& document, const ElementPicks& picks);
 
 /// How a picking of faces becomes a larger or smaller one.
 enum class Growth { Piece, Angle, Material, Ring, Shrink, Invert, SameSize };

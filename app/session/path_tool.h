@@ -15,8 +15,11 @@ struct PathTool {
     std::vector<int> points;      ///< picked ones, by number
     bool drawing = false;         ///< clicks put points down
     std::string form = "smooth";  ///< of the path that is drawn
-    bool on_surface = false;      ///< points are put on shapes, not on the work plane
-    std::vector<Vec3> drawn;      ///< so far, in the world
+    /// Where points are put: on shapes, or on a work plane: the floor, square to x or y, along a face, or as
+    /// the view looks when the first point is put.
+    std::string on = "floor";
+    Vec3 plane_point{0, 0, 0}, plane_normal{0, 0, 1};
+    std::vector<Vec3> drawn;  ///< so far, in the world
     bool operator==(const PathTool&) const = default;
 };
 

@@ -69,7 +69,8 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
       actions_(new Actions(*this)),
       player_(new Player(session, this)),
       pivot_checks_(new PivotChecks(session, this)),
-      slips_(new SlipResults(session, this)) {
+      slips_(new SlipResults(session, this)),
+      prints_(new LaidPrints(session, this)) {
     setObjectName(QStringLiteral("mainWindow"));
     setWindowIcon(QIcon(QStringLiteral(":/icons/pivrak.svg")));
     setAcceptDrops(true);
@@ -101,7 +102,7 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
 void MainWindow::buildPanels() {
     rail_ = new StageRail(session_, look_);
     parts_ = new PartsPanel(session_, look_);
-    view_ = new Viewport(session_, look_);
+    view_ = new Viewport(session_, *prints_, look_);
     time_ = new TimeStrip(session_, look_, *player_);
     gauge_bar_ = new GaugeBar(session_, look_);
     panels_ = new QStackedWidget;
@@ -149,7 +150,7 @@ QWidget* MainWindow::makePanel(Stage stage) {
 }
 
 QWidget* MainWindow::makeRigPanel() {
-    auto* rig = new RigPanel(session_, *slips_);
+    auto* rig = new RigPanel(session_, *slips_, *prints_);
     connect(&rig->pathCard(), &PathCard::importAsked, this, [this] {
         const QString path =
             questions_.open_file(this, tr("Paths from a file"), tr("Drawings and lines (*.svg *.obj)"));

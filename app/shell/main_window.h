@@ -8,6 +8,7 @@
 #include <functional>
 
 #include "app/parts/parts_panel.h"
+#include "app/session/laid_prints.h"
 #include "app/session/pivot_checks.h"
 #include "app/session/session.h"
 #include "app/shell/actions.h"
@@ -48,6 +49,7 @@ public:
     MainWindow(Session& session, Look& look, Questions questions = Questions::asked_in_dialogs(),
                QString examples_folder = {});
 
+    const LaidPrints& prints() const { return *prints_; }
     Viewport& view() { return *view_; }
     PartsPanel& parts() { return *parts_; }
     Actions& actions() { return *actions_; }
@@ -88,6 +90,7 @@ private:
     Player* player_;
     PivotChecks* pivot_checks_;
     SlipResults* slips_;
+    LaidPrints* prints_;
     StageRail* rail_;
     PartsPanel* parts_;
     Viewport* view_;

@@ -130,16 +130,9 @@ void BreakCard::placePlane() {
     if (bounds.empty()) return session_.setToolPlane(std::nullopt);
     const std::string direction = chosen(direction_);
     ToolPlane plane = plane_across(direction == "face" ? 0 : direction.front() - 'x', bounds.middle());
-    if (direction == "face" && !session_.picks().faces.empty()) {
-        const auto& [id, mask] = *session_.picks().faces.begin();
-        const Part& part = *document.parts.find(id);
-        const Mesh& mesh = *document.shapes.find(part.shape)->mesh;
-        const auto face = static_cast<std::size_t>(std::find(mask.begin(), mask.end(), true) - mask.begin());
-        const Frame world = world_from_rest(document, id) * part.part_from_shape;
-        const Vec3 normal = world.direction(
-            (mesh.corner(face, 1) - mesh.corner(face, 0)).cross(mesh.corner(face, 2) - mesh.corner(face, 0)));
-        if (normal.norm() > 0) plane = plane_along(normal.normalized(), world.point(mesh.corner(face, 0)));
-    }
+    if (direction == "face")
+        if (const auto face = picked_face_plane(document, session_.picks()))
+            plane = plane_along(face->normal, face->point);
     session_.setToolPlane(plane);
 }
 

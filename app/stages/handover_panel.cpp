@@ -5,6 +5,7 @@ namespace pivrak {
 namespace {
 // What a delivery is held to: a hundredth of a millimetre and a thousandth of a degree.
 constexpr double allowed_m = 1e-5, allowed_rad = 0.001 * rad_per_deg;
+constexpr double allowed_print_m = 1e-3;
 }  // namespace
 
 HandoverPanel::HandoverPanel(Session& session, QWidget* parent)
@@ -69,7 +70,11 @@ void HandoverPanel::refresh() {
     errors_->setText(tr("largest error %1 mm\nlargest error %2°")
                          .arg(r.largest_error_m * 1e3, 0, 'f', 6)
                          .arg(r.largest_error_rad * deg_per_rad, 0, 'f', 6));
-    const bool good = r.largest_error_m <= allowed_m && r.largest_error_rad <= allowed_rad;
+    if (last->prints > 0)
+        errors_->setText(errors_->text() +
+                         tr("\nprinted tracks off by %1 mm").arg(r.print_error_m * 1e3, 0, 'f', 3));
+    const bool good = r.largest_error_m <= allowed_m && r.largest_error_rad <= allowed_rad &&
+                      r.print_error_m <= allowed_print_m;
     setRole(verdict_, good ? "good" : "bad");
     verdict_->setText(
         good

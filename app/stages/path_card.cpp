@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "app/session/element_picks.h"
 #include "core/base/words.h"
 
 namespace pivrak {
@@ -20,7 +21,12 @@ void PathCard::makeDrawing(QVBoxLayout* into) {
     auto* card = new Card(tr("New path"));
     form_ = makeChoice(
         "pathForm", {{tr("smooth"), "smooth"}, {tr("with handles"), "bezier"}, {tr("straight"), "polyline"}});
-    where_ = makeChoice("pathWhere", {{tr("on the work plane"), "plane"}, {tr("on shapes"), "surface"}});
+    where_ = makeChoice("pathWhere", {{tr("on the floor"), "floor"},
+                                      {tr("on an upright plane along X"), "y"},
+                                      {tr("on an upright plane along Y"), "x"},
+                                      {tr("on the picked face"), "face"},
+                                      {tr("facing the view"), "view"},
+                                      {tr("on shapes"), "shapes"}});
     draw_ = makeButton(tr("Draw"), "drawPath", true);
     draw_->setCheckable(true);
     circle_ = makeButton(tr("Circle"), "addCircle");
@@ -33,9 +39,11 @@ void PathCard::makeDrawing(QVBoxLayout* into) {
     drawing_ = card->addReadout("drawingState");
     card->addRow(tr("Radius"), radius_);
     card->addButtons({circle_});
-    circle_->setToolTip(tr("A circle on the floor about the part picked last, or the origin"));
+    circle_->setToolTip(
+        tr("A circle along the plane that points are put on, about the part picked last, or the origin"));
     into->addWidget(card);
     connect(draw_, &QPushButton::clicked, this, &PathCard::startDrawing);
+    connect(where_, &QComboBox::activated, this, &PathCard::refresh);
     connect(circle_, &QPushButton::clicked, this, &PathCard::addCircle);
     connect(import, &QPushButton::clicked, this, &PathCard::importAsked);
 }
@@ -127,21 +135,41 @@ void PathCard::startDrawing(bool on) {
     tool.path = session_.pathTool().path;
     tool.drawing = on;
     tool.form = chosen(form_);
-    tool.on_surface = chosen(where_) == "surface";
+    tool.on = chosen(where_);
+    if (!placePlane(tool)) tool.drawing = false;
     session_.setPathTool(tool);
 }
 
-void PathCard::addCircle() {
-    json centre{0, 0, 0};
-    if (session_.primary()) {
-        const Vec3 at = session_.worldFromPart(session_.primary()).translation;
-        centre = {at.x(), at.y(), at.z()};
+/// The work plane goes through the part picked last; a level one is the floor.
+bool PathCard::placePlane(PathTool& tool) {
+    if (session_.primary()) tool.plane_point = session_.worldFromPart(session_.primary()).translation;
+    if (tool.on == "x" || tool.on == "y") tool.plane_normal = Vec3::Unit(tool.on[0] - 'x');
+    if (tool.on == "floor") tool.plane_point.z() = 0;
+    if (tool.on != "face") return true;
+    const auto plane = picked_face_plane(session_.document(), session_.picks());
+    if (!plane) {
+        if (tool.drawing) emit session_.told(tr("Pick a face first: its plane is drawn on."), true);
+        return false;
     }
-    if (session_.run({{"op", "path.add"},
-                      {"form", "circle"},
-                      {"centre", centre},
-                      {"radius", radius_->text().toStdString()}}))
-        session_.setPathTool({newest_path(session_.document())});
+    tool.plane_point = plane->point;
+    tool.plane_normal = plane->normal;
+    return true;
+}
+
+void PathCard::addCircle() {
+    PathTool tool;
+    tool.on = chosen(where_);
+    tool.drawing = true;
+    if (!placePlane(tool)) return;
+    const Vec3 at =
+        session_.primary() ? session_.worldFromPart(session_.primary()).translation : Vec3(tool.plane_point);
+    const auto triple = [](const Vec3& v) { return json{v.x(), v.y(), v.z()}; };
+    json step{{"op", "path.add"},
+              {"form", "circle"},
+              {"centre", triple(at)},
+              {"normal", triple(tool.plane_normal)},
+              {"radius", radius_->text().toStdString()}};
+    if (session_.run(step)) session_.setPathTool({newest_path(session_.document())});
 }
 
 void PathCard::layOnGround() {
@@ -176,6 +204,8 @@ QString PathCard::facts(const Path& path) const {
 void PathCard::refresh() {
     const PathTool& tool = session_.pathTool();
     draw_->setChecked(tool.drawing);
+    // A circle that faces the view has to be drawn by points.
+    circle_->setEnabled(!session_.previewed() && chosen(where_) != "view" && chosen(where_) != "shapes");
     draw_->setText(tool.drawing ? tr("Drawing…") : tr("Draw"));
     drawing_->setText(tool.drawing ? tr("Click in the view. Enter ends, Esc leaves, Backspace takes back.")
                                    : tr("Or pick a path in the view to change it."));

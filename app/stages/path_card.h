@@ -22,6 +22,7 @@ private:
     void makeInHand(QVBoxLayout* into);
     void run(const char* op, nlohmann::json more = nlohmann::json::object());
     void startDrawing(bool on);
+    bool placePlane(PathTool& tool);
     void addCircle();
     void layOnGround();
     std::string pickedPoints() const;

@@ -27,7 +27,7 @@ QString pairFacts(const GearPairMeasure& m, const GearPair& pair) {
 
 }  // namespace
 
-RigPanel::RigPanel(Session& session, SlipResults& slips, QWidget* parent)
+RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& prints, QWidget* parent)
     : StagePanel(session, Stage::Rig,
                  tr("Still to come here: inside gears, racks, belts, chains, linkages, constraints, reach, "
                     "formulas, the drive map."),
@@ -35,6 +35,7 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, QWidget* parent)
       paths_(new PathCard(session)),
       rides_(new RideCard(session)),
       wheels_(new WheelCards(session, slips)),
+      prints_(new PrintCard(session, prints)),
       vehicles_(new VehicleCard(session)),
       joint_(new JointCard(session)),
       pair_(new Card(tr("New gear pair"))),
@@ -63,6 +64,7 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, QWidget* parent)
     addCard(paths_, tr("Paths"));
     addCard(rides_, tr("Ride"));
     addCard(wheels_, tr("Wheels"));
+    addCard(prints_, tr("Wheels"));
     addCard(vehicles_, tr("Vehicle"));
     for (auto signal : {&Session::pathToolChanged, &Session::poseChanged})
         connect(&session, signal, this, [this] {
@@ -82,6 +84,7 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, QWidget* parent)
 void RigPanel::refreshMotion() {
     paths_->refresh();
     rides_->refresh();
+    prints_->refreshMotion();
 }
 
 void RigPanel::refresh() {
@@ -89,6 +92,7 @@ void RigPanel::refresh() {
     paths_->refresh();
     rides_->refresh();
     wheels_->refresh();
+    prints_->refresh();
     vehicles_->refresh();
     if (session().selection() != counted_for_) countTeeth();
     showNewPair();

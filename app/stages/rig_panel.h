@@ -2,6 +2,7 @@
 
 #include "app/stages/joint_card.h"
 #include "app/stages/path_card.h"
+#include "app/stages/print_card.h"
 #include "app/stages/ride_card.h"
 #include "app/stages/stage_panel.h"
 #include "app/stages/vehicle_card.h"
@@ -15,7 +16,7 @@ class RigPanel : public StagePanel {
     Q_OBJECT
 
 public:
-    RigPanel(Session& session, SlipResults& slips, QWidget* parent = nullptr);
+    RigPanel(Session& session, SlipResults& slips, const LaidPrints& prints, QWidget* parent = nullptr);
     PathCard& pathCard() { return *paths_; }
 
 protected:
@@ -30,6 +31,7 @@ private:
     PathCard* paths_;
     RideCard* rides_;
     WheelCards* wheels_;
+    PrintCard* prints_;
     VehicleCard* vehicles_;
     JointCard* joint_;
     Card* pair_;

@@ -36,14 +36,18 @@ void LayoutPicture::show(const VehicleLayout& layout, const std::set<int>& steer
 }
 
 QRectF LayoutPicture::wheelBox(std::size_t wheel) const {
-    const FoundWheel& w = layout_.wheels[wheel];
+    return boxOf(layout_.wheels[wheel]);
+}
+
+QRectF LayoutPicture::boxOf(const FoundWheel& w) const {
     double low_x = 1e300, high_x = -1e300, low_y = 1e300, high_y = -1e300;
-    for (const FoundWheel& one : layout_.wheels) {
-        low_x = std::min(low_x, one.hub.x() - one.radius_m);
-        high_x = std::max(high_x, one.hub.x() + one.radius_m);
-        low_y = std::min(low_y, one.hub.y() - one.width_m);
-        high_y = std::max(high_y, one.hub.y() + one.width_m);
-    }
+    for (const auto* wheels : {&layout_.wheels, &layout_.runners})
+        for (const FoundWheel& one : *wheels) {
+            low_x = std::min(low_x, one.hub.x() - one.radius_m);
+            high_x = std::max(high_x, one.hub.x() + one.radius_m);
+            low_y = std::min(low_y, one.hub.y() - one.width_m);
+            high_y = std::max(high_y, one.hub.y() + one.width_m);
+        }
     const QRectF box = QRectF(rect()).adjusted(16, 14, -16, -14);
     const double scale =
         std::min(box.width() / std::max(high_x - low_x, 1e-6), box.height() / std::max(high_y - low_y, 1e-6));
@@ -73,6 +77,10 @@ void LayoutPicture::paintEvent(QPaintEvent*) {
     painter.drawLine(rear, front);
     painter.setBrush(soft);
     painter.drawPolygon(QPolygonF{front + QPointF(13, 0), front + QPointF(2, -6), front + QPointF(2, 6)});
+    // What a track runs over besides: hollow.
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(ink, 2));
+    for (const FoundWheel& runner : layout_.runners) painter.drawRoundedRect(boxOf(runner), 4, 4);
     for (std::size_t i = 0; i < layout_.wheels.size(); ++i) {
         const QRectF box = wheelBox(i);
         painter.save();
@@ -122,6 +130,9 @@ VehicleCard::VehicleCard(Session& session, QWidget* parent)
       bump_(makeNumber("vehicleBump")),
       droop_(makeNumber("vehicleDroop")),
       kingpin_(makeNumber("vehicleKingpin")),
+      track_(makeNumber("vehicleTrack")),
+      turntable_(makeButton(tr("Take picked"), "takeTurntable")),
+      drawbar_(makeButton(tr("Take picked"), "takeDrawbar")),
       ground_(makeChoice("vehicleGround", {})),
       hitch_(makeChoice("vehicleHitch", {})),
       vehicles_(new QVBoxLayout) {
@@ -138,7 +149,12 @@ VehicleCard::VehicleCard(Session& session, QWidget* parent)
     form->addRow(tr("Travel up"), bump_);
     form->addRow(tr("Travel down"), droop_);
     form->addRow(tr("Kingpins inside by"), kingpin_);
+    track_row_ = form->addOptionalRow(tr("Track under wheels"), track_);
     form->addRow(tr("Pulled by"), hitch_);
+    turntable_row_ = form->addOptionalRow(tr("Turns to its hitch"), turntable_);
+    drawbar_row_ = form->addOptionalRow(tr("Nods to its hitch"), drawbar_);
+    turntable_->setToolTip(tr("Pick the turntable with its drawbar; the first axle steers with it"));
+    drawbar_->setToolTip(tr("Pick what of it goes up and down with the hitch"));
     form->addButtons({make_});
     auto* inner = new QVBoxLayout(details_);
     inner->setContentsMargins(0, 0, 0, 0);
@@ -152,6 +168,9 @@ VehicleCard::VehicleCard(Session& session, QWidget* parent)
     column->addWidget(made);
     connect(look_, &QPushButton::clicked, this, &VehicleCard::look);
     connect(make_, &QPushButton::clicked, this, &VehicleCard::make);
+    connect(turntable_, &QPushButton::clicked, this, [this] { takePicked(turning_); });
+    connect(drawbar_, &QPushButton::clicked, this, [this] { takePicked(nodding_); });
+    connect(hitch_, &QComboBox::activated, this, &VehicleCard::showFound);
     connect(picture_, &LayoutPicture::axleClicked, this, [this](int axle) {
         if (!steered_.erase(axle)) steered_.insert(axle);
         showFound();
@@ -167,7 +186,22 @@ VehicleCard::VehicleCard(Session& session, QWidget* parent)
     connect(&session_, &Session::documentChanged, this, &VehicleCard::forget);
 }
 
+/// A second press with the same parts lets go of them.
+void VehicleCard::takePicked(std::vector<PartId>& into) {
+    into = into == session_.selection() ? std::vector<PartId>{} : session_.selection();
+    showFound();
+}
+
+QString VehicleCard::namesOf(const std::vector<PartId>& parts) const {
+    if (parts.empty()) return tr("Take picked");
+    const Part* first = session_.document().parts.find(parts.front());
+    const QString name = first ? QString::fromStdString(first->name) : QString();
+    return parts.size() == 1 ? name : tr("%1 and %2 more").arg(name).arg(parts.size() - 1);
+}
+
 void VehicleCard::forget() {
+    turning_.clear();
+    nodding_.clear();
     layout_.reset();
     looked_at_.clear();
 }
@@ -190,7 +224,7 @@ void VehicleCard::look() {
             }
             layout_ = std::move(*found);
             steered_.clear();
-            if (layout_->axles_x_m.size() > 1) steered_.insert(0);
+            if (layout_->axles_x_m.size() > 1 && layout_->runners.empty()) steered_.insert(0);
             const Part* first = session_.document().parts.find(looked_at_.front());
             name_->setText(looked_at_.size() == 1 && first ? QString::fromStdString(first->name)
                                                            : tr("Vehicle"));
@@ -198,6 +232,7 @@ void VehicleCard::look() {
             bump_->setText(length(travel));
             droop_->setText(length(travel));
             kingpin_->setText(QStringLiteral("0 mm"));
+            track_->setText(length(layout_->track_thickness_m));
             refresh();
         });
 }
@@ -238,12 +273,20 @@ void VehicleCard::make() {
               {"bump", bump_->text().toStdString()},
               {"droop", droop_->text().toStdString()},
               {"kingpin", kingpin_->text().toStdString()}};
+    if (!layout_->runners.empty()) step["track"] = track_->text().toStdString();
     if (!steered.empty()) step["steered"] = steered;
     if (const auto ground = ground_->currentData().toULongLong()) step["ground"] = ground;
     if (const auto hitch = hitch_->currentData().toULongLong()) {
         const Vec3 at = hitchPlace();
         step["hitch"] = hitch;
         step["hitch_at"] = {at.x(), at.y(), at.z()};
+        const auto ids = [](const std::vector<PartId>& list) {
+            json out = json::array();
+            for (const PartId id : list) out.push_back(id.value);
+            return out;
+        };
+        if (!turning_.empty()) step["turntable"] = ids(turning_);
+        if (!nodding_.empty()) step["drawbar"] = ids(nodding_);
     }
     session_.preview(step);
 }
@@ -267,12 +310,23 @@ void VehicleCard::showFound() {
     details_->setVisible(layout_.has_value() && !session_.previewed());
     if (!layout_) return;
     picture_->show(*layout_, steered_);
+    track_row_->setVisible(!layout_->runners.empty());
+    for (QWidget* row : {turntable_row_, drawbar_row_})
+        row->setVisible(hitch_->currentData().toULongLong() != 0);
+    turntable_->setText(namesOf(turning_));
+    drawbar_->setText(namesOf(nodding_));
+    const QString crawls =
+        layout_->runners.empty()
+            ? QString()
+            : tr(" On tracks, with %1 besides.")
+                  .arg(QString::fromStdString(
+                      counted(layout_->runners.size(), "sprocket or idler", "sprockets and idlers")));
     facts_->setText(
-        tr("%1 on %2, wheelbase %3, track width %4, tyres of radius %5. Click a wheel: its axle steers.")
+        tr("%1 on %2, wheelbase %3, track width %4, wheels of radius %5.%6 Click a wheel: its axle steers.")
             .arg(QString::fromStdString(counted(layout_->wheels.size(), "wheel")),
                  QString::fromStdString(counted(layout_->axles_x_m.size(), "axle")),
                  length(layout_->wheelbase_m()), length(layout_->track_m()),
-                 length(layout_->wheels.front().radius_m)));
+                 length(layout_->wheels.front().radius_m), crawls));
 }
 
 void VehicleCard::refresh() {

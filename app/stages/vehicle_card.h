@@ -30,6 +30,8 @@ protected:
     void mouseReleaseEvent(QMouseEvent* event) override;
 
 private:
+    QRectF boxOf(const FoundWheel& wheel) const;
+
     VehicleLayout layout_;
     std::set<int> steered_;
     std::optional<std::size_t> held_;
@@ -51,6 +53,8 @@ private:
     void fillParts(QComboBox* combo, const QString& none, bool shapes_only);
     void showFound();
     void showVehicles();
+    void takePicked(std::vector<PartId>& into);
+    QString namesOf(const std::vector<PartId>& parts) const;
     Vec3 hitchPlace() const;
 
     Session& session_;
@@ -62,7 +66,10 @@ private:
     LayoutPicture* picture_;
     QLabel* facts_;
     QWidget* details_;
-    QLineEdit *name_, *bump_, *droop_, *kingpin_;
+    QLineEdit *name_, *bump_, *droop_, *kingpin_, *track_;
+    QWidget *track_row_, *turntable_row_, *drawbar_row_;
+    QPushButton *turntable_, *drawbar_;
+    std::vector<PartId> turning_, nodding_;  ///< parts of a drawbar: what turns, and of that what nods
     QComboBox *ground_, *hitch_;
     QVBoxLayout* vehicles_;
 };

@@ -43,6 +43,7 @@ WheelCards::WheelCards(Session& session, SlipResults& slips, QWidget* parent)
     slip_->setPlaceholderText(QStringLiteral("0"));
     slip_->setToolTip(tr("0 rolls without sliding, 0.2 spins a fifth too fast, -1 is locked"));
     column->addWidget(card);
+    makeLean(column);
     auto* check = new Card(tr("Slip over the clip"));
     check->addButtons({measure_});
     slip_facts_ = check->addReadout("slipFacts");
@@ -58,6 +59,50 @@ WheelCards::WheelCards(Session& session, SlipResults& slips, QWidget* parent)
     });
     connect(measure_, &QPushButton::clicked, &slips_, &SlipResults::measure);
     connect(&slips_, &SlipResults::changed, this, &WheelCards::showSlips);
+}
+
+void WheelCards::makeLean(QVBoxLayout* into) {
+    auto* card = new Card(tr("Leaning wheels"));
+    lean_ground_ = makeChoice("leanGround", {});
+    lean_ = makeButton(tr("Let lean"), "letLean", true);
+    card->addRow(tr("Stands on"), lean_ground_);
+    card->addButtons({lean_});
+    lean_facts_ = card->addReadout("leanFacts");
+    into->addWidget(card);
+    connect(lean_, &QPushButton::clicked, this, [this] {
+        json step{{"op", "coupling.lean"}, {"parts", session_.selectedIds()}};
+        if (const auto ground = lean_ground_->currentData().toULongLong()) step["ground"] = ground;
+        session_.run(step);
+    });
+}
+
+void WheelCards::refreshLean() {
+    const Document& document = session_.document();
+    const QVariant before = lean_ground_->currentData();
+    lean_ground_->clear();
+    lean_ground_->addItem(tr("the level floor"), QVariant::fromValue<qulonglong>(0));
+    for (const Part& part : document.parts)
+        if (part.shape && !session_.isSelected(part.id))
+            lean_ground_->addItem(QString::fromStdString(part.name),
+                                  QVariant::fromValue<qulonglong>(part.id.value));
+    lean_ground_->setCurrentIndex(std::max(0, lean_ground_->findData(before)));
+    const Coupling* leaning = nullptr;
+    bool hinges = !session_.selection().empty() && !session_.previewed();
+    for (const PartId id : session_.selection()) {
+        const Part* part = document.parts.find(id);
+        hinges &= part && part->joint.has(ChannelKind::Turn);
+        for (const Coupling& c : document.couplings)
+            if (c.lean() && (c.lean()->wheel == id || c.driven().part == id)) leaning = &c;
+    }
+    lean_->setEnabled(hinges && !leaning);
+    if (!leaning)
+        return lean_facts_->setText(
+            tr("A frame below each picked wheel leans it: over the edge of its tread, down to its side."));
+    const Part* frame = document.parts.find(leaning->driven().part);
+    lean_facts_->setText(
+        tr("Leans %1: turn x of %2. It touches the ground whatever you do.")
+            .arg(QString::fromStdString(format_angle(session_.valueOf({frame->id, ChannelKind::TurnX}), 1)),
+                 QString::fromStdString(frame->name)));
 }
 
 void WheelCards::roll() {
@@ -94,6 +139,7 @@ void WheelCards::refresh() {
     roll_->setEnabled(all_hinges && !any_rolls);
     free_->setEnabled(ready && any_rolls);
     facts_->setText(rollFacts());
+    refreshLean();
     bool rolls = false;
     for (const Coupling& coupling : session_.document().couplings) rolls |= coupling.roll() != nullptr;
     measure_->setEnabled(rolls && !session_.previewed());

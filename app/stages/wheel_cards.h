@@ -14,7 +14,9 @@ public:
     void refresh();
 
 private:
+    void makeLean(QVBoxLayout* into);
     void roll();
+    void refreshLean();
     QString rollFacts() const;
     void showSlips();
 
@@ -22,8 +24,9 @@ private:
     SlipResults& slips_;
     QLineEdit *radius_, *slip_;
     QComboBox* by_;
-    QPushButton *roll_, *free_, *measure_;
-    QLabel *facts_, *slip_facts_;
+    QComboBox* lean_ground_;
+    QPushButton *roll_, *free_, *lean_, *measure_;
+    QLabel *facts_, *lean_facts_, *slip_facts_;
     QVBoxLayout* rows_;
 };
 

@@ -62,8 +62,12 @@ void GpuMesh::draw_faces(const Submesh& run) const {
                        reinterpret_cast<const void*>(std::size_t{run.first_index} * sizeof(std::uint32_t)));
 }
 
+void GpuMesh::draw_first_faces(std::uint32_t indices) const {
+    draw_faces({MaterialId{}, 0, indices, {}});
+}
+
 void GpuMesh::draw_all_faces() const {
-    draw_faces({MaterialId{}, 0, static_cast<std::uint32_t>(mesh_->indices.size()), {}});
+    draw_first_faces(static_cast<std::uint32_t>(mesh_->indices.size()));
 }
 
 void GpuMesh::draw_edges() const {

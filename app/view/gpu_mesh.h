@@ -17,6 +17,8 @@ public:
 
     void draw_faces(const Submesh& run) const;
     void draw_all_faces() const;
+    /// Those of the first indices alone.
+    void draw_first_faces(std::uint32_t indices) const;
     void draw_edges() const;
     const Mesh& mesh() const { return *mesh_; }
 

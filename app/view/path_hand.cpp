@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/rig/path_edit.h"
+#include "core/rig/ride_frame.h"
 
 namespace pivrak {
 namespace {
@@ -32,17 +33,21 @@ Frame PathHand::worldFromPath(const Path& path) const {
 
 // ---- drawing
 
-/// A shape under the pixel, or the work plane: the floor, or the height of the point put down last.
-std::optional<Vec3> PathHand::placeUnder(const Vec2& pixel) const {
-    const PathTool& tool = session_.pathTool();
+std::optional<Vec3> PathHand::onPlane(const Vec2& pixel, const Vec3& through, const Vec3& normal) const {
     const Ray ray = camera_.ray(pixel);
-    if (tool.on_surface)
-        if (const auto hit = picker_.hit(camera_, QPointF(pixel.x(), pixel.y()))) return hit->place;
-    const double level = tool.drawn.empty() ? 0 : tool.drawn.back().z();
-    if (std::abs(ray.direction.z()) < 1e-6) return std::nullopt;
-    const double along = (level - ray.origin.z()) / ray.direction.z();
+    const double steep = ray.direction.dot(normal);
+    if (std::abs(steep) < 0.02) return std::nullopt;
+    const double along = (through - ray.origin).dot(normal) / steep;
     if (along <= 0) return std::nullopt;
     return ray.origin + along * ray.direction;
+}
+
+/// A shape under the pixel, or the work plane, through the point put down last.
+std::optional<Vec3> PathHand::placeUnder(const Vec2& pixel) const {
+    const PathTool& tool = session_.pathTool();
+    if (tool.on == "shapes")
+        if (const auto hit = picker_.hit(camera_, QPointF(pixel.x(), pixel.y()))) return hit->place;
+    return onPlane(pixel, tool.drawn.empty() ? tool.plane_point : tool.drawn.back(), tool.plane_normal);
 }
 
 void PathHand::put(const Vec2& pixel) {
@@ -54,8 +59,15 @@ void PathHand::put(const Vec2& pixel) {
             return;
         }
     }
+    if (tool.on == "view" && tool.drawn.empty()) {
+        tool.plane_normal = camera_.back();
+        session_.setPathTool(tool);
+    }
     const auto place = placeUnder(pixel);
-    if (!place) return;
+    if (!place) {
+        emit hint(tr("The work plane is seen edge-on here: turn the view"));
+        return;
+    }
     tool.drawn.push_back(*place);
     session_.setPathTool(tool);
     emit hint(tool.drawn.size() < 2
@@ -268,7 +280,14 @@ bool PathHand::press(const Vec2& pixel, Qt::KeyboardModifiers modifiers) {
     return true;
 }
 
-/// Level by default, up and down with Shift, by whole steps of the grid with Ctrl.
+/// A flat path stays flat; all others are dragged level.
+Vec3 PathHand::dragNormal() const {
+    const Path* path = session_.pathInHand();
+    const auto flat = path ? plane_normal(*path) : std::nullopt;
+    return flat ? worldFromPath(*path).direction(*flat) : Vec3::UnitZ();
+}
+
+/// In the path's plane or level by default, up and down with Shift, by whole steps of the grid with Ctrl.
 Vec3 PathHand::moved(const Vec3& start, const Vec2& pixel, Qt::KeyboardModifiers modifiers) const {
     const Ray ray = camera_.ray(pixel);
     if (modifiers & Qt::ShiftModifier) {
@@ -279,15 +298,10 @@ Vec3 PathHand::moved(const Vec3& start, const Vec2& pixel, Qt::KeyboardModifiers
         const double height = (ray.origin - start).cross(ray.direction).dot(across) / size;
         return start + height * up;
     }
-    Vec3 place = start;
-    if (std::abs(ray.direction.z()) > 0.02) {
-        const double along = (start.z() - ray.origin.z()) / ray.direction.z();
-        if (along > 0) place = ray.origin + along * ray.direction;
-    } else {
-        // Seen from the side: on the upright plane that faces the eye.
-        const Vec3 normal = camera_.back();
-        place = ray.origin + (start - ray.origin).dot(normal) / ray.direction.dot(normal) * ray.direction;
-    }
+    // Seen edge-on: on the plane that faces the eye.
+    auto found = onPlane(pixel, start, dragNormal());
+    if (!found) found = onPlane(pixel, start, camera_.back());
+    Vec3 place = found.value_or(start);
     if (modifiers & Qt::ControlModifier)
         for (int k = 0; k < 2; ++k) place[k] = 0.1 * std::round(place[k] / 0.1);
     return place;
@@ -383,9 +397,41 @@ void PathHand::paintPath(QPainter& painter, const Theme& theme, const Path& path
                                       line[i] - 4 * way - 4.5 * side});
     }
     if (line.isEmpty() || !in_hand) return;
+    paintRolls(painter, theme, path);
     painter.setFont(Look::uiFont(11, true));
     painter.setPen(color);
     painter.drawText(line.front() + QPointF(10, -10), QString::fromStdString(path.name));
+}
+
+/// How a path rolls what rides it: a comb that leans as they do, its keys with their angles.
+void PathHand::paintRolls(QPainter& painter, const Theme& theme, const Path& path) const {
+    if (path.rolls.empty()) return;
+    const auto curve = PathCurve::make(path);
+    if (!curve) return;
+    const Frame world = worldFromPath(path);
+    const double tooth = 0.05 * camera_.distance, length = curve->length();
+    const auto tip = [&](double along, Vec3& foot) {
+        const PathSample at = curve->at(along);
+        const double roll = roll_at(path.rolls, along, length, path.is_closed());
+        foot = camera_.project(world.point(at.place));
+        return camera_.project(world.point(at.place + tooth * (Eigen::AngleAxisd(roll, at.tangent) * at.up)));
+    };
+    Vec3 foot;
+    painter.setPen(QPen(theme.petrolLight, 1));
+    constexpr int teeth = 60;
+    for (int i = 0; i <= teeth; ++i)
+        if (const Vec3 end = tip(length * i / teeth, foot); end.z() > 0 && foot.z() > 0)
+            painter.drawLine(point(foot), point(end));
+    painter.setFont(Look::uiFont(11, true));
+    for (const PathRoll& key : path.rolls) {
+        const Vec3 end = tip(key.at_m, foot);
+        if (end.z() <= 0 || foot.z() <= 0) continue;
+        painter.setPen(QPen(theme.raspberry, 2));
+        painter.drawLine(point(foot), point(end));
+        painter.setBrush(theme.card);
+        painter.drawEllipse(point(end), 3.5, 3.5);
+        painter.drawText(point(end) + QPointF(7, 4), QString::fromStdString(format_angle(key.roll_rad, 1)));
+    }
 }
 
 void PathHand::paintGrips(QPainter& painter, const Theme& theme) const {

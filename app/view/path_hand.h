@@ -64,7 +64,10 @@ private:
     std::vector<Grip> grips() const;
     std::optional<Grip> gripAt(const Vec2& pixel) const;
     std::optional<std::pair<PathId, double>> pathAt(const Vec2& pixel) const;
+    std::optional<Vec3> onPlane(const Vec2& pixel, const Vec3& through, const Vec3& normal) const;
     std::optional<Vec3> placeUnder(const Vec2& pixel) const;
+    Vec3 dragNormal() const;
+    void paintRolls(QPainter& painter, const Theme& theme, const Path& path) const;
     Vec3 moved(const Vec3& start, const Vec2& pixel, Qt::KeyboardModifiers modifiers) const;
     QPolygonF seen(const Path& path, double* length = nullptr) const;
     void paintPath(QPainter& painter, const Theme& theme, const Path& path) const;

@@ -182,6 +182,12 @@ void SceneRenderer::draw_shapes(const std::vector<DrawItem>& items, const Camera
         faces_.setUniformValue("tintAmount", item.selected ? 0.45f : 0.0f);
         const GpuMesh& mesh = on_card(item.mesh);
         gl_.glPolygonOffset(item.lifted ? -1.0f : 1.0f, item.lifted ? -2.0f : 1.0f);
+        if (item.first_indices) {
+            faces_.setUniformValue("pictureAmount", bind_picture(item, 0));
+            faces_.setUniformValue("base", to_vector(item.colors.front()));
+            mesh.draw_first_faces(*item.first_indices);
+            continue;
+        }
         if ((item.colors.size() == 1 && item.pictures.empty()) || item.mesh->submeshes.empty()) {
             faces_.setUniformValue("base", to_vector(item.colors.front()));
             faces_.setUniformValue("pictureAmount", bind_picture(item, 0));

@@ -4,6 +4,7 @@
 #include <QOpenGLShaderProgram>
 #include <QOpenGLTexture>
 #include <memory>
+#include <optional>
 #include <unordered_map>
 #include <vector>
 
@@ -24,6 +25,7 @@ struct DrawItem {
         pictures;          ///< of each submesh; may be empty
     bool measure = false;  ///< stands beside the model to measure it: no lines, no shadow
     bool lifted = false;   ///< drawn over what it lies on
+    std::optional<std::uint32_t> first_indices = {};  ///< only these, of one submesh
 };
 
 /// Draws the ground, its grid, and shapes with soft light, crease lines and a shadow on the floor.

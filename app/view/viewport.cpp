@@ -27,9 +27,10 @@ constexpr double drag_threshold_px = 4;
 
 }  // namespace
 
-Viewport::Viewport(Session& session, Look& look, QWidget* parent)
+Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidget* parent)
     : QOpenGLWidget(parent),
       session_(session),
+      prints_(prints),
       look_(look),
       picker_(session),
       overlay_(new ViewOverlay(*this)),
@@ -73,6 +74,7 @@ Viewport::Viewport(Session& session, Look& look, QWidget* parent)
     });
     connect(&session_, &Session::arrived, this, &Viewport::frameAll);
     connect(&look_, &Look::changed, this, &Viewport::repaintAll);
+    connect(&prints_, &LaidPrints::changed, this, &Viewport::repaintAll);
 }
 
 Viewport::~Viewport() {
@@ -113,14 +115,18 @@ double Viewport::gridStep() const {
     return std::pow(10.0, std::floor(std::log10(camera_.distance * 0.35)));
 }
 
-std::vector<QColor> Viewport::colorsOf(const Part& part, const Shape& shape) const {
+std::vector<QColor> Viewport::colorsOf(const Part& part, const Mesh& mesh) const {
     if (const StepPreview* preview = session_.previewed(); preview && preview->colours_pieces()) {
         const auto& created = preview->outcome.created;
         const auto found = std::find(created.begin(), created.end(), part.id);
         if (found != created.end()) return {pieceColor(static_cast<std::size_t>(found - created.begin()))};
     }
+    return materialColors(mesh);
+}
+
+std::vector<QColor> Viewport::materialColors(const Mesh& mesh) const {
     std::vector<QColor> colors;
-    for (const Submesh& run : shape.mesh->submeshes) {
+    for (const Submesh& run : mesh.submeshes) {
         const Material* material = session_.shownDocument().materials.find(run.material);
         const std::array<double, 4> c =
             material ? material->base_color : std::array<double, 4>{0.6, 0.6, 0.6, 1};
@@ -132,13 +138,12 @@ std::vector<QColor> Viewport::colorsOf(const Part& part, const Shape& shape) con
     return colors;
 }
 
-std::vector<std::shared_ptr<const std::vector<unsigned char>>> Viewport::picturesOf(
-    const Shape& shape) const {
+std::vector<std::shared_ptr<const std::vector<unsigned char>>> Viewport::picturesOf(const Mesh& mesh) const {
     std::vector<std::shared_ptr<const std::vector<unsigned char>>> pictures;
-    if (shape.mesh->uvs.empty()) return pictures;
+    if (mesh.uvs.empty()) return pictures;
     const Document& document = session_.shownDocument();
     bool any = false;
-    for (const Submesh& run : shape.mesh->submeshes) {
+    for (const Submesh& run : mesh.submeshes) {
         const Material* material = document.materials.find(run.material);
         const Image* image = material ? document.images.find(material->base_color_image) : nullptr;
         pictures.push_back(image ? image->bytes : nullptr);
@@ -159,13 +164,32 @@ std::vector<DrawItem> Viewport::drawItems() const {
         const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
         if (!shape || !part->shown || shape->mesh->indices.empty()) continue;
         DrawItem item{shape->mesh, session_.pose().world_from_part[i] * part->part_from_shape,
-                      colorsOf(*part, *shape), session_.isSelected(part->id)};
-        if (!coloured) item.pictures = picturesOf(*shape);
+                      colorsOf(*part, *shape->mesh), session_.isSelected(part->id)};
+        if (!coloured) item.pictures = picturesOf(*shape->mesh);
         items.push_back(std::move(item));
     }
+    addPrints(items);
     addPickedFaces(items);
     addPerson(items);
     return items;
+}
+
+/// Prints as far as they have grown: whole rows of the laid mesh, and a piece that ends at the wheel.
+void Viewport::addPrints(std::vector<DrawItem>& items) const {
+    for (const LaidPrints::Laid& laid : prints_.all()) {
+        const double way = laid.strip.way_at(session_.frame());
+        const auto [indices, last] = laid.strip.whole_rows(way);
+        const auto add = [&](std::shared_ptr<const Mesh> mesh, std::optional<std::uint32_t> first) {
+            if (mesh->indices.empty()) return;
+            DrawItem item{mesh, {}, materialColors(*mesh)};
+            item.pictures = picturesOf(*mesh);
+            item.lifted = true;
+            item.first_indices = first;
+            items.push_back(std::move(item));
+        };
+        if (indices > 0) add(laid.whole, indices);
+        if (way > last) add(std::make_shared<const Mesh>(laid.strip.piece(last, way)), std::nullopt);
+    }
 }
 
 /// Picked faces are drawn once more, in the colour of what is picked.

@@ -6,7 +6,7 @@
 #include <optional>
 
 #include "app/gauges/cutting_sheet.h"
-#include "app/session/session.h"
+#include "app/session/laid_prints.h"
 #include "app/view/camera.h"
 #include "app/view/gauge_hand.h"
 #include "app/view/path_hand.h"
@@ -23,7 +23,7 @@ class Viewport : public QOpenGLWidget {
     Q_OBJECT
 
 public:
-    Viewport(Session& session, Look& look, QWidget* parent = nullptr);
+    Viewport(Session& session, const LaidPrints& prints, Look& look, QWidget* parent = nullptr);
     ~Viewport() override;
 
     Session& session() { return session_; }
@@ -74,11 +74,13 @@ private:
 
     friend class ViewOverlay;
     std::vector<DrawItem> drawItems() const;
-    std::vector<QColor> colorsOf(const Part& part, const Shape& shape) const;
+    std::vector<QColor> colorsOf(const Part& part, const Mesh& mesh) const;
+    std::vector<QColor> materialColors(const Mesh& mesh) const;
     Bounds boundsOf(const std::vector<PartId>& parts) const;
-    std::vector<std::shared_ptr<const std::vector<unsigned char>>> picturesOf(const Shape& shape) const;
+    std::vector<std::shared_ptr<const std::vector<unsigned char>>> picturesOf(const Mesh& mesh) const;
     void addPickedFaces(std::vector<DrawItem>& items) const;
     void addPerson(std::vector<DrawItem>& items) const;
+    void addPrints(std::vector<DrawItem>& items) const;
     void pickAt(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     /// A place to put a pivot near a pixel: another pivot that is shown, a place on a shape, or the grid.
     std::optional<PickedPlace> placeAt(const QPointF& pixel);
@@ -93,6 +95,7 @@ private:
     double gridStep() const;
 
     Session& session_;
+    const LaidPrints& prints_;
     Look& look_;
     Camera camera_;
     std::unique_ptr<QOpenGLExtraFunctions> gl_;

@@ -23,6 +23,7 @@ using ClipId = Id<struct ClipTag>;
 using SetId = Id<struct SetTag>;
 using PathId = Id<struct PathTag>;
 using VehicleId = Id<struct VehicleTag>;
+using PrintId = Id<struct PrintTag>;
 
 }  // namespace pivrak
 

@@ -29,8 +29,10 @@ public:
     void move(const Pose& pose) {
         const Frame now = pose.world_from_part[slot_];
         const Vec3 axle = (last_.axis(axis_) + now.axis(axis_)).normalized();
-        const Vec3 up =
-            contact_ >= 0 ? pose.wheels[static_cast<std::size_t>(contact_)].normal : Vec3(0, 0, 1);
+        static const WheelStand level;
+        const WheelStand& stand = contact_ >= 0 ? pose.wheels[static_cast<std::size_t>(contact_)] : level;
+        const Vec3& up = stand.normal;
+        const double radius = stand.radius_m > 0 ? stand.radius_m : slip.radius_m;
         const Vec3 across = axle.cross(up);
         if (across.norm() > 1e-6) {
             const Vec3 forward = across.normalized();
@@ -38,9 +40,10 @@ public:
             // How far the tyre turned about its axle, whatever turned it.
             const Quat turn = now.rotation * last_.rotation.conjugate();
             const double turned = std::remainder(2 * std::atan2(turn.vec().dot(axle), turn.w()), 2 * pi);
-            slid_ += moved.dot(forward) - slip.radius_m * turned;
+            const Vec3 turns = 2 * std::copysign(1.0, turn.w()) * turn.vec();
+            slid_ += moved.dot(forward) - radius * turned - stand.edge_m * turns.dot(up);
             // Where it touches is carried sideways by its hub, and by any leaning.
-            const double leaned = -slip.radius_m * 2 * turn.vec().dot(forward) * std::copysign(1.0, turn.w());
+            const double leaned = radius * turns.dot(forward);
             slip.sideways_m += std::abs(moved.dot(axle) + leaned);
             slip.travelled_m += std::abs(moved.dot(forward));
             slip.slip_m = std::max(slip.slip_m, std::abs(slid_));

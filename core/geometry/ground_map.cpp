@@ -4,6 +4,8 @@
 #include <array>
 #include <cmath>
 
+#include "core/geometry/leaning_stand.h"
+
 namespace pivrak {
 namespace {
 
@@ -201,6 +203,18 @@ std::optional<GroundContact> GroundMap::stand(const GroundWheel& wheel, const Ve
     out.normal =
         (-touch.x() * axes.forward + std::sqrt(std::max(0.0, r * r - touch.x() * touch.x())) * axes.up) / r;
     return out;
+}
+
+std::optional<GroundContact> GroundMap::stand_leaning(const GroundWheel& wheel) const {
+    const Vec3 &hub = wheel.hub, &a = wheel.axle;
+    const double reach_x = wheel.radius_m * std::sqrt(std::max(0.0, 1 - a.x() * a.x())) +
+                           wheel.half_width_m * std::abs(a.x()),
+                 reach_y = wheel.radius_m * std::sqrt(std::max(0.0, 1 - a.y() * a.y())) +
+                           wheel.half_width_m * std::abs(a.y());
+    LeaningStand stand(wheel);
+    each_near(hub.x() - reach_x, hub.y() - reach_y, hub.x() + reach_x, hub.y() + reach_y,
+              [&](const Corners& t) { stand.triangle(t.at); });
+    return stand.contact();
 }
 
 GroundContact stand_on_floor(const GroundWheel& wheel, const Vec3& up, double floor_z) {

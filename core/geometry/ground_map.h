@@ -34,6 +34,10 @@ public:
     /// it.
     std::optional<GroundContact> stand(const GroundWheel& wheel, const Vec3& up) const;
 
+    /// The same for a wheel that leans however far, up to lying on its side, moved straight up. Exact as
+    /// well, at a higher cost.
+    std::optional<GroundContact> stand_leaning(const GroundWheel& wheel) const;
+
     const Bounds& bounds() const { return bounds_; }
 
 private:

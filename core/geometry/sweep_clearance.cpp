@@ -78,38 +78,40 @@ double gap_along(const SweepBox& moving, const SweepBox& standing, const Placed&
 
 /// A pair of nodes, and which of them is divided next.
 struct Pair {
-    std::uint32_t moving, standing;
+    SweepTree::Node *moving, *standing;
 };
 
 class Walk {
 public:
-    Walk(SweepTree& moving, SweepTree& standing, const Placed& placed)
-        : moving_(moving), standing_(standing), placed_(placed) {}
+    Walk(SweepTree& moving, SweepTree& standing, const Placed& placed, SweepTree::Scratch& scratch)
+        : moving_(moving), standing_(standing), placed_(placed), scratch_(scratch) {}
 
 protected:
+    Pair roots() const { return {&moving_.root(), &standing_.root()}; }
     double apart(const Pair& p, double enough) const {
-        return boxes_apart(moving_.node(p.moving).box, standing_.node(p.standing).box, placed_, enough);
+        return boxes_apart(p.moving->box, p.standing->box, placed_, enough);
     }
-    bool is_leaf(const Pair& p) const { return moving_.is_leaf(p.moving) && standing_.is_leaf(p.standing); }
+    static bool is_leaf(const Pair& p) {
+        return SweepTree::is_leaf(*p.moving) && SweepTree::is_leaf(*p.standing);
+    }
 
     /// Both halves of the larger one of a pair. Pre: not both are leaves.
     std::pair<Pair, Pair> halves(const Pair& p) {
         const bool divide_moving =
-            !moving_.is_leaf(p.moving) &&
-            (standing_.is_leaf(p.standing) || moving_.node(p.moving).box.half.squaredNorm() >
-                                                  standing_.node(p.standing).box.half.squaredNorm());
+            !SweepTree::is_leaf(*p.moving) &&
+            (SweepTree::is_leaf(*p.standing) || p.moving->box.ball > p.standing->box.ball);
         if (divide_moving) {
-            const std::uint32_t left = moving_.divide(p.moving);
+            SweepTree::Node* left = moving_.divide(*p.moving, scratch_);
             return {{left, p.standing}, {left + 1, p.standing}};
         }
-        const std::uint32_t left = standing_.divide(p.standing);
+        SweepTree::Node* left = standing_.divide(*p.standing, scratch_);
         return {{p.moving, left}, {p.moving, left + 1}};
     }
 
     /// `take(triangle of the moving one, as it stands; its number; number of the standing one)`
     template <class Take>
     void each_triangle_pair(const Pair& p, Take take) const {
-        const SweepTree::Node &a = moving_.node(p.moving), &b = standing_.node(p.standing);
+        const SweepTree::Node &a = *p.moving, &b = *p.standing;
         for (std::uint32_t i = a.first; i < a.first + a.count; ++i) {
             const std::uint32_t m = moving_.at(i);
             const Triangle t = placed_.triangle(moving_.triangle(m));
@@ -119,6 +121,7 @@ protected:
 
     SweepTree &moving_, &standing_;
     const Placed& placed_;
+    SweepTree::Scratch& scratch_;
 };
 
 /// A pair of nodes that is at least so far apart.
@@ -150,7 +153,7 @@ public:
 
     void run() {
         descend();
-        waiting_.assign(1, {0, {0, 0}});
+        waiting_.assign(1, {0, roots()});
         while (!waiting_.empty()) {
             const auto [apart_before, pair] = waiting_.back();
             waiting_.pop_back();
@@ -175,7 +178,7 @@ public:
 private:
     /// Straight down to where the boxes are nearest, for a bound that is hard to beat.
     void descend() {
-        Pair pair{0, 0};
+        Pair pair = roots();
         while (!is_leaf(pair)) {
             const auto [one, other] = halves(pair);
             pair = apart(one, infinite) <= apart(other, infinite) ? one : other;
@@ -184,10 +187,8 @@ private:
     }
 
     void offer_leaves(const Pair& pair) {
-        if (gap_along(moving_.node(pair.moving).box, standing_.node(pair.standing).box, placed_, way_) >=
-            distance)
-            return;
-        const SweepTree::Node &a = moving_.node(pair.moving), &b = standing_.node(pair.standing);
+        if (gap_along(pair.moving->box, pair.standing->box, placed_, way_) >= distance) return;
+        const SweepTree::Node &a = *pair.moving, &b = *pair.standing;
         for (std::uint32_t i = a.first; i < a.first + a.count; ++i) {
             const std::uint32_t m = moving_.at(i);
             const Triangle own = moving_.triangle(m);
@@ -222,12 +223,13 @@ private:
 /// How far the motion may go on from a value before the bodies could touch.
 class FreeWayWalk : Walk {
 public:
-    FreeWayWalk(SweepTree& moving, SweepTree& standing, const Placed& placed, double sign, double longest)
-        : Walk(moving, standing, placed), step(longest), sign_(sign) {}
+    FreeWayWalk(SweepTree& moving, SweepTree& standing, const Placed& placed, SweepTree::Scratch& scratch,
+                double sign, double longest)
+        : Walk(moving, standing, placed, scratch), step(longest), sign_(sign) {}
 
     double step;
 
-    void run() { look({0, 0}); }
+    void run() { look(roots()); }
 
 private:
     /// How far two ranges may go on before they could meet; infinite when they never do.
@@ -247,10 +249,8 @@ private:
 
     void look(const Pair& pair) {
         if (step <= 0) return;
-        if (free_way(moving_.range_of_node(pair.moving), standing_.range_of_node(pair.standing)) >= step)
-            return;
-        const double reach =
-            step * contact_speed(moving_.node(pair.moving).radius, standing_.node(pair.standing).radius);
+        if (free_way(moving_.range_of(*pair.moving), standing_.range_of(*pair.standing)) >= step) return;
+        const double reach = step * contact_speed(pair.moving->radius, pair.standing->radius);
         if (apart(pair, reach) >= reach) return;
         if (is_leaf(pair))
             return each_triangle_pair(
@@ -280,7 +280,7 @@ Clearance SweepClearance::at(double value) {
     out.distance_m = infinite;
     if (moving_->empty() || standing_->empty()) return out;
     const Placed placed(moving_->kind(), value);
-    NearestWalk walk(*moving_, *standing_, placed);
+    NearestWalk walk(*moving_, *standing_, placed, scratch_);
     walk.offer(placed.triangle(moving_->triangle(last_moving_)), last_moving_, last_standing_);
     walk.run();
     last_moving_ = walk.moving;
@@ -297,7 +297,7 @@ std::optional<double> SweepClearance::first_contact(double from, double to, doub
     while (gone < whole) {
         if (!progress.go_on(gone / whole, "looking for contact")) return std::nullopt;
         const Placed placed(moving_->kind(), from + sign * gone);
-        FreeWayWalk walk(*moving_, *standing_, placed, sign, whole - gone);
+        FreeWayWalk walk(*moving_, *standing_, placed, scratch_, sign, whole - gone);
         walk.run();
         if (walk.step >= tolerance) {
             gone += walk.step;

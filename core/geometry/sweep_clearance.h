@@ -19,7 +19,8 @@ struct Clearance {
 /// triangles that were nearest last give the first bound; each answer is what a search from scratch gives.
 class SweepClearance {
 public:
-    /// Pre: both trees are made for the same kind of motion.
+    /// Pre: both trees are made for the same kind of motion. Several of these may share a tree, on a thread
+    /// each.
     SweepClearance(std::shared_ptr<SweepTree> moving, std::shared_ptr<SweepTree> standing);
 
     /// \param value turn [rad] or shift [m] from where the bodies were placed
@@ -33,6 +34,7 @@ public:
 
 private:
     std::shared_ptr<SweepTree> moving_, standing_;
+    SweepTree::Scratch scratch_;
     std::uint32_t last_moving_ = 0, last_standing_ = 0;  ///< triangles that were nearest
 };
 

@@ -15,6 +15,24 @@ constexpr std::uint32_t most_samples = 48;
 constexpr std::uint32_t exact_count = 700;
 constexpr std::uint32_t many_keys = 512;
 
+/// Puts the smaller half of the keys first, and answers how many these are. Many keys are parted by the
+/// middle of a few of them: nearly halves, at a third of the cost.
+std::uint32_t part_keys(SweepTree::Scratch& keys) {
+    const auto count = static_cast<std::uint32_t>(keys.size());
+    if (count > many_keys) {
+        std::array<float, 31> few;
+        for (std::size_t i = 0; i < few.size(); ++i) few[i] = keys[i * (count / few.size())].first;
+        std::nth_element(few.begin(), few.begin() + few.size() / 2, few.end());
+        const float pivot = few[few.size() / 2];
+        const auto end =
+            std::partition(keys.begin(), keys.end(), [&](const auto& key) { return key.first < pivot; });
+        const auto below = static_cast<std::uint32_t>(end - keys.begin());
+        if (below > count / 8 && below < count - count / 8) return below;
+    }
+    std::nth_element(keys.begin(), keys.begin() + count / 2, keys.end());
+    return count / 2;
+}
+
 }  // namespace
 
 SweepTree::Ball SweepTree::ball_about(const Triangle& t) {
@@ -46,8 +64,11 @@ SweepTree::SweepTree(const SweepBody& body, SweepKind kind) : kind_(kind) {
     for (std::uint32_t t = 0; t < corners_.size(); ++t) balls_.push_back(ball_about(triangle(t)));
     order_.resize(corners_.size());
     std::iota(order_.begin(), order_.end(), 0u);
-    nodes_.push_back(make_node(0, static_cast<std::uint32_t>(order_.size())));
+    root_ = std::make_unique<Node>();
+    fill_node(*root_, 0, static_cast<std::uint32_t>(order_.size()));
 }
+
+SweepTree::~SweepTree() = default;
 
 /// The mean normal, where there is one, and the main direction across it; so a patch of a surface gets a thin
 /// box.
@@ -85,8 +106,7 @@ Mat3 SweepTree::axes_of(std::uint32_t first, std::uint32_t count) const {
     return axes;
 }
 
-SweepTree::Node SweepTree::make_node(std::uint32_t first, std::uint32_t count) const {
-    Node node;
+void SweepTree::fill_node(Node& node, std::uint32_t first, std::uint32_t count) const {
     node.first = first;
     node.count = count;
     node.box.axes = axes_of(first, count);
@@ -113,61 +133,57 @@ SweepTree::Node SweepTree::make_node(std::uint32_t first, std::uint32_t count) c
     node.box.half = 0.5 * (high - low) + Vec3::Constant(margin);
     node.box.ball = node.box.half.norm();
     node.radius = std::sqrt(radius) + margin;
-    return node;
 }
 
-/// Puts the smaller half of the keys first, and answers how many these are. Many keys are parted by the
-/// middle of a few of them: nearly halves, at a third of the cost.
-std::uint32_t SweepTree::part_keys() {
-    const auto count = static_cast<std::uint32_t>(keys_.size());
-    if (count > many_keys) {
-        std::array<float, 31> few;
-        for (std::size_t i = 0; i < few.size(); ++i) few[i] = keys_[i * (count / few.size())].first;
-        std::nth_element(few.begin(), few.begin() + few.size() / 2, few.end());
-        const float pivot = few[few.size() / 2];
-        const auto end =
-            std::partition(keys_.begin(), keys_.end(), [&](const auto& key) { return key.first < pivot; });
-        const auto below = static_cast<std::uint32_t>(end - keys_.begin());
-        if (below > count / 8 && below < count - count / 8) return below;
-    }
-    std::nth_element(keys_.begin(), keys_.begin() + count / 2, keys_.end());
-    return count / 2;
+std::mutex& SweepTree::gate_of(const Node& node) {
+    return gates_[(node.first + node.count) % gates_.size()];
 }
 
-std::uint32_t SweepTree::divide(std::uint32_t n) {
-    if (nodes_[n].left) return nodes_[n].left;
-    const std::uint32_t first = nodes_[n].first, count = nodes_[n].count;
+SweepTree::Node* SweepTree::divide(Node& node, Scratch& keys) {
+    if (Node* known = node.children.load(std::memory_order_acquire)) return known;
+    const std::lock_guard lock(gate_of(node));
+    if (Node* known = node.children.load(std::memory_order_acquire)) return known;
     Eigen::Index longest = 0;
-    nodes_[n].box.half.maxCoeff(&longest);
-    const Vec3f way = nodes_[n].box.axes.col(longest).cast<float>();
-    keys_.clear();
-    for (std::uint32_t i = first; i < first + count; ++i) {
+    node.box.half.maxCoeff(&longest);
+    const Vec3f way = node.box.axes.col(longest).cast<float>();
+    keys.clear();
+    for (std::uint32_t i = node.first; i < node.first + node.count; ++i) {
         const std::uint32_t t = order_[i];
-        keys_.emplace_back(way.dot(balls_[t].middle), t);
+        keys.emplace_back(way.dot(balls_[t].middle), t);
     }
-    const std::uint32_t middle = part_keys();
-    for (std::uint32_t i = 0; i < count; ++i) order_[first + i] = keys_[i].second;
-    const auto left = static_cast<std::uint32_t>(nodes_.size());
-    nodes_.push_back(make_node(first, middle));
-    nodes_.push_back(make_node(first + middle, count - middle));
-    nodes_[n].left = left;
-    return left;
+    const std::uint32_t middle = part_keys(keys);
+    for (std::uint32_t i = 0; i < node.count; ++i) order_[node.first + i] = keys[i].second;
+    auto children = std::make_unique<Node[]>(2);
+    fill_node(children[0], node.first, middle);
+    fill_node(children[1], node.first + middle, node.count - middle);
+    node.children.store(children.get(), std::memory_order_release);
+    return children.release();
 }
 
 const std::vector<SweepRange>& SweepTree::ranges() {
-    if (ranges_.empty())
+    std::call_once(ranges_once_, [&] {
+        ranges_.reserve(corners_.size());
         for (std::uint32_t t = 0; t < corners_.size(); ++t) ranges_.push_back(SweepRange::of(triangle(t)));
+    });
     return ranges_;
 }
 
-const SweepRange& SweepTree::range_of_node(std::uint32_t n) {
-    Node& node = nodes_[n];
-    if (node.has_range) return node.range;
+const SweepRange& SweepTree::range_of(Node& node) {
+    if (node.has_range.load(std::memory_order_acquire)) return node.range;
     const auto& all = ranges();
-    node.range = all[order_[node.first]];
-    for (std::uint32_t i = node.first + 1; i < node.first + node.count; ++i)
-        node.range = node.range.with(all[order_[i]]);
-    node.has_range = true;
+    std::unique_lock lock(gate_of(node));
+    if (Node* children = node.children.load(std::memory_order_acquire)) {
+        // Its run may be sorted at this moment, further down.
+        lock.unlock();
+        const SweepRange both = range_of(children[0]).with(range_of(children[1]));
+        lock.lock();
+        if (!node.has_range.load(std::memory_order_acquire)) node.range = both;
+    } else if (!node.has_range.load(std::memory_order_acquire)) {
+        node.range = all[order_[node.first]];
+        for (std::uint32_t i = node.first + 1; i < node.first + node.count; ++i)
+            node.range = node.range.with(all[order_[i]]);
+    }
+    node.has_range.store(true, std::memory_order_release);
     return node.range;
 }
 

@@ -1,6 +1,9 @@
 #pragma once
 
+#include <array>
+#include <atomic>
 #include <memory>
+#include <mutex>
 #include <vector>
 
 #include "core/geometry/mesh.h"
@@ -28,19 +31,18 @@ struct SweepBox {
 };
 
 /// The triangles of a body under boxes, divided only where somebody looks: what stays far away costs nothing.
-/// Not to be used by two threads at once.
+/// Several threads may look at once: what one of them has divided is there for the others.
 class SweepTree {
 public:
-    struct Node {
-        SweepBox box;
-        std::uint32_t first = 0, count = 0;  ///< in `order`
-        std::uint32_t left = 0;              ///< children are `left` and `left + 1`; 0 where not divided
-        double radius = 0;                   ///< no corner of a triangle is farther from the axis
-        bool has_range = false;
-        SweepRange range;
-    };
+    struct Node;
+    /// Room for the run being divided, one for each thread that looks.
+    using Scratch = std::vector<std::pair<float, std::uint32_t>>;
 
     SweepTree(const SweepBody& body, SweepKind kind);
+    ~SweepTree();
+    SweepTree(const SweepTree&) = delete;
+    SweepTree& operator=(const SweepTree&) = delete;
+
     SweepKind kind() const { return kind_; }
     bool empty() const { return corners_.empty(); }
     Triangle triangle(std::uint32_t t) const {
@@ -48,15 +50,16 @@ public:
         return {vertices_[c[0]], vertices_[c[1]], vertices_[c[2]]};
     }
     std::uint32_t member_of(std::uint32_t triangle) const { return member_[triangle]; }
-    /// The triangle at a place of a node's run.
+    /// The triangle at a place of a leaf's run.
     std::uint32_t at(std::uint32_t place) const { return order_[place]; }
 
-    const Node& node(std::uint32_t n) const { return nodes_[n]; }
-    bool is_leaf(std::uint32_t n) const { return nodes_[n].count <= leaf_size; }
-    /// The first of two children. Pre: no leaf. References to nodes do not outlive it.
-    std::uint32_t divide(std::uint32_t n);
+    /// Pre: not empty.
+    Node& root() const { return *root_; }
+    static bool is_leaf(const Node& node);
+    /// The first of two children, which stand in a row. Pre: no leaf.
+    Node* divide(Node& node, Scratch& scratch);
     /// What a node, or a triangle, sweeps over.
-    const SweepRange& range_of_node(std::uint32_t n);
+    const SweepRange& range_of(Node& node);
     const SweepRange& range_of_triangle(std::uint32_t t) { return ranges()[t]; }
 
 private:
@@ -67,24 +70,42 @@ private:
         float radius;
     };
     static Ball ball_about(const Triangle& triangle);
-    Node make_node(std::uint32_t first, std::uint32_t count) const;
+    void fill_node(Node& node, std::uint32_t first, std::uint32_t count) const;
     template <class Take>
     void each_corner(std::uint32_t first, std::uint32_t count, std::uint32_t stride, Take take) const {
         for (std::uint32_t i = first; i < first + count; i += stride)
             for (const std::uint32_t corner : corners_[order_[i]]) take(vertices_[corner]);
     }
-    std::uint32_t part_keys();
     Mat3 axes_of(std::uint32_t first, std::uint32_t count) const;
     const std::vector<SweepRange>& ranges();
+    /// Dividing one node locks those that share its gate, no others.
+    std::mutex& gate_of(const Node& node);
 
     SweepKind kind_;
     std::vector<Vec3> vertices_;
     std::vector<std::array<std::uint32_t, 3>> corners_;  ///< of the triangles
+    /// `order_` holds the runs of the nodes. Dividing a node sorts its own run, which nobody reads before.
     std::vector<std::uint32_t> member_, order_;
-    std::vector<SweepRange> ranges_;
-    std::vector<Node> nodes_;
     std::vector<Ball> balls_;
-    std::vector<std::pair<float, std::uint32_t>> keys_;  ///< of the run being divided
+    std::unique_ptr<Node> root_;
+    std::array<std::mutex, 32> gates_;
+    std::once_flag ranges_once_;
+    std::vector<SweepRange> ranges_;
 };
+
+struct SweepTree::Node {
+    SweepBox box;
+    std::uint32_t first = 0, count = 0;  ///< in the tree's order
+    double radius = 0;                   ///< no corner of a triangle is farther from the axis
+    std::atomic<bool> has_range = false;
+    SweepRange range;
+    std::atomic<Node*> children = nullptr;  ///< two; null where not divided
+
+    ~Node() { delete[] children.load(); }
+};
+
+inline bool SweepTree::is_leaf(const Node& node) {
+    return node.count <= leaf_size;
+}
 
 }  // namespace pivrak

@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "core/io/atomic_file.h"
+#include "core/io/delivered_prints.h"
 #include "core/io/delivered_tree.h"
 #include "core/io/gltf_axes.h"
 #include "core/io/gltf_read.h"
@@ -59,8 +60,14 @@ private:
 class ClipWriter {
 public:
     ClipWriter(const Document& document, const DeliveredTree& tree, GltfBuilder& builder,
-               const std::unordered_map<PartId, int>& node_of, Delivery& report)
-        : document_(document), tree_(tree), builder_(builder), node_of_(node_of), report_(report) {}
+               const std::unordered_map<PartId, int>& node_of, const DeliveredPrints& prints,
+               Delivery& report)
+        : document_(document),
+          tree_(tree),
+          builder_(builder),
+          node_of_(node_of),
+          prints_(prints),
+          report_(report) {}
 
     Result<void> write(ClipId id, const Progress& progress) {
         const Clip& clip = clip_or_first(document_, id);
@@ -78,6 +85,7 @@ public:
             write_part(bake, p, entry->parent ? std::optional(slot.at(entry->parent)) : std::nullopt,
                        entry->parent_from_rest);
         }
+        prints_.add_channels(document_, clip.id, builder_, animation_);
         if (animation_.channels.empty()) return {};
         builder_.model().animations.push_back(animation_);
         ++report_.clips;
@@ -147,6 +155,7 @@ private:
     const DeliveredTree& tree_;
     GltfBuilder& builder_;
     const std::unordered_map<PartId, int>& node_of_;
+    const DeliveredPrints& prints_;
     Delivery& report_;
     ThinOptions thin_;
     std::vector<double> seconds_;
@@ -171,8 +180,12 @@ Result<DeliveryBytes> delivery_bytes(const Document& document, const DeliveryOpt
         else
             builder.add_root(node_of[entry.id]);
     }
-    ClipWriter writer(document, tree, builder, node_of, out.report);
-    for (const ClipId clip : chosen_clips(document, options)) PIVRAK_CHECK(writer.write(clip, progress));
+    const std::vector<ClipId> clips = chosen_clips(document, options);
+    PIVRAK_TRY(prints, DeliveredPrints::make(document, clips, progress));
+    prints.add_nodes(document, builder);
+    out.report.prints = document.prints.size();
+    ClipWriter writer(document, tree, builder, node_of, prints, out.report);
+    for (const ClipId clip : clips) PIVRAK_CHECK(writer.write(clip, progress));
     PIVRAK_TRY(bytes, builder.finish());
     out.bytes = std::move(bytes);
     out.report.bytes = out.bytes.size();
@@ -231,8 +244,11 @@ public:
         return {};
     }
 
-    Result<void> compare_clip(const Clip& clip, int animation, const Progress& progress) {
+    Result<void> compare_clip(const Clip& clip, int animation, const DeliveredPrints& prints,
+                              const Progress& progress) {
         PIVRAK_TRY(player, GltfPlayer::make(model_, animation));
+        PIVRAK_TRY(print_error, prints.compare(document_, clip.id, model_, player));
+        result_.print_error_m = std::max(result_.print_error_m, print_error);
         PIVRAK_TRY(evaluator, Evaluator::compile(document_, clip.id));
         Pose pose = evaluator.make_pose();
         const std::vector<double> frames = clip_frames(clip);
@@ -291,13 +307,15 @@ Result<ReadBack> compare_delivery(const Document& document, const std::string& b
     Comparison comparison(document, model, options.with_controls);
     PIVRAK_CHECK(comparison.match_nodes());
     PIVRAK_CHECK(comparison.compare_shapes());
-    for (const ClipId id : chosen_clips(document, options)) {
+    const std::vector<ClipId> clips = chosen_clips(document, options);
+    PIVRAK_TRY(prints, DeliveredPrints::make(document, clips, progress));
+    for (const ClipId id : clips) {
         const Clip& clip = clip_or_first(document, id);
         // A clip in which nothing moves is delivered as the file at rest.
         int animation = -1;
         for (std::size_t a = 0; a < model.animations.size(); ++a)
             if (model.animations[a].name == clip.name) animation = static_cast<int>(a);
-        PIVRAK_CHECK(comparison.compare_clip(clip, animation, progress));
+        PIVRAK_CHECK(comparison.compare_clip(clip, animation, prints, progress));
     }
     return comparison.result();
 }

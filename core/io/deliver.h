@@ -23,11 +23,13 @@ struct ReadBack {
     std::string part_m, part_rad;  ///< where the largest errors are
     double frame_m = 0, frame_rad = 0;
     std::size_t frames = 0, parts = 0;
+    double print_error_m = 0;  ///< of the lengths of printed tracks
 };
 
 struct Delivery {
     std::filesystem::path path;
     std::size_t bytes = 0, parts = 0, triangles = 0, clips = 0;
+    std::size_t prints = 0;
     std::size_t samples = 0, kept_samples = 0;  ///< before and after thinning
     ReadBack read_back;
 };

@@ -91,8 +91,9 @@ Result<void> GltfPlayer::read_animation(const tinygltf::Model& model, const tiny
             channel.target_node < 0 || static_cast<std::size_t>(channel.target_node) >= nodes_.size())
             return problem("names a sampler or node that does not exist");
         const bool rotation = channel.target_path == "rotation";
-        if (!rotation && channel.target_path != "translation")
-            return problem("moves something other than rotation and translation");
+        const bool scale = channel.target_path == "scale";
+        if (!rotation && !scale && channel.target_path != "translation")
+            return problem("moves something other than rotation, translation and scale");
         const auto& source = animation.samplers[static_cast<std::size_t>(channel.sampler)];
         if (source.interpolation != "LINEAR" && source.interpolation != "STEP")
             return problem("has an interpolation other than LINEAR and STEP");
@@ -104,9 +105,21 @@ Result<void> GltfPlayer::read_animation(const tinygltf::Model& model, const tiny
             return problem("has times and values that do not match");
         sampler = {std::move(times), std::move(values), source.interpolation == "STEP"};
         NodeMotion& node = nodes_[static_cast<std::size_t>(channel.target_node)];
-        (rotation ? node.rotation : node.translation) = channel.sampler;
+        (rotation ? node.rotation : scale ? node.scale : node.translation) = channel.sampler;
     }
     return {};
+}
+
+Vec3 GltfPlayer::scale_of(int n, double seconds) const {
+    const NodeMotion& node = nodes_[static_cast<std::size_t>(n)];
+    if (node.scale < 0) return {1, 1, 1};
+    const Sampler& s = samplers_[static_cast<std::size_t>(node.scale)];
+    const Segment at = locate(s.times, seconds);
+    const auto value = [&](std::size_t i) {
+        return Vec3(s.values[3 * i], s.values[3 * i + 1], s.values[3 * i + 2]);
+    };
+    return core_from_gltf(
+        Vec3(value(at.before) + (s.step ? 0 : at.t) * (value(at.after) - value(at.before))));
 }
 
 std::vector<Frame> GltfPlayer::world_from_nodes(double seconds) const {

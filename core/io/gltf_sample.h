@@ -10,7 +10,7 @@
 namespace pivrak {
 
 /// Plays one animation of a glTF model as its specification asks, with no knowledge of how it was made.
-/// Rigid nodes and LINEAR or STEP samplers only, in core axes.
+/// Rigid nodes and LINEAR or STEP samplers only, in core axes; scale is told apart, of nodes that end there.
 /// Source: glTF 2.0 specification, appendix C (interpolation), LINEAR rotations by slerp.
 class GltfPlayer {
 public:
@@ -19,6 +19,8 @@ public:
 
     /// World frame of every node at a time [s].
     std::vector<Frame> world_from_nodes(double seconds) const;
+    /// Animated scale of a node along its own axes at a time [s].
+    Vec3 scale_of(int node, double seconds) const;
 
 private:
     struct Sampler {
@@ -29,7 +31,7 @@ private:
     struct NodeMotion {
         Frame rest;
         int parent = -1;
-        int rotation = -1, translation = -1;  ///< samplers
+        int rotation = -1, translation = -1, scale = -1;  ///< samplers
     };
     Result<void> read_nodes(const tinygltf::Model& model);
     Result<void> read_animation(const tinygltf::Model& model, const tinygltf::Animation& animation);

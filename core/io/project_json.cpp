@@ -258,6 +258,7 @@ json project_to_json(const Document& document, const GltfIndices& indices) {
              {"sets", sets}};
     for (const Path& path : document.paths) out["paths"].push_back(path_to_json(path));
     for (const Vehicle& vehicle : document.vehicles) out["vehicles"].push_back(vehicle_to_json(vehicle));
+    for (const Print& print : document.prints) out["prints"].push_back(print_to_json(print));
     if (!document.settings.naming.asks_nothing()) out["naming"] = naming_to_json(document.settings.naming);
     return with_unknown(std::move(out), document.unknown);
 }
@@ -411,7 +412,7 @@ void read_settings(const json& root, Document& document) {
     }
     document.unknown = unknown_fields(
         root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes", "materials", "images",
-               "couplings", "clips", "sources", "sets", "naming", "paths", "vehicles"});
+               "couplings", "clips", "sources", "sets", "naming", "paths", "vehicles", "prints"});
 }
 
 ProjectContents read_contents(const json& root) {
@@ -452,6 +453,8 @@ ProjectContents read_contents(const json& root) {
         put(out.document.paths, path_from_json(entry), out.document);
     for (const json& entry : root.value("vehicles", json::array()))
         put(out.document.vehicles, vehicle_from_json(entry), out.document);
+    for (const json& entry : root.value("prints", json::array()))
+        put(out.document.prints, print_from_json(entry), out.document);
     return out;
 }
 

@@ -73,6 +73,7 @@ json coupling_to_json(const Coupling& coupling) {
         put_part(out, "rider", roll->rider);
         out["radius_m"] = roll->radius_m;
         out["slip"] = roll->slip;
+        put_part(out, "like", roll->like);
     } else if (const Steer* steer = coupling.steer()) {
         out.update({{"kind", "steer"},
                     {"driver", steer->driver.part.value},
@@ -81,6 +82,10 @@ json coupling_to_json(const Coupling& coupling) {
                     {"forward_m", steer->forward_m},
                     {"left_m", steer->left_m}});
         put_part(out, "rider", steer->rider);
+    } else if (const Lean* lean = coupling.lean()) {
+        out["kind"] = "lean";
+        out["wheel"] = lean->wheel.value;
+        put_part(out, "ground", lean->ground);
     }
     return out;
 }
@@ -102,7 +107,7 @@ Coupling coupling_from_json(const json& entry) {
         coupling.what = gear;
     } else if (kind == "roll") {
         const Roll roll{driven, id_if<PartId>(entry, "rider"), number_at(entry, "radius_m", 0),
-                        number_at(entry, "slip", 0)};
+                        number_at(entry, "slip", 0), id_if<PartId>(entry, "like")};
         if (roll.radius_m < 0) throw Damage{"a rolling wheel has a radius below zero"};
         coupling.what = roll;
     } else if (kind == "steer") {
@@ -112,6 +117,8 @@ Coupling coupling_from_json(const json& entry) {
                               finite(entry.at("forward_m")),
                               finite(entry.at("left_m")),
                               id_if<PartId>(entry, "rider")};
+    } else if (kind == "lean") {
+        coupling.what = Lean{driven, id_of<PartId>(entry, "wheel"), id_if<PartId>(entry, "ground")};
     } else {
         throw Damage{"a coupling has an unknown kind"};
     }
@@ -246,6 +253,8 @@ json vehicle_to_json(const Vehicle& vehicle) {
     put_part(out, "skid", vehicle.skid);
     put_part(out, "steering", vehicle.steering);
     put_part(out, "ground", vehicle.ground);
+    if (vehicle.track_thickness_m != 0) out["track_thickness_m"] = vehicle.track_thickness_m;
+    for (const PartId runner : vehicle.runners) out["runners"].push_back(runner.value);
     return out;
 }
 
@@ -265,7 +274,27 @@ Vehicle vehicle_from_json(const json& entry) {
     vehicle.heave = number_at(entry, "heave", 1);
     vehicle.pitch = number_at(entry, "pitch", 1);
     vehicle.roll = number_at(entry, "roll", 1);
+    vehicle.track_thickness_m = number_at(entry, "track_thickness_m", 0);
+    for (const json& runner : entry.value("runners", json::array()))
+        vehicle.runners.push_back(PartId{runner.get<std::uint64_t>()});
     return vehicle;
+}
+
+json print_to_json(const Print& print) {
+    json out{{"id", print.id.value},     {"name", print.name},     {"wheel", print.wheel.value},
+             {"width_m", print.width_m}, {"tile_m", print.tile_m}, {"lift_m", print.lift_m}};
+    put_part(out, "ground", print.ground);
+    if (print.material) out["material"] = print.material.value;
+    return out;
+}
+
+Print print_from_json(const json& entry) {
+    Print print{id_of<PrintId>(entry),         entry.at("name").get<std::string>(),
+                id_of<PartId>(entry, "wheel"), id_if<PartId>(entry, "ground"),
+                finite(entry.at("width_m")),   finite(entry.at("tile_m")),
+                finite(entry.at("lift_m")),    id_if<MaterialId>(entry, "material")};
+    if (print.width_m < 0 || !(print.tile_m > 0)) throw Damage{"a print has no size"};
+    return print;
 }
 
 }  // namespace pivrak

@@ -20,10 +20,12 @@ nlohmann::json path_to_json(const Path& path);
 nlohmann::json ride_to_json(const Ride& ride);
 nlohmann::json tow_to_json(const Tow& tow);
 nlohmann::json vehicle_to_json(const Vehicle& vehicle);
+nlohmann::json print_to_json(const Print& print);
 Coupling coupling_from_json(const nlohmann::json& entry);
 Path path_from_json(const nlohmann::json& entry);
 Ride ride_from_json(const nlohmann::json& entry);
 Tow tow_from_json(const nlohmann::json& entry);
 Vehicle vehicle_from_json(const nlohmann::json& entry);
+Print print_from_json(const nlohmann::json& entry);
 
 }  // namespace pivrak

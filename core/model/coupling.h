@@ -24,6 +24,7 @@ struct Roll {
     PartId rider;         ///< turns by how far this part rides along its path; none: by any motion
     double radius_m = 0;  ///< 0: measured on its shape
     double slip = 0;      ///< share by which it turns too fast (above 0) or too slowly (-1: it stands)
+    PartId like;          ///< turns with this wheel, as one track runs over both; none: by itself
     bool operator==(const Roll&) const = default;
 };
 
@@ -39,22 +40,42 @@ struct Steer {
     bool operator==(const Steer&) const = default;
 };
 
+/// A wheel that touches the ground with the lowest place of its profile however far it leans, up to lying on
+/// its side. The three shifts of a free frame that carries it are driven; the lean is that frame's turn, or
+/// comes from what carries it. It rolls over its profile sideways without sliding.
+struct Lean {
+    ChannelRef driven;  ///< shift z of the free frame; its shifts x and y are driven too
+    PartId wheel;       ///< a hinge carried by that frame
+    PartId ground;      ///< a part with a mesh; none for the floor
+    bool operator==(const Lean&) const = default;
+};
+
 /// A channel moved by others.
 struct Coupling {
     CouplingId id;
-    std::variant<GearPair, Roll, Steer> what;
+    std::variant<GearPair, Roll, Steer, Lean> what;
     bool operator==(const Coupling&) const = default;
 
     const GearPair* gear() const { return std::get_if<GearPair>(&what); }
     const Roll* roll() const { return std::get_if<Roll>(&what); }
     const Steer* steer() const { return std::get_if<Steer>(&what); }
+    const Lean* lean() const { return std::get_if<Lean>(&what); }
     ChannelRef driven() const {
         return std::visit([](const auto& kind) { return kind.driven; }, what);
     }
-    /// The channel that drives it; a wheel that rolls by any motion has none.
+    /// Whether it moves a channel: the one it is named by, or another one along with it.
+    bool drives(ChannelRef channel) const {
+        return channel == driven() ||
+               (lean() && channel.part == driven().part &&
+                (channel.kind == ChannelKind::ShiftX || channel.kind == ChannelKind::ShiftY));
+    }
+    /// The channel that drives it; a wheel that rolls by any motion, or leans, has none.
     std::optional<ChannelRef> driver() const {
-        if (const Roll* r = roll())
+        if (lean()) return std::nullopt;
+        if (const Roll* r = roll()) {
+            if (r->like) return ChannelRef{r->like, ChannelKind::Turn};
             return r->rider ? std::optional(ChannelRef{r->rider, ChannelKind::Along}) : std::nullopt;
+        }
         return gear() ? gear()->driver : steer()->driver;
     }
     /// `change(PartId&)` for every part it names.
@@ -66,10 +87,15 @@ struct Coupling {
         } else if (auto* r = std::get_if<Roll>(&what)) {
             change(r->driven.part);
             if (r->rider) change(r->rider);
+            if (r->like) change(r->like);
         } else if (auto* s = std::get_if<Steer>(&what)) {
             change(s->driver.part);
             change(s->driven.part);
             if (s->rider) change(s->rider);
+        } else if (auto* l = std::get_if<Lean>(&what)) {
+            change(l->driven.part);
+            change(l->wheel);
+            if (l->ground) change(l->ground);
         }
     }
 };

@@ -145,7 +145,7 @@ const Clip& clip_or_first(const Document& document, ClipId id) {
 
 const Coupling* coupling_driving(const Document& document, ChannelRef channel) {
     for (const Coupling& coupling : document.couplings)
-        if (coupling.driven() == channel) return &coupling;
+        if (coupling.drives(channel)) return &coupling;
     return nullptr;
 }
 
@@ -174,7 +174,8 @@ bool drives(const Document& document, const Vehicle& vehicle, ChannelRef channel
 std::optional<std::string> driver_name(const Document& document, ChannelRef channel) {
     if (const Coupling* coupling = coupling_driving(document, channel)) {
         const auto driver = coupling->driver();
-        return driver ? name_or_missing(document, driver->part) : "the way it is carried";
+        if (driver) return name_or_missing(document, driver->part);
+        return coupling->lean() ? "the ground it leans on" : "the way it is carried";
     }
     for (const Vehicle& vehicle : document.vehicles)
         if (drives(document, vehicle, channel)) return vehicle.name;

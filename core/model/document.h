@@ -14,6 +14,7 @@
 #include "core/model/naming.h"
 #include "core/model/part.h"
 #include "core/model/path.h"
+#include "core/model/print.h"
 #include "core/model/shape.h"
 #include "core/model/units.h"
 #include "core/model/vehicle.h"
@@ -49,6 +50,7 @@ struct Document {
     SharedTable<PartSet> sets;
     SharedTable<Path> paths;
     SharedTable<Vehicle> vehicles;
+    SharedTable<Print> prints;
     std::vector<Source> sources;
     std::uint64_t next_id = 1;
     nlohmann::json unknown = nlohmann::json::object();  ///< fields of newer files, kept and written back

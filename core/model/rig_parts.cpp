@@ -30,6 +30,13 @@ void each_part(Vehicle& vehicle, Change change) {
     for (VehicleWheel& wheel : vehicle.wheels)
         for (PartId* part : {&wheel.wheel, &wheel.suspension, &wheel.steering})
             if (*part) change(*part);
+    for (PartId& runner : vehicle.runners) change(runner);
+}
+
+template <class Change>
+void each_part(Print& print, Change change) {
+    change(print.wheel);
+    if (print.ground) change(print.ground);
 }
 
 /// Applies `change` to every part the rig names, and puts back what it changed.
@@ -51,6 +58,7 @@ void each_part_of_rig(Document& document, Change change) {
     };
     each_in(document.paths);
     each_in(document.vehicles);
+    each_in(document.prints);
     const SharedTable<Part> parts = document.parts;
     for (const Part& part : parts) {
         if (!part.ride && !part.tow) continue;
@@ -83,11 +91,24 @@ void drop_from_vehicles(Document& document, const Gone& gone) {
         }
         for (PartId* part : {&vehicle.skid, &vehicle.steering, &vehicle.ground})
             if (gone.contains(*part)) *part = {};
+        std::erase_if(vehicle.runners, [&](PartId runner) { return gone.contains(runner); });
         std::erase_if(vehicle.wheels, [&](const VehicleWheel& w) { return gone.contains(w.wheel); });
         for (VehicleWheel& wheel : vehicle.wheels)
             for (PartId* part : {&wheel.suspension, &wheel.steering})
                 if (gone.contains(*part)) *part = {};
         document.vehicles.set(vehicle);
+    }
+}
+
+void drop_from_prints(Document& document, const Gone& gone) {
+    const SharedTable<Print> prints = document.prints;
+    for (Print print : prints) {
+        if (gone.contains(print.wheel)) {
+            document.prints.erase(print.id);
+        } else if (gone.contains(print.ground)) {
+            print.ground = {};
+            document.prints.set(print);
+        }
     }
 }
 
@@ -141,6 +162,7 @@ void replace_in_rig(Document& document, PartId from, PartId to) {
 std::size_t drop_from_rig(Document& document, const std::unordered_set<PartId>& gone) {
     drop_from_paths(document, gone);
     drop_from_vehicles(document, gone);
+    drop_from_prints(document, gone);
     drop_from_parts(document, gone);
     return drop_couplings(document, gone);
 }
@@ -196,6 +218,14 @@ std::size_t copy_rig(Document& document, const std::unordered_map<PartId, PartId
         vehicle.id = document.new_id<VehicleId>();
         vehicle.name += " copy";
         document.vehicles.set(vehicle);
+    }
+    const SharedTable<Print> prints = document.prints;
+    for (Print print : prints) {
+        if (!copy_of.contains(print.wheel)) continue;
+        each_part(print, take_over);
+        print.id = document.new_id<PrintId>();
+        print.name += " copy";
+        document.prints.set(print);
     }
     return count;
 }

@@ -28,6 +28,8 @@ struct Vehicle {
     PartId ground;    ///< a part with a mesh; none for the floor
     std::vector<VehicleWheel> wheels;
     double heave = 1, pitch = 1, roll = 1;  ///< how much the body follows the ground, 0 to 1
+    double track_thickness_m = 0;  ///< thickness of the track that runs between its wheels and the ground
+    std::vector<PartId> runners;   ///< turn with a track without standing: sprockets and idlers
     bool operator==(const Vehicle&) const = default;
 };
 

@@ -19,7 +19,7 @@ constexpr double most_frames_before = 20000;
 Pose Evaluator::make_pose() const {
     Pose pose{base_values_,
               std::vector<Frame>(program_.nodes.size()),
-              std::vector<WheelStand>(program_.suspends.size()),
+              std::vector<WheelStand>(program_.contact_count),
               std::vector<double>(program_.state_count),
               {}};
     if (program_.state_count > 0) {

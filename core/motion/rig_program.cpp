@@ -34,6 +34,8 @@ public:
                 return each(p_.follows, r, [&](const FollowStep& s) { follow(s); });
             case StepKind::Suspend:
                 return each(p_.suspends, r, [&](const SuspendStep& s) { suspend(s); });
+            case StepKind::Lean:
+                return each(p_.leans, r, [&](const LeanStep& s) { lean(s); });
             case StepKind::Tow:
                 for (std::uint32_t i = r.first; i < r.first + r.count; ++i) tow(p_.tows[i], i);
                 return;
@@ -200,6 +202,56 @@ private:
         out.normal = contact.normal;
     }
 
+    /// The lift of a profile at a place: the most of its cylinders between circles, and of its circles.
+    static std::optional<double> profile_lift(const LeanStep& s, const Vec3& pivot, const Vec3& axle) {
+        std::optional<double> most;
+        const auto look = [&](double along, double half, double radius) {
+            if (const auto found = s.ground->stand_leaning({pivot + along * axle, axle, radius, half});
+                found && (!most || found->lift_m > *most))
+                most = found->lift_m;
+        };
+        const auto& circles = s.profile->circles;
+        for (std::size_t i = 0; i < circles.size(); ++i) {
+            look(circles[i].along_m, 0, circles[i].radius_m);
+            if (i == 0) continue;
+            look(0.5 * (circles[i - 1].along_m + circles[i].along_m),
+                 0.5 * (circles[i].along_m - circles[i - 1].along_m),
+                 std::min(circles[i - 1].radius_m, circles[i].radius_m));
+        }
+        return most;
+    }
+
+    void lean(const LeanStep& s) {
+        const NodeStep& node = p_.nodes[s.node];
+        const Frame base = frame(node.parent) * node.parent_from_rest;
+        for (std::uint32_t k = 0; k < 3; ++k) v_.channels[s.channel + k] = 0;
+        const Frame local = base * joint_of(node);
+        Frame wheel = local;
+        for (const std::uint32_t slot : s.chain) {
+            const NodeStep& below = p_.nodes[slot];
+            wheel = wheel * below.parent_from_rest;
+            if (slot != s.chain.back()) wheel = wheel * joint_of(below);
+        }
+        const Vec3 axle = wheel.axis(s.axis), ahead = local.axis(0),
+                   forward = Vec3(ahead.x(), ahead.y(), 0).normalized(), left = Vec3::UnitZ().cross(forward);
+        const std::size_t lowest = s.profile->lowest(axle.z());
+        const WheelProfile::Circle& circle = s.profile->circles[lowest];
+        // Also right for a wheel that lies on its side, where the ground's normal tells no way across.
+        const Vec3 normal = s.facing * (axle.dot(left) * Vec3::UnitZ() - axle.z() * left);
+        Vec3 pivot = wheel.translation;
+        const Vec3 touch = pivot + circle.along_m * axle - circle.radius_m * normal;
+        Vec3 shift = (base.translation.dot(left) + s.left_m + s.facing * s.profile->sideways_m[lowest] -
+                      touch.dot(left)) *
+                     left;
+        std::optional<double> lift = -touch.z();
+        if (s.ground) lift = profile_lift(s, pivot + shift, axle);
+        shift.z() = lift.value_or(0);
+        const Vec3 own = base.rotation.conjugate() * shift;
+        for (std::uint32_t k = 0; k < 3; ++k) set(s.channel + k, own[k]);
+        v_.wheels[s.contact] = {lift.has_value(),           0, touch + shift, normal, circle.radius_m,
+                                circle.along_m - s.middle_m};
+    }
+
     static Vec2 flat(const Vec3& v) { return v.head<2>(); }
 
     void tow(const TowStep& s, std::uint32_t index) {
@@ -237,33 +289,45 @@ private:
         if (mode_ != StateMode::Show) {
             const Frame carrier = frame(s.parent) * s.parent_from_rest;
             const Vec3 axle = carrier.axis(s.axis), hub = carrier.translation + s.middle_m * axle;
-            const Vec3 up =
-                s.contact >= 0 ? v_.wheels[static_cast<std::size_t>(s.contact)].normal : Vec3(0, 0, 1);
+            static const WheelStand flat_stand;
+            const WheelStand& stand =
+                s.contact >= 0 ? v_.wheels[static_cast<std::size_t>(s.contact)] : flat_stand;
+            const Vec3& up = stand.normal;
+            const double radius = stand.radius_m > 0 ? stand.radius_m : s.radius_m;
             const Vec3 across = axle.cross(up);
             const double size = across.norm();
             RigPast::Roll& past = v_.past->rolls[index];
             // A wheel that lies flat has no way to roll.
             const Vec3 forward = size > 1e-6 ? Vec3(across / size) : Vec3(0, 0, 0);
-            if (mode_ == StateMode::Move) turn += rolled(s, past, hub, forward, carrier.rotation);
-            past = {hub, forward, carrier.rotation};
+            if (mode_ == StateMode::Move)
+                turn += rolled(s, past, {hub, forward, carrier.rotation, radius, stand.edge_m});
+            past = {hub, forward, carrier.rotation, radius, stand.edge_m};
         }
         set(s.channel, turn);
     }
 
     /// Turn about the axle between two moments, such that the place that touches stays where it is.
-    static double rolled(const RollStep& s, const RigPast::Roll& past, const Vec3& hub, const Vec3& forward,
-                         const Quat& carrier) {
-        const Vec3 both = past.forward + forward;
+    static double rolled(const RollStep& s, const RigPast::Roll& past, const RigPast::Roll& now) {
+        const Vec3 &forward = now.forward, both = past.forward + forward;
         const double size = both.norm();
         if (!(size > 1e-9)) return 0;
         // From the chord to the arc: headings at both ends tell how much it bends.
         const double half_bend = std::atan2((forward - past.forward).norm(), size);
         const double arc = half_bend > 1e-6 ? half_bend / std::sin(half_bend) : 1;
-        const double way = arc * (hub - past.hub).dot(both) / size;
+        double way = arc * (now.hub - past.hub).dot(both) / size;
         // What its carrier turns about the axle itself is taken off.
-        const Quat turned = past.carrier.conjugate() * carrier;
+        const Quat turned = past.carrier.conjugate() * now.carrier;
         const double twist = 2 * std::atan2(turned.vec()[s.axis], turned.w());
-        return (1 + s.slip) * way / s.radius_m - std::remainder(twist, 2 * pi);
+        // A place beside the middle of the tread is carried on by what its carrier turns on the spot.
+        const double edge = 0.5 * (past.edge + now.edge);
+        if (edge != 0) {
+            const Vec3 up = (past.forward + forward)
+                                .cross(past.carrier * Vec3::Unit(s.axis) + now.carrier * Vec3::Unit(s.axis));
+            const Vec3 axis = past.carrier * turned.vec();
+            if (up.norm() > 1e-9)
+                way -= edge * std::remainder(2 * std::atan2(axis.dot(up.normalized()), turned.w()), 2 * pi);
+        }
+        return (1 + s.slip) * way * 0.5 * (1 / past.radius + 1 / now.radius) - std::remainder(twist, 2 * pi);
     }
 
     const RigProgram& p_;

@@ -114,10 +114,21 @@ struct RollStep {
     int axis;
     double middle_m, radius_m, slip;
     std::uint32_t state;
-    std::int32_t contact;  ///< of its suspension
+    std::int32_t contact;  ///< of its suspension, or its lean
 };
 
-enum class StepKind : std::uint8_t { Linear, Steer, Nodes, Ride, Follow, Suspend, Tow, Drawbar, Roll };
+/// A wheel that leans: the shifts of the free frame that carries it.
+struct LeanStep {
+    std::uint32_t node, channel, contact;  ///< the frame, its first channel
+    std::vector<std::uint32_t> chain;      ///< nodes from below that frame down to the wheel
+    int axis;                              ///< of the wheel
+    double facing;                         ///< 1 where its axle points left in that frame, -1 where right
+    double left_m, middle_m;  ///< middle of its tread: left in that frame upright, and along the axle
+    std::shared_ptr<const WheelProfile> profile;
+    std::shared_ptr<const GroundMap> ground;
+};
+
+enum class StepKind : std::uint8_t { Linear, Steer, Nodes, Ride, Follow, Suspend, Lean, Tow, Drawbar, Roll };
 
 /// A run of steps of one kind, done one after the other.
 struct StepRun {
@@ -136,10 +147,12 @@ struct RigProgram {
     std::vector<RideStep> rides;
     std::vector<FollowStep> follows;
     std::vector<SuspendStep> suspends;
+    std::vector<LeanStep> leans;
     std::vector<TowStep> tows;
     std::vector<DrawbarStep> drawbars;
     std::vector<RollStep> rolls;
     std::uint32_t state_count = 0;
+    std::uint32_t contact_count = 0;  ///< wheels that stand: first those on suspensions, then those that lean
 };
 
 /// How a wheel stands on the ground.
@@ -147,6 +160,9 @@ struct WheelStand {
     bool has_ground = false;
     double gap_m = 0;  ///< between tyre and ground; below zero it is pressed in, since its travel ends
     Vec3 place{0, 0, 0}, normal{0, 0, 1};
+    // Of a wheel that leans: where on its profile it touches.
+    double radius_m = 0;  ///< 0: that of its tread
+    double edge_m = 0;    ///< along the axle from the middle of the tread
 };
 
 /// Where stateful steps were when they were last looked at.
@@ -154,6 +170,7 @@ struct RigPast {
     struct Roll {
         Vec3 hub, forward;
         Quat carrier;
+        double radius, edge;  ///< where it touches
     };
     struct Tow {
         Vec2 hitch, turntable;

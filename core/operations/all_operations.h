@@ -20,6 +20,8 @@ void add_joint_operations(Registry& registry);
 void add_coupling_operations(Registry& registry);
 void add_path_operations(Registry& registry);
 void add_ride_operations(Registry& registry);
+void add_wheel_operations(Registry& registry);
+void add_print_operations(Registry& registry);
 void add_vehicle_operations(Registry& registry);
 void add_key_operations(Registry& registry);
 

@@ -3,6 +3,8 @@
 #include <fmt/format.h>
 
 #include "core/io/project_json.h"
+#include "core/operations/path_access.h"
+#include "core/rig/rig_facts.h"
 
 namespace pivrak {
 
@@ -27,9 +29,14 @@ Result<void> check_free_channel(const Document& document, ChannelRef channel) {
                                  channel_word(channel.kind), part.name),
                      part.name};
     if (const Coupling* coupling = coupling_driving(document, channel);
-        coupling && coupling->roll() && !coupling->roll()->rider)
+        coupling && coupling->roll() && !coupling->driver())
         return Error{"channel.driven",
                      fmt::format("'{}' rolls as it is carried along; move what carries it", part.name),
+                     part.name};
+    if (const Coupling* coupling = coupling_driving(document, channel); coupling && coupling->lean())
+        return Error{"channel.driven",
+                     fmt::format("'{}' is set down on the ground; turn it about x, or move what carries it",
+                                 part.name),
                      part.name};
     if (const auto driver = driver_name(document, channel))
         return Error{"channel.driven",
@@ -48,6 +55,21 @@ ArgumentSpec channel_argument() {
 
 ChannelKind channel_of(const Arguments& arguments) {
     return *channel_kind_from(arguments.text("channel"));
+}
+
+Result<double> channel_value(const Document& document, const Arguments& a, ChannelRef channel) {
+    const nlohmann::json& given = a.values().at("value");
+    const Part* part = document.parts.find(channel.part);
+    if (channel.kind == ChannelKind::Along && given.is_string() &&
+        given.get<std::string>().find('%') != std::string::npos && part && part->ride) {
+        const Path* path = document.paths.find(part->ride->path);
+        if (!path) return Error{"ride.no_path", fmt::format("'{}' rides no path", part->name), part->name};
+        RigFacts facts;
+        PIVRAK_TRY(laid, facts.path(document, *path));
+        return typed_along(given.get<std::string>(), laid->curve.length(), document.settings.length_unit);
+    }
+    return a.value("value", is_turn(channel.kind) ? Dimension::Angle : Dimension::Length,
+                   document.settings.length_unit);
 }
 
 std::string format_channel(ChannelKind kind, double value) {

@@ -14,6 +14,10 @@ Result<void> check_free_channel(const Document& document, ChannelRef channel);
 ArgumentSpec channel_argument();
 ChannelKind channel_of(const Arguments& arguments);
 
+/// The value asked for a channel, with its unit; of a rider also as a share of its path (`25 %`).
+/// Errors: `quantity.*`, those of measuring the path.
+Result<double> channel_value(const Document& document, const Arguments& arguments, ChannelRef channel);
+
 /// A channel's value with its unit.
 std::string format_channel(ChannelKind kind, double value);
 

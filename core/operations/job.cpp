@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/base/words.h"
 #include "core/io/atomic_file.h"
 #include "core/io/project_file.h"
 
@@ -125,22 +126,28 @@ json to_json(const Delivery& d) {
             {"parts", d.parts},
             {"triangles", d.triangles},
             {"clips", d.clips},
+            {"prints", d.prints},
             {"samples", d.samples},
             {"kept_samples", d.kept_samples},
             {"read_back",
              {{"frames", d.read_back.frames},
               {"parts", d.read_back.parts},
               {"largest_error_m", d.read_back.largest_error_m},
+              {"print_error_m", d.read_back.print_error_m},
               {"largest_error_deg", d.read_back.largest_error_rad * deg_per_rad}}}};
 }
 
 std::string summary(const Delivery& d) {
+    const std::string prints = d.prints == 0
+                                   ? ""
+                                   : fmt::format("; {} off by {:.3f} mm", counted(d.prints, "printed track"),
+                                                 d.read_back.print_error_m * 1e3);
     return fmt::format(
         "{}: {} parts, {} triangles, {} clips, {} of {} samples kept, {:.1f} KB; read back over {} frames: "
-        "largest error {:.6f} mm, {:.6f}°",
+        "largest error {:.6f} mm, {:.6f}°{}",
         d.path.filename().string(), d.parts, d.triangles, d.clips, d.kept_samples, d.samples,
         static_cast<double>(d.bytes) / 1024, d.read_back.frames, d.read_back.largest_error_m * 1e3,
-        d.read_back.largest_error_rad * deg_per_rad);
+        d.read_back.largest_error_rad * deg_per_rad, prints);
 }
 
 }  // namespace pivrak

@@ -81,8 +81,7 @@ Result<Outcome> channel_set(const Document& document, const Arguments& a, const 
         Part part = *document.parts.find(id);
         const ChannelKind kind = channel_of(a);
         PIVRAK_CHECK(check_free_channel(document, {id, kind}));
-        PIVRAK_TRY(wanted, a.value("value", is_turn(kind) ? Dimension::Angle : Dimension::Length,
-                                   document.settings.length_unit));
+        PIVRAK_TRY(wanted, channel_value(document, a, {id, kind}));
         Channel channel = part.joint.channel(kind);
         channel.value = channel.limits ? channel.limits->clamp(wanted) : wanted;
         if (channel.value != wanted)

@@ -46,8 +46,7 @@ Result<Outcome> key_set(const Document& document, const Arguments& a, const Oper
         for (const ChannelKind kind : kinds) {
             double value = pose.channels[*evaluator.channel_slot({part, kind})];
             if (a.has("value")) {
-                PIVRAK_TRY(typed, a.value("value", is_turn(kind) ? Dimension::Angle : Dimension::Length,
-                                          document.settings.length_unit));
+                PIVRAK_TRY(typed, channel_value(document, a, {part, kind}));
                 value = typed;
             }
             put_key(clip.track_or_new({part, kind}),

@@ -22,7 +22,7 @@ Result<const Path*> path_named(const Document& document, const Arguments& a) {
 }
 
 Frame world_from_path(const Document& document, const Path& path) {
-    return path.carrier ? world_from_rest(document, path.carrier) : Frame{};
+    return world_from_rest(document, path.carrier);
 }
 
 Result<double> typed_along(const std::string& text, double length_m, LengthUnit bare) {

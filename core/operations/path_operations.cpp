@@ -95,8 +95,18 @@ Result<std::vector<PathPoint>> ellipse_from(const Arguments& a, const Frame& pat
     const Vec3 centre = a.point("centre");
     const int across = a.text("across")[0] - 'x';
     std::vector<PathPoint> points{{path_from_world.point(centre)}};
-    points.push_back({path_from_world.point(centre + first * Vec3::Unit((across + 1) % 3))});
-    points.push_back({path_from_world.point(centre + second * Vec3::Unit((across + 2) % 3))});
+    Vec3 one = Vec3::Unit((across + 1) % 3), other = Vec3::Unit((across + 2) % 3);
+    if (a.has("normal")) {
+        const Vec3 normal = a.point("normal");
+        if (!(normal.norm() > 1e-9))
+            return Error{"path.normal", "a direction is needed that the circle goes round", "normal"};
+        // The first half axis is level, or X where all are.
+        const Vec3 level = Vec3::UnitZ().cross(normal);
+        one = level.norm() > 1e-6 * normal.norm() ? Vec3(level.normalized()) : Vec3::UnitX();
+        other = normal.cross(one).normalized();
+    }
+    points.push_back({path_from_world.point(centre + first * one)});
+    points.push_back({path_from_world.point(centre + second * other)});
     return points;
 }
 
@@ -341,6 +351,7 @@ void add_path_operations(Registry& registry) {
           {"radius", ArgumentKind::Length, "of a circle, or an ellipse's first half axis", false, {}, {}},
           {"radius_2", ArgumentKind::Length, "an ellipse's second half axis", false, {}, {}},
           {"across", ArgumentKind::Choice, "axis that a circle goes round", false, "z", {"x", "y", "z"}},
+          {"normal", ArgumentKind::Vector, "direction that a circle goes round, instead", false, {}, {}},
           {"under", ArgumentKind::Part, "the part it moves with", false, {}, {}}},
          path_add});
     registry.add({"path.set",

@@ -14,9 +14,11 @@ using nlohmann::json;
 namespace {
 
 /// Whatever an edit is about, it may bring a path under its own rider, or a hitch under its trailer: an edit
-/// after which the rig cannot be evaluated any more is refused.
+/// after which the rig cannot be evaluated any more is refused. Gear pairs look after themselves.
 Result<void> check_no_circle(const Document& before, const Document& after) {
-    if (after.paths.empty() && after.vehicles.empty()) return {};
+    const bool gears_only = std::all_of(after.couplings.begin(), after.couplings.end(),
+                                        [](const Coupling& c) { return c.gear() != nullptr; });
+    if (after.paths.empty() && after.vehicles.empty() && gears_only) return {};
     auto checked = Evaluator::check(after);
     return checked || !Evaluator::check(before) ? Result<void>{} : checked;
 }
@@ -79,6 +81,8 @@ Registry make_registry() {
     add_coupling_operations(registry);
     add_path_operations(registry);
     add_ride_operations(registry);
+    add_wheel_operations(registry);
+    add_print_operations(registry);
     add_vehicle_operations(registry);
     add_key_operations(registry);
     return registry;

@@ -8,10 +8,10 @@
 #include "core/io/rig_json.h"
 #include "core/model/branch_copy.h"
 #include "core/model/names.h"
-#include "core/motion/evaluator.h"
 #include "core/operations/all_operations.h"
 #include "core/operations/channel_access.h"
 #include "core/operations/path_access.h"
+#include "core/rig/path_curve.h"
 
 namespace pivrak {
 namespace {
@@ -53,11 +53,6 @@ Result<Ride> ride_from(const Document& document, const Arguments& a, const Ride&
     return ride;
 }
 
-Result<void> check_compiles(const Document& document) {
-    if (const auto compiled = Evaluator::compile(document); !compiled) return compiled.error();
-    return {};
-}
-
 Result<Outcome> ride_set(const Document& document, const Arguments& a, const OperationContext&) {
     Outcome out{document};
     for (const PartId id : a.parts("parts")) {
@@ -75,7 +70,6 @@ Result<Outcome> ride_set(const Document& document, const Arguments& a, const Ope
         }
         out.document.parts.set(part);
     }
-    PIVRAK_CHECK(check_compiles(out.document));
     return out;
 }
 
@@ -171,80 +165,11 @@ Result<Outcome> ride_string(const Document& document, const Arguments& a, const 
         out.document.parts.set(part);
         ahead = id;
     }
-    PIVRAK_CHECK(check_compiles(out.document));
     out.messages.push_back(fmt::format("{} on '{}', {}", counted(all.size(), "carriage"), path->name,
                                        plan.coupling == "shared"
                                            ? "neighbours on shared points"
                                            : fmt::format("gap {}{}", format_length(plan.gap_m),
                                                          plan.coupling == "path" ? " along the path" : "")));
-    return out;
-}
-
-Result<Outcome> coupling_roll(const Document& document, const Arguments& a, const OperationContext&) {
-    Outcome out{document};
-    RigFacts facts;
-    const Tree tree(document);
-    for (const PartId id : a.parts("parts")) {
-        const Part& wheel = *document.parts.find(id);
-        const ChannelRef driven{id, ChannelKind::Turn};
-        if (!wheel.joint.has(ChannelKind::Turn))
-            return Error{"roll.not_hinge",
-                         fmt::format("'{}' is no hinge: give it a pivot and a hinge joint first", wheel.name),
-                         wheel.name};
-        if (const auto other = driver_name(document, driven))
-            return Error{"roll.driven_twice",
-                         fmt::format("'{}' is driven by '{}' already; remove that first", wheel.name, *other),
-                         wheel.name};
-        Roll roll{driven, {}, a.number_if("radius").value_or(0), a.number("slip")};
-        if (a.has("rider")) {
-            roll.rider = a.part("rider");
-            if (!document.parts.find(roll.rider)->ride)
-                return Error{"roll.no_path",
-                             fmt::format("'{}' rides no path", document.parts.find(roll.rider)->name),
-                             "rider"};
-        }
-        const double radius = roll.radius_m > 0 ? roll.radius_m : facts.wheel(document, tree, id).radius_m;
-        if (!(radius > 1e-6) || roll.radius_m < 0)
-            return Error{
-                "roll.radius",
-                fmt::format("'{}' has no radius: its shape shows none, and none was given", wheel.name),
-                wheel.name};
-        out.document.couplings.set({out.document.new_id<CouplingId>(), roll});
-        out.messages.push_back(fmt::format("'{}' rolls on a radius of {}{}", wheel.name,
-                                           format_length(radius), roll.radius_m > 0 ? "" : ", measured"));
-        out.readings["radius_m"].push_back(radius);
-    }
-    PIVRAK_CHECK(check_compiles(out.document));
-    return out;
-}
-
-Result<Outcome> coupling_steer(const Document& document, const Arguments& a, const OperationContext&) {
-    const Part& driver = *document.parts.find(a.part("driver"));
-    const double reference = a.number("reference");
-    if (!driver.joint.has(ChannelKind::Turn))
-        return Error{"steer.not_hinge", fmt::format("'{}' is no hinge", driver.name), driver.name};
-    if (!(std::abs(reference) > 1e-6))
-        return Error{"steer.reference", "the steered axle must lie before or behind the turning axle",
-                     "reference"};
-    const Frame own_from_world = Frame{Quat(1, 0, 0, 0), a.point("turning")}.inverse();
-    Outcome out{document};
-    for (const PartId id : a.parts("parts")) {
-        const Part& part = *document.parts.find(id);
-        if (!part.joint.has(ChannelKind::Turn))
-            return Error{"steer.not_hinge", fmt::format("'{}' is no hinge", part.name), part.name};
-        const ChannelRef driven{id, ChannelKind::Turn};
-        if (const auto other = driver_name(document, driven))
-            return Error{"steer.driven_twice",
-                         fmt::format("'{}' is driven by '{}' already; remove that first", part.name, *other),
-                         part.name};
-        const Vec3 at = own_from_world.point(world_from_rest(document, id).translation);
-        out.document.couplings.set(
-            {out.document.new_id<CouplingId>(),
-             Steer{{driver.id, ChannelKind::Turn}, driven, reference, at.x(), at.y()}});
-        out.messages.push_back(fmt::format("'{}' steers {} ahead of the turning axle, {} left of its middle",
-                                           part.name, format_length(at.x()), format_length(at.y())));
-    }
-    PIVRAK_CHECK(check_compiles(out.document));
     return out;
 }
 
@@ -302,38 +227,6 @@ void add_ride_operations(Registry& registry) {
                      {},
                      {}}})),
          ride_string});
-    registry.add({"coupling.roll",
-                  "Let wheels roll",
-                  "Turns hinges as they are carried along, so that nothing slides.",
-                  {parts_argument("wheels: hinges about their axles"),
-                   {"rider",
-                    ArgumentKind::Part,
-                    "rolls by how far this part rides; any motion when left out",
-                    false,
-                    {},
-                    {}},
-                   {"radius", ArgumentKind::Length, "measured on the shape when left out", false, {}, {}},
-                   {"slip",
-                    ArgumentKind::Number,
-                    "share it turns too fast, or below zero too slowly",
-                    false,
-                    0.0,
-                    {}}},
-                  coupling_roll});
-    registry.add(
-        {"coupling.steer",
-         "Steer wheels",
-         "Turns kingpins so that every axle points to the middle of the bend.",
-         {{"driver", ArgumentKind::Part, "the hinge that steers", true, {}, {}},
-          parts_argument("hinges of the wheels about their kingpins"),
-          {"turning", ArgumentKind::Place, "the middle of the axle that does not steer", true, {}, {}},
-          {"reference",
-           ArgumentKind::Length,
-           "how far ahead of it the steering's angle is meant",
-           true,
-           {},
-           {}}},
-         coupling_steer});
 }
 
 }  // namespace pivrak

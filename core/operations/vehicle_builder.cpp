@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/geometry/frame.h"
+#include "core/geometry/tooth_count.h"
 #include "core/model/control_sizes.h"
 #include "core/model/edits.h"
 #include "core/model/names.h"
@@ -23,8 +24,10 @@ public:
         measure();
         vehicle_.name = plan_.name;
         vehicle_.ground = plan_.ground;
+        vehicle_.track_thickness_m = plan_.track_thickness_m;
         PIVRAK_CHECK(add_frames());
         for (const FoundWheel& wheel : layout_.wheels) PIVRAK_CHECK(add_wheel(wheel));
+        for (const FoundWheel& runner : layout_.runners) PIVRAK_CHECK(add_runner(runner));
         PIVRAK_CHECK(hang_body());
         add_symbols();
         drop_emptied();
@@ -36,7 +39,9 @@ public:
 
 private:
     Result<void> check_wheels() const {
-        for (const FoundWheel& wheel : layout_.wheels)
+        auto turning = layout_.wheels;
+        turning.insert(turning.end(), layout_.runners.begin(), layout_.runners.end());
+        for (const FoundWheel& wheel : turning)
             if (const auto driver = driver_name(document_, {wheel.parts.front(), ChannelKind::Turn}))
                 return Error{"vehicle.driven",
                              fmt::format("'{}' is driven by '{}' already; remove that first",
@@ -67,6 +72,7 @@ private:
             y += w.hub.y();
             ++wheels;
         }
+        floor_ -= plan_.track_thickness_m;
         turning_ = Vec3(sum / count, y / wheels, floor_);
     }
 
@@ -188,6 +194,38 @@ private:
         return {};
     }
 
+    /// A sprocket or idler turns with the nearest wheel of its side, as the track runs over both.
+    Result<void> add_runner(const FoundWheel& runner) {
+        const FoundWheel* nearest = nullptr;
+        double least = 1e300;
+        for (const FoundWheel& w : layout_.wheels) {
+            if (std::abs(w.hub.y() - runner.hub.y()) > 0.5 * w.width_m) continue;
+            const double off = (w.hub - runner.hub).norm();
+            if (off < least) nearest = &w;
+            least = std::min(off, least);
+        }
+        if (!nearest) return {};
+        PIVRAK_CHECK(hang_wheel(runner, vehicle_.body));
+        const PartId id = runner.parts.front();
+        Roll roll{{id, ChannelKind::Turn}, {}, toothed_radius(id)};
+        roll.like = nearest->parts.front();
+        document_.couplings.set({document_.new_id<CouplingId>(), roll});
+        vehicle_.runners.push_back(id);
+        return {};
+    }
+
+    /// Where the links of a track lie on a sprocket: on its pitch circle. 0 for what shows no teeth.
+    double toothed_radius(PartId id) const {
+        const Part& part = *document_.parts.find(id);
+        const Frame axis_from_hinge =
+            Frame{Quat::FromTwoVectors(Vec3::UnitY(), Vec3::UnitZ()), Vec3(0, 0, 0)};
+        const auto teeth = count_outside_teeth(*document_.shapes.find(part.shape)->mesh,
+                                               axis_from_hinge * part.part_from_shape);
+        if (!teeth) return 0;
+        return plan_.track_pitch_m > 0 ? 0.5 * plan_.track_pitch_m / std::sin(pi / teeth->teeth)
+                                       : 0.5 * (teeth->tip_radius_m + teeth->root_radius_m);
+    }
+
     /// The tyre becomes a hinge about its axle, and what turns with it is fixed to it.
     Result<void> hang_wheel(const FoundWheel& found, PartId above) {
         const PartId tyre = found.parts.front();
@@ -293,8 +331,9 @@ private:
                     groups.push_back(above->id);
             }
         };
-        for (const FoundWheel& wheel : layout_.wheels)
-            for (const PartId id : wheel.parts) add_above(id);
+        for (const auto* wheels : {&layout_.wheels, &layout_.runners})
+            for (const FoundWheel& wheel : *wheels)
+                for (const PartId id : wheel.parts) add_above(id);
         for (const PartId id : layout_.body) add_above(id);
         return groups;
     }

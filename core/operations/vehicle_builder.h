@@ -15,6 +15,9 @@ struct VehiclePlan {
     double bump_m = 0.1, droop_m = 0.1;  ///< travel of each wheel up and down
     double kingpin_m = 0;                ///< how far inside its wheel each kingpin stands
     PartId ground;
+    // A crawler:
+    double track_thickness_m = 0;  ///< thickness of its track under the wheels
+    double track_pitch_m = 0;      ///< gives the radius of toothed sprockets; 0: half way up their teeth
     // A trailer:
     PartId hitch;  ///< the part that pulls; none for what drives by itself
     Vec3 hitch_place{0, 0, 0};

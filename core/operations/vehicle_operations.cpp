@@ -5,7 +5,6 @@
 
 #include "core/base/words.h"
 #include "core/model/edits.h"
-#include "core/motion/evaluator.h"
 #include "core/operations/all_operations.h"
 #include "core/operations/vehicle_builder.h"
 
@@ -44,6 +43,10 @@ Result<VehiclePlan> plan_from(const Document& document, const Arguments& a, cons
     plan.bump_m = a.number_if("bump").value_or(0.3 * radius);
     plan.droop_m = a.number_if("droop").value_or(0.3 * radius);
     plan.kingpin_m = a.number("kingpin");
+    plan.track_thickness_m = a.number_if("track").value_or(layout.track_thickness_m);
+    plan.track_pitch_m = a.number_if("track_pitch").value_or(0);
+    if (plan.track_thickness_m < 0 || plan.track_pitch_m < 0)
+        return Error{"vehicle.track", "a track cannot be thinner than nothing", "track"};
     if (plan.bump_m < 0 || plan.droop_m < 0)
         return Error{"vehicle.travel", "the travel of a suspension cannot be below zero", "bump"};
     PIVRAK_TRY(ground, ground_from(document, a));
@@ -66,7 +69,7 @@ Result<VehiclePlan> plan_from(const Document& document, const Arguments& a, cons
             for (const PartId id : wheel.parts)
                 if (std::find(steered.begin(), steered.end(), id) != steered.end())
                     plan.steered.insert(wheel.axle_index);
-    } else if (layout.axles_x_m.size() > 1 && a.flag("steers")) {
+    } else if (layout.axles_x_m.size() > 1 && a.flag("steers") && layout.runners.empty()) {
         plan.steered.insert(0);
     }
     return plan;
@@ -77,6 +80,9 @@ std::string layout_words(const VehicleLayout& layout) {
                                     counted(layout.axles_x_m.size(), "axle"));
     if (layout.axles_x_m.size() > 1)
         words += fmt::format(", wheelbase {}", format_length(layout.wheelbase_m()));
+    if (!layout.runners.empty())
+        words += fmt::format(", {} of its tracks",
+                             counted(layout.runners.size(), "sprocket or idler", "sprockets and idlers"));
     if (layout.track_m() > 0) words += fmt::format(", track width {}", format_length(layout.track_m()));
     return words;
 }
@@ -87,7 +93,6 @@ Result<Outcome> vehicle_make(const Document& document, const Arguments& a, const
     PIVRAK_TRY(plan, plan_from(document, a, layout));
     Outcome out{document};
     PIVRAK_TRY(built, build_vehicle(out.document, layout, plan));
-    if (const auto compiled = Evaluator::compile(out.document); !compiled) return compiled.error();
     out.created = built.created;
     out.messages.push_back(fmt::format("'{}': {}", plan.name, layout_words(layout)));
     out.readings = {{"wheels", layout.wheels.size()},
@@ -132,7 +137,6 @@ Result<Outcome> vehicle_set(const Document& document, const Arguments& a, const 
         out.document.parts.set(part);
     }
     out.document.vehicles.set(vehicle);
-    if (const auto compiled = Evaluator::compile(out.document); !compiled) return compiled.error();
     return out;
 }
 
@@ -145,6 +149,9 @@ Result<Outcome> vehicle_remove(const Document& document, const Arguments& a, con
         for (const VehicleWheel& wheel : found->wheels)
             if (c.driven().part == wheel.wheel || (wheel.steering && c.driven().part == wheel.steering))
                 dropped.push_back(c.id);
+    for (const Coupling& c : document.couplings)
+        if (std::find(found->runners.begin(), found->runners.end(), c.driven().part) != found->runners.end())
+            dropped.push_back(c.id);
     for (const CouplingId id : dropped) out.document.couplings.erase(id);
     Part root = *document.parts.find(found->root);
     root.tow.reset();
@@ -181,6 +188,8 @@ void add_vehicle_operations(Registry& registry) {
           length("bump", "travel of each wheel up; 30 % of its radius when left out"),
           length("droop", "travel of each wheel down; 30 % of its radius when left out"),
           {"kingpin", ArgumentKind::Length, "how far inside its wheel a kingpin stands", false, 0.0, {}},
+          length("track", "of a crawler: thickness of its track under the wheels; measured when left out"),
+          length("track_pitch", "of a crawler: from link to link, for the radius of its sprockets"),
           {"hitch", ArgumentKind::Part, "the part that pulls it", false, {}, {}},
           {"hitch_at", ArgumentKind::Place, "where the hitch is", false, {}, {}},
           {"turntable",

@@ -241,4 +241,20 @@ Path with_handles(const Path& path, const std::vector<std::uint32_t>& points, bo
     return out;
 }
 
+std::optional<Vec3> plane_normal(const Path& path) {
+    const Vec3 first = path.points.front().place;
+    Vec3 farthest(0, 0, 0), normal(0, 0, 0);
+    for (const PathPoint& p : path.points)
+        if ((p.place - first).norm() > farthest.norm()) farthest = p.place - first;
+    for (const PathPoint& p : path.points)
+        if (const Vec3 across = farthest.cross(p.place - first); across.norm() > normal.norm())
+            normal = across;
+    const double extent = farthest.norm();
+    if (!(normal.norm() > 1e-6 * extent * extent)) return std::nullopt;
+    normal.normalize();
+    for (const PathPoint& p : path.points)
+        if (std::abs(normal.dot(p.place - first)) > 1e-6 * extent) return std::nullopt;
+    return normal;
+}
+
 }  // namespace pivrak

@@ -37,6 +37,10 @@ Path as_bezier(const Path& path);
 /// so that they are corners. Pre: numbers within the points.
 Path with_handles(const Path& path, const std::vector<std::uint32_t>& points, bool smooth);
 
+/// The normal (unit) of the plane that all its points lie in, in the frame of its carrier; none when they lie
+/// in none (to a millionth of their extent), or on one line.
+std::optional<Vec3> plane_normal(const Path& path);
+
 /// The largest distance of places on `changed` from the nearest one on `curve` [m].
 double deviation(const PathCurve& changed, const PathCurve& curve);
 

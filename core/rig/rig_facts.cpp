@@ -16,7 +16,7 @@ std::shared_ptr<const GroundMap> RigFacts::ground(const Document& document, Part
 }
 
 Result<std::shared_ptr<const DrapedPath>> RigFacts::path(const Document& document, const Path& path) {
-    const Frame frame = path.carrier ? world_from_rest(document, path.carrier) : Frame{};
+    const Frame frame = world_from_rest(document, path.carrier);
     std::shared_ptr<const GroundMap> map;
     if (path.drape && !(map = ground(document, path.drape->ground)))
         return Error{"path.ground", fmt::format("the ground below path '{}' has no shape", path.name),
@@ -38,13 +38,24 @@ Result<std::shared_ptr<const DrapedPath>> RigFacts::path(const Document& documen
     return made;
 }
 
-WheelSize RigFacts::wheel(const Document& document, const Tree& tree, PartId hinge) {
+RigFacts::WheelEntry& RigFacts::measured_wheel(const Document& document, const Tree& tree, PartId hinge) {
     WheelShapes shapes = wheel_shapes(document, tree, hinge);
     const auto known = wheels_.find(hinge);
-    if (known != wheels_.end() && known->second.shapes == shapes) return known->second.size;
+    if (known != wheels_.end() && known->second.shapes == shapes) return known->second;
     const WheelSize size = measure_wheel(shapes);
-    wheels_[hinge] = {std::move(shapes), size};
-    return size;
+    return wheels_[hinge] = {std::move(shapes), size, nullptr};
+}
+
+WheelSize RigFacts::wheel(const Document& document, const Tree& tree, PartId hinge) {
+    return measured_wheel(document, tree, hinge).size;
+}
+
+std::shared_ptr<const WheelProfile> RigFacts::profile(const Document& document, const Tree& tree,
+                                                      PartId hinge) {
+    WheelEntry& entry = measured_wheel(document, tree, hinge);
+    if (!entry.profile && !entry.shapes.shapes.empty())
+        entry.profile = std::make_shared<const WheelProfile>(measure_profile(entry.shapes));
+    return entry.profile && !entry.profile->circles.empty() ? entry.profile : nullptr;
 }
 
 }  // namespace pivrak

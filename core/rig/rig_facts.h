@@ -18,6 +18,8 @@ public:
     /// A part's mesh as ground, where it stands at rest; null when it has no shape.
     std::shared_ptr<const GroundMap> ground(const Document& document, PartId part);
     WheelSize wheel(const Document& document, const Tree& tree, PartId hinge);
+    /// Null when the wheel has no shape.
+    std::shared_ptr<const WheelProfile> profile(const Document& document, const Tree& tree, PartId hinge);
 
 private:
     struct GroundEntry {
@@ -34,7 +36,10 @@ private:
     struct WheelEntry {
         WheelShapes shapes;
         WheelSize size;
+        std::shared_ptr<const WheelProfile> profile;  ///< when asked for
     };
+    WheelEntry& measured_wheel(const Document& document, const Tree& tree, PartId hinge);
+
     std::map<PartId, GroundEntry> grounds_;
     std::map<PathId, PathEntry> paths_;
     std::map<PartId, WheelEntry> wheels_;

@@ -16,7 +16,8 @@ constexpr double sideways = 0.95;       // least share of the axis across the ve
 constexpr double floor_share = 0.2;     // of the radius: how near to the floor a wheel reaches
 constexpr double coaxial_share = 0.04;  // of the radius
 constexpr double axle_share = 0.34;     // of the radius: wheels of one axle
-constexpr double thick_share = 2.2;     // width against radius: rollers are no wheels
+constexpr std::size_t least_crawler_axles = 3;
+constexpr double thick_share = 2.2;  // width against radius: rollers are no wheels
 
 /// A part that is round about an axis across the vehicle.
 struct Round {
@@ -91,6 +92,7 @@ public:
         VehicleLayout out;
         for (const Round& wheel : wheels) out.wheels.push_back(grouped(wheel));
         sort_axles(out);
+        add_runners(out);
         out.body = body_of(out);
         return out;
     }
@@ -176,10 +178,44 @@ private:
         }
     }
 
+    /// Sprockets and idlers: as far out as the wheels, but off the ground.
+    void add_runners(VehicleLayout& layout) {
+        if (layout.axles_x_m.size() < least_crawler_axles) return;
+        std::vector<const Round*> found;
+        for (const Round& r : rounds_) {
+            if (taken_.contains(r.part) || r.width_m >= thick_share * r.radius_m) continue;
+            const bool in_line =
+                std::any_of(layout.wheels.begin(), layout.wheels.end(), [&](const FoundWheel& w) {
+                    return std::abs(w.hub.y() - r.middle.y()) < 0.5 * w.width_m &&
+                           r.radius_m > 0.5 * w.radius_m;
+                });
+            if (in_line) found.push_back(&r);
+        }
+        std::sort(found.begin(), found.end(),
+                  [](const Round* a, const Round* b) { return a->radius_m > b->radius_m; });
+        for (const Round* r : found)
+            if (!taken_.contains(r->part)) layout.runners.push_back(grouped(*r));
+        if (layout.runners.empty()) return;
+        double wheels = 1e300, lowest = 1e300;
+        for (const FoundWheel& w : layout.wheels) wheels = std::min(wheels, w.hub.z() - w.radius_m);
+        for (const PartId id : all_) {
+            const Part& part = *document_.parts.find(id);
+            if (const Shape* shape = document_.shapes.find(part.shape))
+                lowest = std::min(
+                    lowest,
+                    mesh_bounds(*shape->mesh, world_from_rest(document_, id) * part.part_from_shape).min.z());
+        }
+        // A blade that hangs low is no track.
+        if (wheels - lowest < 0.5 * layout.wheels.front().radius_m)
+            layout.track_thickness_m = wheels - lowest;
+    }
+
     /// The uppermost parts that carry no wheel and are none; what carries wheels stays as it is.
     std::vector<PartId> body_of(const VehicleLayout& layout) const {
         std::unordered_set<PartId> wheel_parts, above;
-        for (const FoundWheel& w : layout.wheels)
+        auto turning = layout.wheels;
+        turning.insert(turning.end(), layout.runners.begin(), layout.runners.end());
+        for (const FoundWheel& w : turning)
             for (const PartId id : w.parts) {
                 for (const PartId below : tree_.branch(id)) wheel_parts.insert(below);
                 for (const Part* p = document_.parts.find(id); p && p->parent;

@@ -18,9 +18,11 @@ struct FoundWheel {
 
 /// How a vehicle stands on its wheels, facing X.
 struct VehicleLayout {
-    std::vector<FoundWheel> wheels;  ///< from front to rear, left before right
-    std::vector<double> axles_x_m;   ///< from front to rear
-    std::vector<PartId> body;        ///< everything else, uppermost parts only
+    std::vector<FoundWheel> wheels;   ///< from front to rear, left before right
+    std::vector<double> axles_x_m;    ///< from front to rear
+    std::vector<FoundWheel> runners;  ///< of a crawler: what a track runs over besides, off the ground
+    double track_thickness_m = 0;     ///< of a crawler: from its wheels down to the lowest of its track
+    std::vector<PartId> body;         ///< everything else, uppermost parts only
 
     double wheelbase_m() const;  ///< from the first axle to the last; 0 with one axle
     double track_m() const;      ///< widest distance of hubs across; 0 with wheels on one side only
@@ -28,7 +30,8 @@ struct VehicleLayout {
 
 /// Finds the wheels among some parts and all they carry: round parts about an axis that points sideways and
 /// that reach the lowest place, with what turns on the same axis inside them. With `chosen`, these parts are
-/// the wheels instead. Wheels closer along X than a third of their radius share an axle. Errors:
+/// the wheels instead. Wheels closer along X than a third of their radius share an axle. With three axles or
+/// more, round parts before, behind or above the wheels of a side are sprockets and idlers. Errors:
 /// `vehicle.no_wheels`, `vehicle.not_round` (a chosen part shows no axis), `vehicle.cancelled`.
 Result<VehicleLayout> vehicle_layout(const Document& document, const std::vector<PartId>& parts,
                                      const std::vector<PartId>& chosen = {}, const Progress& progress = {});

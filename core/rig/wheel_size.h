@@ -27,4 +27,21 @@ WheelShapes wheel_shapes(const Document& document, const Tree& tree, PartId hing
 
 WheelSize measure_wheel(const WheelShapes& wheel);
 
+/// The outline of a wheel that a plane can touch: the convex hull of its shape turned about the axle, as
+/// circles from one side to the other. Hollows between them never touch level ground.
+struct WheelProfile {
+    struct Circle {
+        double along_m, radius_m;  ///< from the pivot, along the axis of the hinge
+    };
+    std::vector<Circle> circles;
+    std::vector<double> sideways_m;  ///< of each, along the outline from the middle of the tread
+
+    /// The circle that touches a level ground when the axle rises by `rise` (the sine of its slope, -1 to 1).
+    /// Pre: not empty.
+    std::size_t lowest(double rise) const;
+};
+
+/// Circles that change the outline by less than 0.2 mm are left out. Empty without a shape.
+WheelProfile measure_profile(const WheelShapes& wheel);
+
 }  // namespace pivrak

@@ -308,6 +308,8 @@ private:
              {"points", json::array({{-30, -5, 0}, {-12, -6.5, 0}, {4, 0.5, 0}, {18, 6, 0}, {32, 4, 0}})}});
         run({{"op", "path.handles"}, {"path", "road"}, {"points", "0-4"}, {"as", "smooth"}});
         run({{"op", "path.drape"}, {"path", "road"}, {"ground", "snow field"}, {"ease", 2}});
+        for (const auto& [at, roll] : {std::pair{"20 m", "0 deg"}, {"32 m", "-12 deg"}, {"44 m", "9 deg"}})
+            run({{"op", "path.roll"}, {"path", "road"}, {"at", at}, {"roll", roll}});
         hands_.session.select({});
         hands_.click("tabPaths");
         hands_.session.setPathTool({newest_path(hands_.session.document()), {2}});
@@ -324,6 +326,9 @@ private:
                  {"frame", frame},
                  {"value", along},
                  {"interpolation", "linear"}});
+        run({{"op", "print.add"},
+             {"parts",
+              {"tyres 1", "tyres 2", "tyres 3", "tyres 4", "tyres 5", "tyres 6", "tyres 7", "tyres 8"}}});
         hands_.session.setPathTool({});
         hands_.click("tabWheels");
         hands_.click("measureSlip");

@@ -41,6 +41,7 @@ public:
 
     void settle() {
         session.settle();
+        while (window.prints().isBusy()) QTest::qWait(5);
         QTest::qWait(30);
     }
 

@@ -47,6 +47,7 @@ struct Scene {
                          Steer{{steering, ChannelKind::Turn}, {wheel, ChannelKind::Turn}, 3, 2, 0.7, first}});
         d.vehicles.set(Vehicle{
             d.new_id<VehicleId>(), "van", first, {}, first, first, steering, boat, {{wheel, {}, {}}}});
+        d.prints.set(Print{d.new_id<PrintId>(), "print", wheel, boat});
     }
     template <class Change>
     void change(PartId id, Change act) {
@@ -88,6 +89,7 @@ TEST(RigParts, AVehicleLosesAWheelAndStays) {
     remove_branch(s.d, s.wheel);
     ASSERT_EQ(s.d.vehicles.size(), 1u);
     EXPECT_TRUE(s.d.vehicles.begin()->wheels.empty());
+    EXPECT_TRUE(s.d.prints.empty()) << "its print goes with it";
     remove_branch(s.d, s.steering);
     EXPECT_FALSE(s.d.vehicles.begin()->steering);
 }

@@ -8,43 +8,15 @@
 #include "core/checks/slip_check.h"
 #include "core/motion/evaluator.h"
 #include "core/rig/tow_motion.h"
-#include "tests/support/documents.h"
+#include "tests/support/cart.h"
 
 namespace pivrak {
 namespace {
 
 using nlohmann::json;
 
-constexpr double radius = 0.5;
-
-/// A cart (free) with a wheel whose axle points left.
-struct Cart {
-    Document document = empty_document();
-    PartId cart, wheel;
-
-    Cart() {
-        cart = test::add_part(document, "cart");
-        set_joint(cart, JointKind::Free, 0);
-        Solid solid = pivrak::shaft(1000 * radius, -80, 80, 0, 96);
-        solid.lay_along(1);
-        wheel = test::add_shaped(document, "wheel", test::to_mesh(solid), cart,
-                                 {Quat(1, 0, 0, 0), Vec3(0, 0, radius)});
-        set_joint(wheel, JointKind::Hinge, 1);
-        document = test::run(document, {{"op", "coupling.roll"}, {"parts", {"wheel"}}});
-        document = test::run(document, {{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 96}});
-    }
-    void set_joint(PartId id, JointKind kind, int axis) {
-        Part part = *document.parts.find(id);
-        part.joint.kind = kind;
-        part.joint.axis = axis;
-        document.parts.set(part);
-    }
-    void key(ChannelKind kind, std::vector<Key> keys) {
-        Clip clip = clip_or_first(document);
-        clip.track_or_new({cart, kind}).keys = std::move(keys);
-        document.clips.set(clip);
-    }
-};
+using test::Cart;
+constexpr double radius = Cart::radius;
 
 double turn_at(const Evaluator& evaluator, Pose& pose, PartId part, double frame) {
     evaluator.evaluate(frame, pose);

@@ -205,6 +205,11 @@ TEST(PathOperations, TheRigComesBackFromItsFile) {
                            1,
                            0.5,
                            0.2});
+    Vehicle van = *d.vehicles.begin();
+    van.track_thickness_m = 0.04;
+    van.runners = {*find_part(d, "ground")};
+    d.vehicles.set(van);
+    d.prints.set(Print{d.new_id<PrintId>(), "print", car, *find_part(d, "ground"), 0.3, 0.7, 0.002, {}});
     const PartId trailer = test::add_part(d, "trailer");
     part = *d.parts.find(trailer);
     part.tow = Tow{car, {-1, 0, 0.2}, 1.4};
@@ -215,12 +220,18 @@ TEST(PathOperations, TheRigComesBackFromItsFile) {
     d.couplings.set(
         {d.new_id<CouplingId>(),
          Steer{{trailer, ChannelKind::Turn}, {*find_part(d, "ground"), ChannelKind::Turn}, 3, 2, 1, car}});
+    d.couplings.set({d.new_id<CouplingId>(),
+                     Lean{{trailer, ChannelKind::ShiftZ}, car, *find_part(d, "ground")}});
+    Roll like{{trailer, ChannelKind::Turn}};
+    like.like = car;
+    d.couplings.set({d.new_id<CouplingId>(), like});
     test::TempFolder folder;
     ASSERT_TRUE(save_project(d, folder / "rig.pivrak.glb").ok());
     const auto back = open_project(folder / "rig.pivrak.glb");
     ASSERT_TRUE(back.ok()) << back.error().message;
     EXPECT_TRUE(back->paths == d.paths);
     EXPECT_TRUE(back->vehicles == d.vehicles);
+    EXPECT_TRUE(back->prints == d.prints);
     EXPECT_TRUE(back->couplings == d.couplings);
     for (const Part& before : d.parts) {
         EXPECT_EQ(back->parts.find(before.id)->ride, before.ride) << before.name;

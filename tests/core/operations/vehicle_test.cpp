@@ -83,15 +83,67 @@ TEST(VehicleLayout, FindsTheWheelsOfTruckAndTrailer) {
     EXPECT_GT(layout->wheels[0].hub.x(), layout->wheels[2].hub.x());
 }
 
-TEST(VehicleLayout, FindsTheRoadWheelsOfATrackedVehicle) {
-    const Document d =
+const Document& stood_groomer() {
+    static const Document groomer =
         test::by_job(demo::groomer(),
                      {{"import", "model.glb"},
                       {"steps", {{{"op", "model.stand"}, {"up", "+z"}, {"front", "-x"}, {"ground", true}}}}});
+    return groomer;
+}
+
+TEST(VehicleLayout, FindsTheRoadWheelsOfATrackedVehicle) {
+    const Document& d = stood_groomer();
     const auto layout = vehicle_layout(d, Tree(d).all());
     ASSERT_TRUE(layout.ok()) << layout.error().message;
     EXPECT_EQ(layout->wheels.size(), 10u);
     EXPECT_EQ(layout->axles_x_m.size(), 5u);
+    ASSERT_EQ(layout->runners.size(), 4u) << "a sprocket and an idler on each side";
+    for (const FoundWheel& runner : layout->runners) EXPECT_GT(runner.hub.z() - runner.radius_m, 0.1);
+    EXPECT_NEAR(layout->track_thickness_m, 0.04, 1e-3) << "from the wheels down to the shoe's cleats";
+}
+
+// Source: rolling without slip; a track is as long on the one wheel as on the other. Its pitch circle has the
+// radius p / (2 sin(180° / z)) (ISO 606).
+TEST(Vehicle, ACrawlersSprocketsAndIdlersTurnWithItsTracks) {
+    Document d = stood_groomer();
+    json all = json::array();
+    const Tree tree(d);
+    for (const PartId id : tree.roots()) all.push_back(id.value);
+    d = test::run(d, {{"op", "vehicle.make"}, {"parts", all}, {"name", "Groomer"}, {"track_pitch", "140 mm"}});
+    ASSERT_EQ(d.vehicles.size(), 1u);
+    const Vehicle& vehicle = *d.vehicles.begin();
+    ASSERT_EQ(vehicle.runners.size(), 4u);
+    EXPECT_FALSE(vehicle.steering) << "it steers by its tracks";
+    const auto turn = [&](const Document& at, PartId part) {
+        const auto evaluator = Evaluator::compile(at);
+        EXPECT_TRUE(evaluator.ok());
+        Pose pose = evaluator->make_pose();
+        evaluator->evaluate(0, pose);
+        for (const WheelStand& stand : pose.wheels) EXPECT_NEAR(stand.gap_m, 0, 1e-9);
+        return pose.channels[*evaluator->channel_slot({part, ChannelKind::Turn})];
+    };
+    const auto moved = [&](const char* channel, double value) {
+        return test::run(d, {{"op", "channel.set"}, {"parts", {"Groomer root"}}, {"channel", channel}, {"value", value}});
+    };
+    const Document ahead = moved("shift_x", 4), round = moved("turn_z", 1);
+    int sprockets = 0;
+    for (const PartId id : vehicle.runners) {
+        const std::string& name = d.parts.find(id)->name;
+        const bool sprocket = name.find("sprocket") != std::string::npos;
+        const double radius = sprocket ? 0.5 * 0.14 / std::sin(pi / 16) : 0.33;
+        sprockets += sprocket;
+        EXPECT_NEAR(std::abs(turn(ahead, id)), 4 / radius, 2e-3 * 4 / radius) << name;
+        // Its track runs where the wheels are.
+        const double left = world_from_rest(d, id).translation.y() > 0 ? 0.92 : -0.92;
+        // Turning left on the spot, the left track runs back.
+        const double sign = world_from_rest(d, id).axis(d.parts.find(id)->joint.axis).y() > 0 ? 1 : -1;
+        EXPECT_NEAR(sign * turn(round, id), -left / radius, 2e-3 * std::abs(left / radius)) << name;
+    }
+    EXPECT_EQ(sprockets, 2);
+    for (const VehicleWheel& wheel : vehicle.wheels)
+        EXPECT_NEAR(std::abs(turn(ahead, wheel.wheel)), 4 / 0.26, 0.05);
+    const Document removed = test::run(d, {{"op", "vehicle.remove"}, {"vehicle", "Groomer"}});
+    EXPECT_EQ(removed.couplings.size(), 0u);
 }
 
 TEST(Vehicle, NothingMovesWhenItIsRigged) {
