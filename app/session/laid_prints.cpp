@@ -26,12 +26,11 @@ void LaidPrints::lay() {
         QString(),
         [document, clip = session_.clip().id](const Progress& progress) {
             std::vector<Laid> laid;
-            for (const Print& print : document.prints) {
-                auto strip = lay_print(document, print, clip, progress);
-                // A wheel that cannot print has a finding.
-                if (!strip) continue;
-                auto whole = std::make_shared<const Mesh>(strip->piece(0, strip->length_m()));
-                laid.push_back({std::move(*strip), std::move(whole)});
+            auto strips = lay_prints(document, clip, progress);
+            if (!strips) return laid;
+            for (PrintStrip& strip : *strips) {
+                auto whole = std::make_shared<const Mesh>(strip.piece(0, strip.length_m()));
+                laid.push_back({std::move(strip), std::move(whole)});
             }
             return laid;
         },

@@ -406,7 +406,8 @@ void PathHand::paintPath(QPainter& painter, const Theme& theme, const Path& path
 /// How a path rolls what rides it: a comb that leans as they do, its keys with their angles.
 void PathHand::paintRolls(QPainter& painter, const Theme& theme, const Path& path) const {
     if (path.rolls.empty()) return;
-    const auto curve = PathCurve::make(path);
+    const auto measured = shown_ && shown_->id == path.id ? nullptr : session_.measuredPath(path);
+    const auto curve = measured ? Result<PathCurve>(measured->curve) : PathCurve::make(path);
     if (!curve) return;
     const Frame world = worldFromPath(path);
     const double tooth = 0.05 * camera_.distance, length = curve->length();

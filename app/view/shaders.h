@@ -102,6 +102,9 @@ void main() {
     float shine = pow(max(dot(n, half_way), 0.0), 26.0) * 0.16;
     vec3 own = base * paint * mix(vec3(1.0), texture(picture, place).rgb, pictureAmount);
     vec3 c = mix(own, tint, tintAmount) * light + shine;
+    // What is bright comes near to white but never reaches it, so that snow keeps its relief.
+    vec3 over = max(c - vec3(0.68), vec3(0.0)) / 0.30;
+    c = min(c, vec3(0.68)) + 0.30 * (vec3(1.0) - exp(-over));
     color = vec4(c, 1.0);
 })";
 

@@ -138,7 +138,9 @@ void check_clip(const Document& document, const Clip& clip, RigFacts& facts, con
 
 void check_travel(const Document& document, const Progress& progress, MeshFacts& known,
                   std::vector<Finding>& findings) {
-    if (document.paths.empty() && document.vehicles.empty() && document.couplings.empty()) return;
+    if (document.paths.empty() && document.vehicles.empty() && document.couplings.empty() &&
+        document.prints.empty())
+        return;
     RigFacts& facts = known.rig();
     const Tree tree(document);
     for (const Path& path : document.paths) check_path(document, path, facts, findings);
@@ -150,6 +152,13 @@ void check_travel(const Document& document, const Progress& progress, MeshFacts&
             add(findings, Stage::Rig, "roll.no_radius", roll->driven.part,
                 fmt::format("'{}' rolls, but has no shape to measure its radius on",
                             document.parts.find(roll->driven.part)->name));
+    for (const Print& print : document.prints) {
+        const Part& wheel = *document.parts.find(print.wheel);
+        if (!wheel.joint.has(ChannelKind::Turn) || !(facts.wheel(document, tree, wheel.id).radius_m > 1e-6))
+            add(findings, Stage::Rig, "print.wheel", wheel.id,
+                fmt::format("'{}' leaves no print: '{}' is no hinge with a shape any more", print.name,
+                            wheel.name));
+    }
     for (const Vehicle& vehicle : document.vehicles)
         if (vehicle.ground && !facts.ground(document, vehicle.ground))
             add(findings, Stage::Rig, "vehicle.ground", vehicle.ground,

@@ -61,15 +61,17 @@ int add_scale(GltfBuilder& builder, const std::vector<double>& along, const std:
 Result<DeliveredPrints> DeliveredPrints::make(const Document& document, const std::vector<ClipId>& clips,
                                               const Progress& progress) {
     DeliveredPrints out;
-    for (const ClipId id : clips)
-        for (const Print& print : document.prints) {
-            PIVRAK_TRY(strip, lay_print(document, print, id, progress));
+    for (const ClipId id : clips) {
+        PIVRAK_TRY(strips, lay_prints(document, id, progress));
+        for (PrintStrip& strip : strips) {
             if (strip.rows.size() < 2) continue;
+            const Print& print = *document.prints.find(strip.print);
             const Clip& clip = clip_or_first(document, id);
             out.strips_.push_back(
                 {id, clips.size() > 1 ? fmt::format("{} of {}", print.name, clip.name) : print.name,
                  std::move(strip)});
         }
+    }
     return out;
 }
 

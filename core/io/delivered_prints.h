@@ -13,7 +13,7 @@ namespace pivrak {
 /// clip hides the prints of all others.
 class DeliveredPrints {
 public:
-    /// Errors: those of `lay_print`.
+    /// Errors: those of `lay_prints`.
     static Result<DeliveredPrints> make(const Document& document, const std::vector<ClipId>& clips,
                                         const Progress& progress);
 

@@ -1,7 +1,5 @@
 #include "core/motion/print_strip.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
 
@@ -25,10 +23,10 @@ struct Touch {
 
 class Layer {
 public:
-    Layer(const Document& document, const Print& print, const Evaluator& evaluator, RigFacts& facts)
-        : print_(print), ground_(facts.ground(document, print.ground)) {
+    Layer(const Document& document, const Tree& tree, const Print& print, const Evaluator& evaluator,
+          RigFacts& facts)
+        : lift_m_(print.lift_m), ground_(facts.ground(document, print.ground)) {
         const Part& wheel = *document.parts.find(print.wheel);
-        const Tree tree(document);
         axis_ = wheel.joint.axis;
         size_ = facts.wheel(document, tree, wheel.id);
         slot_ = *evaluator.part_slot(wheel.id);
@@ -131,7 +129,7 @@ private:
             // Left as seen along the way of the print, so that its upper side is up.
             const double across = 0.5 - static_cast<double>(k) / static_cast<double>(columns_ - 1);
             Vec3 place = touch.middle + sign_ * across * touch.width_m * touch.left;
-            place.z() = height_at(place).value_or(place.z()) + print_.lift_m;
+            place.z() = height_at(place).value_or(place.z()) + lift_m_;
             row.places.push_back(place);
         }
         if (!row.starts) note_burial(out_.rows.back(), row);
@@ -159,7 +157,7 @@ private:
         }
     }
 
-    const Print& print_;
+    double lift_m_;
     std::shared_ptr<const GroundMap> ground_;
     int axis_ = 1, contact_ = -1;
     WheelSize size_;
@@ -241,30 +239,35 @@ Mesh PrintStrip::piece(double from, double to) const {
     return mesh;
 }
 
-Result<PrintStrip> lay_print(const Document& document, const Print& print, ClipId clip_id,
-                             const Progress& progress) {
+Result<std::vector<PrintStrip>> lay_prints(const Document& document, ClipId clip_id,
+                                           const Progress& progress) {
+    if (document.prints.empty()) return std::vector<PrintStrip>{};
     RigFacts facts;
+    const Tree tree(document);
     PIVRAK_TRY(evaluator, Evaluator::compile(document, clip_id, &facts));
-    const Part* wheel = document.parts.find(print.wheel);
-    if (!wheel || !wheel->joint.has(ChannelKind::Turn) ||
-        !(facts.wheel(document, Tree(document), print.wheel).radius_m > 1e-6))
-        return Error{"print.wheel",
-                     fmt::format("what leaves the print '{}' is no wheel: a hinge with a shape", print.name),
-                     print.name};
-    Layer layer(document, print, evaluator, facts);
-    Pose pose = evaluator.make_pose();
-    const std::vector<double> frames = clip_frames(clip_or_first(document, clip_id));
-    for (std::size_t i = 0; i < frames.size(); ++i) {
-        if (!progress.go_on(static_cast<double>(i) / static_cast<double>(frames.size()), "laying prints"))
-            return Error{"print.cancelled", "cancelled", print.name};
-        for (int k = i == 0 ? looks_a_frame : 1; k <= looks_a_frame; ++k) {
-            const double from = i == 0 ? frames[0] : frames[i - 1],
-                         at = from + (frames[i] - from) * k / looks_a_frame;
-            evaluator.evaluate(at, pose);
-            layer.look(pose, at);
-        }
+    std::vector<Layer> layers;
+    for (const Print& print : document.prints) {
+        const Part* wheel = document.parts.find(print.wheel);
+        if (wheel && wheel->joint.has(ChannelKind::Turn) &&
+            facts.wheel(document, tree, print.wheel).radius_m > 1e-6)
+            layers.emplace_back(document, tree, print, evaluator, facts);
     }
-    return layer.finish();
+    Pose pose = evaluator.make_pose();
+    const auto look = [&](double frame) {
+        evaluator.evaluate(frame, pose);
+        for (Layer& layer : layers) layer.look(pose, frame);
+    };
+    const std::vector<double> frames = clip_frames(clip_or_first(document, clip_id));
+    look(frames.front());
+    for (std::size_t i = 1; i < frames.size() && !layers.empty(); ++i) {
+        if (!progress.go_on(static_cast<double>(i) / static_cast<double>(frames.size()), "laying prints"))
+            return Error{"print.cancelled", "cancelled", ""};
+        for (int k = 1; k <= looks_a_frame; ++k)
+            look(frames[i - 1] + (frames[i] - frames[i - 1]) * k / looks_a_frame);
+    }
+    std::vector<PrintStrip> strips;
+    for (Layer& layer : layers) strips.push_back(layer.finish());
+    return strips;
 }
 
 }  // namespace pivrak

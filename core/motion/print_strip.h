@@ -36,12 +36,12 @@ struct PrintStrip {
     std::pair<std::uint32_t, double> whole_rows(double way_m) const;
 };
 
-/// Follows a wheel through a clip and lays its print on the ground at rest. It grows while the wheel goes
-/// further than it was in the direction in which it first went, and has gaps where the wheel is off the
-/// ground. A wheel that leans prints as much of its tread as sinks 10 mm into the ground.
-/// Errors: those of `Evaluator::compile`; `print.wheel` (it is no hinge, or has no radius),
-/// `print.cancelled`.
-Result<PrintStrip> lay_print(const Document& document, const Print& print, ClipId clip = {},
-                             const Progress& progress = {});
+/// Follows the wheels through a clip and lays their prints on the ground at rest, in one pass. A print grows
+/// while the wheel goes further than it was in the direction in which it first went, and has gaps where the
+/// wheel is off the ground. A wheel that leans prints as much of its tread as sinks 10 mm into the ground.
+/// Those whose wheels are no hinges with a shape are left out; findings tell. Errors: those of
+/// `Evaluator::compile`, `print.cancelled`.
+Result<std::vector<PrintStrip>> lay_prints(const Document& document, ClipId clip = {},
+                                           const Progress& progress = {});
 
 }  // namespace pivrak

@@ -33,11 +33,11 @@ void addWheel(Hands& hands) {
                     {"height", 0.1}},
                    {{"op", "joint.set"}, {"parts", {"Cart"}}, {"kind", "free"}},
                    {{"op", "stand_in.add"},
-                    {"kind", "wheel"},
+                    {"kind", "cylinder"},
                     {"name", "Wheel"},
                     {"under", "Cart"},
                     {"at", {0, 0, 0.25}},
-                    {"width", 0.1}},
+                    {"length", 0.1}},
                    {{"op", "joint.set"}, {"parts", {"Wheel"}}, {"kind", "hinge"}, {"axis", "x"}},
                    {{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 40}}});
     for (const auto& [frame, value] : {std::pair{0, 0.0}, {40, 4.0}})

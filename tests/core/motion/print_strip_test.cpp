@@ -3,7 +3,10 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
+
+#include "core/checks/findings.h"
 
 #include "tests/support/cart.h"
 
@@ -12,8 +15,17 @@ namespace {
 
 using test::Cart;
 
-Print print_of(const Document& d) {
+const Print& print_of(const Document& d) {
     return *d.prints.begin();
+}
+
+/// The only print of a document.
+Result<PrintStrip> laid(const Document& d) {
+    auto strips = lay_prints(d);
+    EXPECT_TRUE(strips.ok());
+    EXPECT_EQ(strips->size(), 1u);
+    return strips->empty() ? Result<PrintStrip>(Error{"none", "none", ""})
+                           : Result<PrintStrip>(strips->front());
 }
 
 /// Drives `metres` ahead in 96 frames, with a print.
@@ -26,7 +38,7 @@ Cart driving(double metres) {
 
 TEST(PrintStrip, GrowsAsFarAsTheWheelGoesAndIsAsWideAsItsTread) {
     const Cart c = driving(12);
-    const auto strip = lay_print(c.document, print_of(c.document));
+    const auto strip = laid(c.document);
     ASSERT_TRUE(strip.ok()) << strip.error().message;
     EXPECT_NEAR(strip->length_m(), 12, 1e-9);
     for (const double frame : {0.0, 10.0, 33.25, 96.0})
@@ -45,7 +57,7 @@ TEST(PrintStrip, GrowsAsFarAsTheWheelGoesAndIsAsWideAsItsTread) {
 
 TEST(PrintStrip, ItsPictureLiesInMetresAndNeverSlides) {
     const Cart c = driving(12);
-    const auto strip = lay_print(c.document, print_of(c.document));
+    const auto strip = laid(c.document);
     const double tile = print_of(c.document).tile_m;
     for (const double way : {0.83, 4.0, 11.999}) {
         const Mesh mesh = strip->piece(0, way);
@@ -59,7 +71,7 @@ TEST(PrintStrip, ItsPictureLiesInMetresAndNeverSlides) {
 
 TEST(PrintStrip, APieceIsCutOutOfTheWholeExactly) {
     const Cart c = driving(3);
-    const auto strip = lay_print(c.document, print_of(c.document));
+    const auto strip = laid(c.document);
     const auto area = [&](double from, double to) {
         const Mesh mesh = strip->piece(from, to);
         double sum = 0;
@@ -85,14 +97,14 @@ TEST(PrintStrip, GoingBackPrintsNothingMore) {
                                 {48, 6, Interpolation::Linear},
                                 {72, 2, Interpolation::Linear},
                                 {96, 7, Interpolation::Linear}});
-    const auto strip = lay_print(c.document, print_of(c.document));
+    const auto strip = laid(c.document);
     EXPECT_NEAR(strip->way_at(48), 6, 1e-9);
     EXPECT_NEAR(strip->way_at(72), 6, 1e-9);
     EXPECT_NEAR(strip->way_at(96), 7, 1e-9);
     EXPECT_NEAR(strip->printed_m(strip->length_m()), 7, 1e-9);
     // A cart that reverses all the while prints too, the right side up.
     c.key(ChannelKind::ShiftX, {{0, 0, Interpolation::Linear}, {96, -4, Interpolation::Linear}});
-    const auto back = lay_print(c.document, print_of(c.document));
+    const auto back = laid(c.document);
     EXPECT_NEAR(back->length_m(), 4, 1e-9);
     const Mesh mesh = back->piece(0, 4);
     EXPECT_GT((mesh.corner(0, 1) - mesh.corner(0, 0)).cross(mesh.corner(0, 2) - mesh.corner(0, 0)).z(), 0);
@@ -106,7 +118,7 @@ TEST(PrintStrip, AWheelInTheAirPrintsNothing) {
                                 {36.25, 0.3, Interpolation::Linear},
                                 {60, 0.3, Interpolation::Linear},
                                 {60.25, 0, Interpolation::Linear}});
-    const auto strip = lay_print(c.document, print_of(c.document));
+    const auto strip = laid(c.document);
     EXPECT_NEAR(strip->length_m(), 8, 1e-9);
     // By hand: in the air from frame 36 to 60.25 of 96, two metres of eight, to a quarter of a frame.
     EXPECT_NEAR(strip->printed_m(8), 8 * (96 - 24.25) / 96.0, 0.05);
@@ -135,7 +147,7 @@ TEST(PrintStrip, LiesOnUnevenGround) {
                                         {"ground", "field"},
                                         {"width", 0.4},
                                         {"lift", 0.004}});
-    const auto strip = lay_print(c.document, print_of(c.document));
+    const auto strip = laid(c.document);
     ASSERT_TRUE(strip.ok());
     const Mesh mesh = strip->piece(0, strip->length_m());
     ASSERT_GT(mesh.positions.size(), 100u);
@@ -152,7 +164,7 @@ TEST(PrintStrip, ALeaningWheelPrintsWithItsEdge) {
     c.document =
         test::run(c.document,
                   {{"op", "channel.set"}, {"parts", {"wheel lean"}}, {"channel", "turn_x"}, {"value", 0.5}});
-    const auto strip = lay_print(c.document, print_of(c.document));
+    const auto strip = laid(c.document);
     ASSERT_TRUE(strip.ok());
     const Bounds bounds = mesh_bounds(strip->piece(0, 4));
     EXPECT_NEAR(bounds.min.y(), -Cart::half_width, 1e-6) << "its edge";
@@ -170,6 +182,13 @@ TEST(PrintStrip, BadInputIsRefused) {
     EXPECT_EQ(code({{"op", "print.remove"}, {"print", "no such"}}), "print.unknown");
     const Document without = test::run(c.document, {{"op", "print.remove"}, {"print", "wheel print"}});
     EXPECT_TRUE(without.prints.empty());
+    // A wheel that is none any more prints nothing, and a finding says so.
+    Document fixed = test::run(c.document, {{"op", "coupling.remove"}, {"driven", {"wheel"}}});
+    fixed = test::run(fixed, {{"op", "joint.set"}, {"parts", {"wheel"}}, {"kind", "fixed"}});
+    EXPECT_TRUE(lay_prints(fixed)->empty());
+    const auto findings = check_document(fixed);
+    EXPECT_TRUE(std::any_of(findings.begin(), findings.end(),
+                            [](const Finding& f) { return f.code == "print.wheel"; }));
     // The print goes with its wheel.
     EXPECT_TRUE(test::run(c.document, {{"op", "part.remove"}, {"parts", {"wheel"}}}).prints.empty());
 }

@@ -109,7 +109,8 @@ TEST(Vehicle, ACrawlersSprocketsAndIdlersTurnWithItsTracks) {
     json all = json::array();
     const Tree tree(d);
     for (const PartId id : tree.roots()) all.push_back(id.value);
-    d = test::run(d, {{"op", "vehicle.make"}, {"parts", all}, {"name", "Groomer"}, {"track_pitch", "140 mm"}});
+    d = test::run(d,
+                  {{"op", "vehicle.make"}, {"parts", all}, {"name", "Groomer"}, {"track_pitch", "140 mm"}});
     ASSERT_EQ(d.vehicles.size(), 1u);
     const Vehicle& vehicle = *d.vehicles.begin();
     ASSERT_EQ(vehicle.runners.size(), 4u);
@@ -123,7 +124,8 @@ TEST(Vehicle, ACrawlersSprocketsAndIdlersTurnWithItsTracks) {
         return pose.channels[*evaluator->channel_slot({part, ChannelKind::Turn})];
     };
     const auto moved = [&](const char* channel, double value) {
-        return test::run(d, {{"op", "channel.set"}, {"parts", {"Groomer root"}}, {"channel", channel}, {"value", value}});
+        return test::run(
+            d, {{"op", "channel.set"}, {"parts", {"Groomer root"}}, {"channel", channel}, {"value", value}});
     };
     const Document ahead = moved("shift_x", 4), round = moved("turn_z", 1);
     int sprockets = 0;
