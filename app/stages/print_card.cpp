@@ -24,7 +24,7 @@ PrintCard::PrintCard(Session& session, const LaidPrints& prints, QWidget* parent
       change_(makeButton(tr("Change"), "changePrints")),
       remove_(makeButton(tr("Remove"), "removePrints")) {
     width_->setPlaceholderText(tr("as the tread"));
-    tile_->setPlaceholderText(QStringLiteral("500 mm"));
+    tile_->setPlaceholderText(tr("as its width"));
     tile_->setToolTip(tr("The picture repeats after so much way"));
     addRow(tr("Width"), width_);
     addRow(tr("Picture every"), tile_);

@@ -105,7 +105,8 @@ Result<Outcome> print_add(const Document& document, const Arguments& a, const Op
         Print print;
         print.wheel = id;
         print.ground = usual_ground(document, id);
-        print.tile_m = 0.5;
+        // A square picture keeps its shape.
+        print.tile_m = a.number_if("width").value_or(0) > 0 ? a.number("width") : 2 * size.half_width_m;
         PIVRAK_CHECK(read_sizes(document, a, print));
         print.name = wheel.name + " print";
         for (int n = 2; is_taken(out.document, print.name); ++n)
@@ -150,7 +151,7 @@ std::vector<ArgumentSpec> with_sizes(std::vector<ArgumentSpec> first) {
     };
     first.push_back({"ground", ArgumentKind::Part, "the part that is printed on", false, {}, {}});
     first.push_back(length("width", "of the print; that of the tread when 0 or left out"));
-    first.push_back(length("tile", "way that one picture covers"));
+    first.push_back(length("tile", "way that one picture covers; as long as it is wide when left out"));
     first.push_back(length("lift", "above the ground, so that it shows"));
     return first;
 }

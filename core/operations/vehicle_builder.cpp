@@ -189,6 +189,8 @@ private:
                                                        vehicle_.root}});
         }
         PIVRAK_CHECK(hang_wheel(found, above));
+        for (const PartId pin : found.pins)
+            if (!is_below(document_, pin, found.parts.front())) PIVRAK_CHECK(reparent(document_, pin, above));
         document_.couplings.set({document_.new_id<CouplingId>(), Roll{{wheel.wheel, ChannelKind::Turn}}});
         vehicle_.wheels.push_back(wheel);
         return {};
@@ -206,6 +208,7 @@ private:
         }
         if (!nearest) return {};
         PIVRAK_CHECK(hang_wheel(runner, vehicle_.body));
+        for (const PartId pin : runner.pins) PIVRAK_CHECK(reparent(document_, pin, vehicle_.body));
         const PartId id = runner.parts.front();
         Roll roll{{id, ChannelKind::Turn}, {}, toothed_radius(id)};
         roll.like = nearest->parts.front();
@@ -333,7 +336,8 @@ private:
         };
         for (const auto* wheels : {&layout_.wheels, &layout_.runners})
             for (const FoundWheel& wheel : *wheels)
-                for (const PartId id : wheel.parts) add_above(id);
+                for (const auto* parts : {&wheel.parts, &wheel.pins})
+                    for (const PartId id : *parts) add_above(id);
         for (const PartId id : layout_.body) add_above(id);
         return groups;
     }

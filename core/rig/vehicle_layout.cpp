@@ -17,7 +17,9 @@ constexpr double floor_share = 0.2;     // of the radius: how near to the floor 
 constexpr double coaxial_share = 0.04;  // of the radius
 constexpr double axle_share = 0.34;     // of the radius: wheels of one axle
 constexpr std::size_t least_crawler_axles = 3;
-constexpr double thick_share = 2.2;  // width against radius: rollers are no wheels
+constexpr double stub_share = 0.35;   // radius of a stub axle against its wheel's
+constexpr double longest_stub = 2.5;  // of the wheel's width
+constexpr double thick_share = 2.2;   // width against radius: rollers are no wheels
 
 /// A part that is round about an axis across the vehicle.
 struct Round {
@@ -65,6 +67,14 @@ bool turns_inside(const Round& wheel, const Round& other) {
     return off.x() < coaxial_share * wheel.radius_m &&
            std::abs(other.direction.dot(wheel.direction)) > 0.999 &&
            off.y() + 0.5 * other.width_m < 0.75 * wheel.width_m + 0.02 * wheel.radius_m;
+}
+
+/// A pin through one wheel and out of it; what reaches over to the other side is an axle of the body.
+bool is_stub_axle(const Round& wheel, const Round& other) {
+    const Vec2 off = against(wheel, other);
+    return off.x() < coaxial_share * wheel.radius_m && other.radius_m < stub_share * wheel.radius_m &&
+           std::abs(other.direction.dot(wheel.direction)) > 0.999 &&
+           off.y() < 0.5 * (wheel.width_m + other.width_m) && other.width_m < longest_stub * wheel.width_m;
 }
 
 class Finder {
@@ -143,11 +153,16 @@ private:
     }
 
     FoundWheel grouped(const Round& wheel) {
-        FoundWheel out{{wheel.part}, wheel.middle, wheel.direction, wheel.radius_m, wheel.width_m, 0};
+        FoundWheel out{{wheel.part}, {}, wheel.middle, wheel.direction, wheel.radius_m, wheel.width_m, 0};
         taken_.insert(wheel.part);
         for (const Round& r : rounds_)
             if (!taken_.contains(r.part) && turns_inside(wheel, r)) {
                 out.parts.push_back(r.part);
+                taken_.insert(r.part);
+            }
+        for (const Round& r : rounds_)
+            if (!taken_.contains(r.part) && is_stub_axle(wheel, r)) {
+                out.pins.push_back(r.part);
                 taken_.insert(r.part);
             }
         return out;
@@ -210,13 +225,19 @@ private:
             layout.track_thickness_m = wheels - lowest;
     }
 
+    static std::vector<PartId> with_pins(const FoundWheel& wheel) {
+        std::vector<PartId> all = wheel.parts;
+        all.insert(all.end(), wheel.pins.begin(), wheel.pins.end());
+        return all;
+    }
+
     /// The uppermost parts that carry no wheel and are none; what carries wheels stays as it is.
     std::vector<PartId> body_of(const VehicleLayout& layout) const {
         std::unordered_set<PartId> wheel_parts, above;
         auto turning = layout.wheels;
         turning.insert(turning.end(), layout.runners.begin(), layout.runners.end());
         for (const FoundWheel& w : turning)
-            for (const PartId id : w.parts) {
+            for (const PartId id : with_pins(w)) {
                 for (const PartId below : tree_.branch(id)) wheel_parts.insert(below);
                 for (const Part* p = document_.parts.find(id); p && p->parent;
                      p = document_.parts.find(p->parent))

@@ -10,6 +10,7 @@ namespace pivrak {
 /// A wheel as found: the parts that turn together, and where it stands in the world at rest.
 struct FoundWheel {
     std::vector<PartId> parts;  ///< the one with the largest radius first: the tyre
+    std::vector<PartId> pins;   ///< stub axles that it turns on: they go up and down with it, and do not turn
     Vec3 hub{0, 0, 0};          ///< middle of the tyre
     Vec3 axle{0, 1, 0};         ///< unit, to the left
     double radius_m = 0, width_m = 0;

@@ -144,6 +144,12 @@ TEST(Vehicle, ACrawlersSprocketsAndIdlersTurnWithItsTracks) {
     EXPECT_EQ(sprockets, 2);
     for (const VehicleWheel& wheel : vehicle.wheels)
         EXPECT_NEAR(std::abs(turn(ahead, wheel.wheel)), 4 / 0.26, 0.05);
+    // The pins that the wheels turn on go up and down with them, so that nothing meets inside the travel.
+    for (const VehicleWheel& wheel : vehicle.wheels) {
+        const Tree now(d);
+        EXPECT_EQ(now.children(wheel.suspension).size(), 2u) << "the wheel and its pin";
+    }
+    for (const Finding& f : check_document(d)) EXPECT_NE(f.stage, Stage::Pivots) << f.message;
     const Document removed = test::run(d, {{"op", "vehicle.remove"}, {"vehicle", "Groomer"}});
     EXPECT_EQ(removed.couplings.size(), 0u);
 }
