@@ -4,7 +4,12 @@
 #include <algorithm>
 #include <array>
 #include <cstdio>
+#include <filesystem>
+#include <fstream>
 #include <nlohmann/json.hpp>
+#include <sstream>
+#include <string>
+#include <vector>
 
 #include "tests/support/temp_folder.h"
 
@@ -171,6 +176,54 @@ TEST(Cli, SlipIsMeasuredAndPathsAreWritten) {
     EXPECT_NE(cli("path " + project + " --name street --out x.svg").out.find("there is no path 'street'"),
               std::string::npos);
     EXPECT_NE(cli("path " + project + " --name road --out x.txt").exit_code, 0);
+}
+
+/// Copies files of the demo into a folder, with a job that delivers too, and runs that.
+Ran run_demo_job(const TempFolder& folder, const char* name, const std::vector<const char*>& models) {
+    for (const char* model : models)
+        std::filesystem::copy_file(std::string(DEMO_MODELS) + "/" + model, folder / model);
+    std::ifstream file(std::string(DEMO_MODELS) + "/" + name + ".job.json");
+    json job = json::parse(file);
+    job["deliver"] = "delivered.glb";
+    folder.write("job.json", job.dump());
+    return cli("run " + (folder / "job.json").string());
+}
+
+TEST(Cli, TheTruckOfTheDemoDrivesOverTheFieldByItsJob) {
+    TempFolder folder;
+    const Ran made = run_demo_job(folder, "supply-truck", {"supply-truck.glb", "saddle-ground.glb"});
+    ASSERT_EQ(made.exit_code, 0) << made.out;
+    EXPECT_NE(made.out.find("8 printed tracks off by 0.0"), std::string::npos) << made.out;
+    const Ran slip = cli("slip --json " + (folder / "supply-truck.pivrak.glb").string());
+    const json wheels = json::parse(slip.out);
+    ASSERT_EQ(wheels.size(), 8u);
+    for (const json& wheel : wheels) {
+        EXPECT_LT(wheel["slip_m"].get<double>(), 1e-4 * wheel["travelled_m"].get<double>());
+        EXPECT_LT(wheel["largest_gap_m"].get<double>(), 0.002);
+    }
+}
+
+TEST(Cli, TheCabinsOfTheDemoHangPlumbAllRoundTheRope) {
+    TempFolder folder;
+    const Ran made = run_demo_job(folder, "cabins", {"cabin.glb"});
+    ASSERT_EQ(made.exit_code, 0) << made.out;
+    const std::string table = (folder / "cabins.csv").string();
+    ASSERT_EQ(cli("bake " + (folder / "cabins.pivrak.glb").string() + " --clip \"once round\" --csv " + table)
+                  .exit_code,
+              0);
+    std::ifstream csv(table);
+    std::string line;
+    std::getline(csv, line);
+    int cabins = 0;
+    while (std::getline(csv, line)) {
+        std::vector<std::string> cells;
+        std::stringstream row(line);
+        for (std::string cell; std::getline(row, cell, ',');) cells.push_back(cell);
+        if (cells.at(1).find('/') != std::string::npos) continue;  // what a cabin carries
+        ++cabins;
+        EXPECT_NEAR(std::stod(cells.at(2 + 10)), 1, 1e-9) << line << ": its up is the world's";
+    }
+    EXPECT_EQ(cabins, 6 * 241);
 }
 
 TEST(Cli, BadFilesAreRefusedInOneLine) {

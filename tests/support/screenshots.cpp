@@ -335,7 +335,7 @@ private:
         hands_.settle();
         hands_.type("frameEntry", "70");
         hands_.session.select({hands_.named("Truck root")});
-        hands_.window.view().setDirection(-1.15, 0.22);
+        hands_.window.view().setDirection(-0.95, 0.52);
         hands_.window.view().frameSelection();
         hands_.session.select({hands_.named("tyres 1")});
         take("20-slip");
