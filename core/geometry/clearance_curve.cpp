@@ -34,8 +34,8 @@ std::optional<std::vector<Clearance>> clearance_curve(const SweepBody& moving, c
                 curve[i] = pair.at(values[i]);
             }
     };
-    const std::size_t threads =
-        std::clamp<std::size_t>(values.size() / stretch, 1, std::max(1u, std::thread::hardware_concurrency()));
+    const std::size_t threads = std::clamp<std::size_t>(values.size() / stretch, 1,
+                                                        std::max(1u, std::thread::hardware_concurrency()));
     std::vector<std::future<void>> others;
     for (std::size_t i = 1; i < threads; ++i)
         others.push_back(std::async(std::launch::async, measure, false));

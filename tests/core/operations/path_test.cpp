@@ -220,8 +220,8 @@ TEST(PathOperations, TheRigComesBackFromItsFile) {
     d.couplings.set(
         {d.new_id<CouplingId>(),
          Steer{{trailer, ChannelKind::Turn}, {*find_part(d, "ground"), ChannelKind::Turn}, 3, 2, 1, car}});
-    d.couplings.set({d.new_id<CouplingId>(),
-                     Lean{{trailer, ChannelKind::ShiftZ}, car, *find_part(d, "ground")}});
+    d.couplings.set(
+        {d.new_id<CouplingId>(), Lean{{trailer, ChannelKind::ShiftZ}, car, *find_part(d, "ground")}});
     Roll like{{trailer, ChannelKind::Turn}};
     like.like = car;
     d.couplings.set({d.new_id<CouplingId>(), like});
