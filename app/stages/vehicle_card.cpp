@@ -26,7 +26,8 @@ LayoutPicture::LayoutPicture(QWidget* parent) : QWidget(parent) {
     setMinimumHeight(150);
     setMouseTracking(true);
     setToolTip(
-        tr("Front is to the right. Click a wheel: its axle steers or not. Drag a wheel off: it is none."));
+        tr("Front is to the right. Click a wheel: its axle steers or not. Drag a wheel, or a hollow sprocket "
+           "or idler, off: it is none."));
 }
 
 void LayoutPicture::show(const VehicleLayout& layout, const std::set<int>& steered) {
@@ -37,6 +38,10 @@ void LayoutPicture::show(const VehicleLayout& layout, const std::set<int>& steer
 
 QRectF LayoutPicture::wheelBox(std::size_t wheel) const {
     return boxOf(layout_.wheels[wheel]);
+}
+
+QRectF LayoutPicture::runnerBox(std::size_t runner) const {
+    return boxOf(layout_.runners[runner]);
 }
 
 QRectF LayoutPicture::boxOf(const FoundWheel& w) const {
@@ -80,7 +85,11 @@ void LayoutPicture::paintEvent(QPaintEvent*) {
     // What a track runs over besides: hollow.
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(ink, 2));
-    for (const FoundWheel& runner : layout_.runners) painter.drawRoundedRect(boxOf(runner), 4, 4);
+    for (std::size_t i = 0; i < layout_.runners.size(); ++i) {
+        QRectF box = runnerBox(i);
+        if (held_runner_ == i) box.moveCenter(at_);
+        painter.drawRoundedRect(box, 4, 4);
+    }
     for (std::size_t i = 0; i < layout_.wheels.size(); ++i) {
         const QRectF box = wheelBox(i);
         painter.save();
@@ -98,18 +107,27 @@ void LayoutPicture::mousePressEvent(QMouseEvent* event) {
     held_.reset();
     for (std::size_t i = 0; i < layout_.wheels.size(); ++i)
         if (wheelBox(i).adjusted(-4, -4, 4, 4).contains(pressed_)) held_ = i;
+    held_runner_.reset();
+    for (std::size_t i = 0; i < layout_.runners.size() && !held_; ++i)
+        if (runnerBox(i).adjusted(-4, -4, 4, 4).contains(pressed_)) held_runner_ = i;
 }
 
 void LayoutPicture::mouseMoveEvent(QMouseEvent* event) {
     at_ = event->position();
-    if (held_) update();
+    if (held_ || held_runner_) update();
 }
 
 void LayoutPicture::mouseReleaseEvent(QMouseEvent* event) {
+    const bool off = !rect().contains(event->position().toPoint());
+    if (held_runner_) {
+        const std::size_t runner = *std::exchange(held_runner_, std::nullopt);
+        if (off) emit runnerDropped(static_cast<int>(runner));
+        update();
+    }
     if (!held_) return;
     const std::size_t wheel = *std::exchange(held_, std::nullopt);
     const QPointF way = event->position() - pressed_;
-    if (!rect().contains(event->position().toPoint()))
+    if (off)
         emit wheelDropped(static_cast<int>(wheel));
     else if (std::hypot(way.x(), way.y()) < 5)
         emit axleClicked(layout_.wheels[wheel].axle_index);
@@ -181,6 +199,10 @@ VehicleCard::VehicleCard(Session& session, QWidget* parent)
             if (static_cast<int>(i) != wheel) tyres.push_back(layout_->wheels[i].parts.front());
         const auto again = vehicle_layout(session_.document(), looked_at_, tyres);
         if (again && !tyres.empty()) layout_ = *again;
+        showFound();
+    });
+    connect(picture_, &LayoutPicture::runnerDropped, this, [this](int runner) {
+        layout_->runners.erase(layout_->runners.begin() + runner);
         showFound();
     });
     connect(&session_, &Session::documentChanged, this, &VehicleCard::forget);
@@ -273,6 +295,8 @@ void VehicleCard::make() {
               {"bump", bump_->text().toStdString()},
               {"droop", droop_->text().toStdString()},
               {"kingpin", kingpin_->text().toStdString()}};
+    step["tracks"] = !layout_->runners.empty();
+    for (const FoundWheel& runner : layout_->runners) step["runners"].push_back(runner.parts.front().value);
     if (!layout_->runners.empty()) step["track"] = track_->text().toStdString();
     if (!steered.empty()) step["steered"] = steered;
     if (const auto ground = ground_->currentData().toULongLong()) step["ground"] = ground;

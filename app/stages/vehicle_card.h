@@ -16,12 +16,14 @@ class LayoutPicture : public QWidget {
 public:
     explicit LayoutPicture(QWidget* parent = nullptr);
     void show(const VehicleLayout& layout, const std::set<int>& steered);
-    /// Where a wheel is drawn.
+    /// Where a wheel is drawn, and where a sprocket or idler.
     QRectF wheelBox(std::size_t wheel) const;
+    QRectF runnerBox(std::size_t runner) const;
 
 signals:
     void axleClicked(int axle);
     void wheelDropped(int wheel);
+    void runnerDropped(int runner);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -34,7 +36,7 @@ private:
 
     VehicleLayout layout_;
     std::set<int> steered_;
-    std::optional<std::size_t> held_;
+    std::optional<std::size_t> held_, held_runner_;
     QPointF pressed_, at_;
 };
 

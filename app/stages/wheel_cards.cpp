@@ -66,7 +66,8 @@ void WheelCards::makeLean(QVBoxLayout* into) {
     lean_ground_ = makeChoice("leanGround", {});
     lean_ = makeButton(tr("Let lean"), "letLean", true);
     card->addRow(tr("Stands on"), lean_ground_);
-    card->addButtons({lean_});
+    upright_ = makeButton(tr("Remove"), "removeLean");
+    card->addButtons({lean_, upright_});
     lean_facts_ = card->addReadout("leanFacts");
     into->addWidget(card);
     connect(lean_, &QPushButton::clicked, this, [this] {
@@ -74,6 +75,17 @@ void WheelCards::makeLean(QVBoxLayout* into) {
         if (const auto ground = lean_ground_->currentData().toULongLong()) step["ground"] = ground;
         session_.run(step);
     });
+    connect(upright_, &QPushButton::clicked, this, [this] {
+        if (const Coupling* lean = leanInHand())
+            session_.run({{"op", "coupling.remove"}, {"driven", {lean->driven().part.value}}});
+    });
+}
+
+const Coupling* WheelCards::leanInHand() const {
+    for (const Coupling& c : session_.document().couplings)
+        if (c.lean() && (session_.isSelected(c.lean()->wheel) || session_.isSelected(c.driven().part)))
+            return &c;
+    return nullptr;
 }
 
 void WheelCards::refreshLean() {
@@ -86,15 +98,14 @@ void WheelCards::refreshLean() {
             lean_ground_->addItem(QString::fromStdString(part.name),
                                   QVariant::fromValue<qulonglong>(part.id.value));
     lean_ground_->setCurrentIndex(std::max(0, lean_ground_->findData(before)));
-    const Coupling* leaning = nullptr;
+    const Coupling* leaning = leanInHand();
     bool hinges = !session_.selection().empty() && !session_.previewed();
     for (const PartId id : session_.selection()) {
         const Part* part = document.parts.find(id);
         hinges &= part && part->joint.has(ChannelKind::Turn);
-        for (const Coupling& c : document.couplings)
-            if (c.lean() && (c.lean()->wheel == id || c.driven().part == id)) leaning = &c;
     }
     lean_->setEnabled(hinges && !leaning);
+    upright_->setEnabled(leaning && !session_.previewed());
     if (!leaning)
         return lean_facts_->setText(
             tr("A frame below each picked wheel leans it: over the edge of its tread, down to its side."));

@@ -17,6 +17,8 @@ private:
     void makeLean(QVBoxLayout* into);
     void roll();
     void refreshLean();
+    /// Of the picked wheels or the frames that lean them; null when none leans.
+    const Coupling* leanInHand() const;
     QString rollFacts() const;
     void showSlips();
 
@@ -25,7 +27,7 @@ private:
     QLineEdit *radius_, *slip_;
     QComboBox* by_;
     QComboBox* lean_ground_;
-    QPushButton *roll_, *free_, *lean_, *measure_;
+    QPushButton *roll_, *free_, *lean_, *upright_, *measure_;
     QLabel *facts_, *lean_facts_, *slip_facts_;
     QVBoxLayout* rows_;
 };

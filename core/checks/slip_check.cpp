@@ -81,7 +81,8 @@ Result<SlipCheck> slip_check(const Document& document, ClipId clip_id, const Pro
     const Tree tree(document);
     std::vector<Watch> watches;
     for (const Coupling& c : document.couplings)
-        if (c.roll() && evaluator.rolling_radius(c.driven().part) > 0)
+        // Sprockets and idlers do not touch the ground.
+        if (c.roll() && !c.roll()->like && evaluator.rolling_radius(c.driven().part) > 0)
             watches.emplace_back(document, tree, evaluator, c.driven().part);
     if (watches.empty()) return Error{"slip.none", "no wheel rolls; let wheels roll first", ""};
     SlipCheck out;

@@ -1,6 +1,7 @@
 // Findings of paths, rides, vehicles and towing.
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/checks/findings.h"
@@ -109,11 +110,15 @@ void check_clip(const Document& document, const Clip& clip, RigFacts& facts, con
         }
     }
     const auto name = [&](PartId id) { return document.parts.find(id)->name; };
+    const auto leans = [&](PartId id) {
+        return std::any_of(document.couplings.begin(), document.couplings.end(),
+                           [&](const Coupling& c) { return c.lean() && c.lean()->wheel == id; });
+    };
     for (const Wheel& w : wheels) {
         if (w.bare)
             add(findings, Stage::Keys, "wheel.no_ground", w.id,
-                fmt::format("no ground under '{}' from frame {} of '{}': it hangs as low as it can",
-                            name(w.id), w.bare_frame, clip.name));
+                fmt::format("no ground under '{}' from frame {} of '{}': it {}", name(w.id), w.bare_frame,
+                            clip.name, leans(w.id) ? "stays at its height" : "hangs as low as it can"));
         if (w.gap > gap_tolerance_m)
             add(findings, Stage::Keys, "wheel.hangs", w.id,
                 fmt::format(

@@ -13,8 +13,17 @@
 namespace pivrak {
 namespace {
 
-/// A longer clip gets strips over several frames.
-constexpr std::size_t most_pieces = 2000;
+/// Frames of a clip between which a strip grows: a long clip gets strips over several frames.
+std::vector<double> growing_frames(const Clip& clip) {
+    constexpr std::size_t most = 2000;
+    const std::vector<double> all = clip_frames(clip);
+    const std::size_t step = all.size() / most + 1;
+    std::vector<double> some;
+    for (std::size_t f = 0; f + 1 < all.size(); f += step) some.push_back(all[f]);
+    some.push_back(all.back());
+    return some;
+}
+
 constexpr double least_growth_m = 1e-5;
 
 /// Where a strip begins, with X along it.
@@ -79,14 +88,10 @@ void DeliveredPrints::add_nodes(const Document& document, GltfBuilder& builder) 
     for (const Strip& strip : strips_) {
         const int top = builder.add_node(strip.name, {});
         builder.add_root(top);
-        const std::vector<double> frames = clip_frames(clip_or_first(document, strip.clip));
-        const std::size_t step = frames.size() / most_pieces + 1;
+        const std::vector<double> frames = growing_frames(clip_or_first(document, strip.clip));
         double done = strip.print.ways.front();
-        std::size_t since = 0;
         for (std::size_t f = 1; f < frames.size(); ++f) {
-            if (f % step != 0 && f + 1 != frames.size()) continue;
             const double way = strip.print.way_at(frames[f]);
-            const double from = frames[std::exchange(since, f)];
             if (way - done < least_growth_m) continue;
             const Mesh mesh = strip.print.piece(done, way);
             if (!mesh.indices.empty()) {
@@ -95,7 +100,7 @@ void DeliveredPrints::add_nodes(const Document& document, GltfBuilder& builder) 
                     builder.add_node(fmt::format("{} {}", strip.name, f), world,
                                      builder.add_mesh(transformed(mesh, world.inverse()), strip.name));
                 builder.add_child(top, node);
-                pieces_.push_back({node, strip.clip, from, frames[f]});
+                pieces_.push_back({node, strip.clip, frames[f - 1], frames[f]});
             }
             done = way;
         }
@@ -152,7 +157,7 @@ Result<double> DeliveredPrints::compare(const Document& document, ClipId clip_id
             lengths.emplace_back(child, length_of(mesh, strip.print));
         }
         const double begin = strip.print.printed_m(strip.print.ways.front());
-        for (const double frame : clip_frames(clip)) {
+        for (const double frame : growing_frames(clip)) {
             const double seconds = (frame - clip.first_frame) / document.settings.frame_rate;
             double shown = 0;
             for (const auto& [node, length] : lengths) shown += length * player.scale_of(node, seconds).x();

@@ -22,7 +22,8 @@ public:
     void add_channels(const Document& document, ClipId clip, GltfBuilder& builder,
                       tinygltf::Animation& animation) const;
     /// The largest difference between the length of a print in a file, told by its pictures, and the rig's,
-    /// at every frame of a clip [m]. Errors: `delivery.part_missing` (a print is not in the file), `gltf.*`.
+    /// at every frame of a clip at which a strip ends [m]. Errors: `delivery.part_missing` (a print is not in
+    /// the file), `gltf.*`.
     Result<double> compare(const Document& document, ClipId clip, const tinygltf::Model& model,
                            const GltfPlayer& player) const;
 

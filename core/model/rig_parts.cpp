@@ -1,6 +1,7 @@
 #include "core/model/rig_parts.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace pivrak {
 namespace {
@@ -73,7 +74,13 @@ using Gone = std::unordered_set<PartId>;
 
 std::size_t drop_couplings(Document& document, const Gone& gone) {
     std::vector<CouplingId> dropped;
-    for (Coupling coupling : document.couplings) {
+    const SharedTable<Coupling> couplings = document.couplings;
+    for (Coupling coupling : couplings) {
+        // A wheel that leaned on ground that is gone leans on the floor.
+        if (auto* lean = std::get_if<Lean>(&coupling.what); lean && gone.contains(lean->ground)) {
+            lean->ground = {};
+            document.couplings.set(coupling);
+        }
         bool lost = false;
         coupling.each_part([&](PartId part) { lost |= gone.contains(part); });
         if (lost) dropped.push_back(coupling.id);
@@ -179,8 +186,13 @@ std::size_t copy_rig(Document& document, const std::unordered_map<PartId, PartId
     const SharedTable<Coupling> couplings = document.couplings;
     for (Coupling coupling : couplings) {
         whole = true;
+        // What a wheel leans on is no part of it.
+        auto* lean = std::get_if<Lean>(&coupling.what);
+        const PartId ground =
+            lean && !copy_of.contains(lean->ground) ? std::exchange(lean->ground, PartId{}) : PartId{};
         coupling.each_part(take_over);
         if (!whole) continue;
+        if (ground) lean->ground = ground;
         coupling.id = document.new_id<CouplingId>();
         if (auto* steer = std::get_if<Steer>(&coupling.what); steer && mirrored)
             steer->left_m = -steer->left_m;

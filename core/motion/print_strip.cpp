@@ -8,7 +8,7 @@
 namespace pivrak {
 namespace {
 
-constexpr int looks_a_frame = 4;
+constexpr int looks_a_frame = 2;  // as states are integrated
 constexpr double row_step_m = 0.05, column_step_m = 0.04;
 constexpr double ground_yields_m = 0.01;  // From memory: firm snow or soil under a tyre.
 constexpr double off_ground_m = 0.02;

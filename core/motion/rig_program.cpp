@@ -212,7 +212,10 @@ private:
         };
         const auto& circles = s.profile->circles;
         for (std::size_t i = 0; i < circles.size(); ++i) {
-            look(circles[i].along_m, 0, circles[i].radius_m);
+            // A circle no smaller than its neighbours lies in no cylinder as wide as itself.
+            const bool peak = (i == 0 || circles[i - 1].radius_m < circles[i].radius_m) &&
+                              (i + 1 == circles.size() || circles[i + 1].radius_m < circles[i].radius_m);
+            if (peak) look(circles[i].along_m, 0, circles[i].radius_m);
             if (i == 0) continue;
             look(0.5 * (circles[i - 1].along_m + circles[i].along_m),
                  0.5 * (circles[i].along_m - circles[i - 1].along_m),

@@ -87,9 +87,31 @@ std::string layout_words(const VehicleLayout& layout) {
     return words;
 }
 
+/// Keeps those sprockets and idlers that are asked for; the others belong to the body.
+void keep_runners(VehicleLayout& layout, const Arguments& a) {
+    const auto wanted = a.has("runners") ? a.parts("runners") : std::vector<PartId>{};
+    std::vector<FoundWheel> kept;
+    for (const FoundWheel& runner : layout.runners) {
+        const bool keeps =
+            a.flag("tracks") &&
+            (wanted.empty() || std::any_of(runner.parts.begin(), runner.parts.end(), [&](PartId id) {
+                 return std::find(wanted.begin(), wanted.end(), id) != wanted.end();
+             }));
+        if (keeps) {
+            kept.push_back(runner);
+            continue;
+        }
+        layout.body.insert(layout.body.end(), runner.parts.begin(), runner.parts.end());
+        layout.body.insert(layout.body.end(), runner.pins.begin(), runner.pins.end());
+    }
+    layout.runners = std::move(kept);
+    if (layout.runners.empty()) layout.track_thickness_m = 0;
+}
+
 Result<Outcome> vehicle_make(const Document& document, const Arguments& a, const OperationContext& context) {
     const auto chosen = a.has("wheels") ? a.parts("wheels") : std::vector<PartId>{};
     PIVRAK_TRY(layout, vehicle_layout(document, a.parts("parts"), chosen, context.progress));
+    keep_runners(layout, a);
     PIVRAK_TRY(plan, plan_from(document, a, layout));
     Outcome out{document};
     PIVRAK_TRY(built, build_vehicle(out.document, layout, plan));
@@ -119,6 +141,9 @@ Result<Outcome> vehicle_set(const Document& document, const Arguments& a, const 
         PIVRAK_TRY(ground, ground_from(document, a));
         vehicle.ground = a.flag("floor") ? PartId{} : ground;
     }
+    vehicle.track_thickness_m = a.number_if("track").value_or(vehicle.track_thickness_m);
+    if (vehicle.track_thickness_m < 0)
+        return Error{"vehicle.track", "a track cannot be thinner than nothing", "track"};
     for (const auto& [name, share] : {std::pair{"heave", &vehicle.heave}, std::pair{"pitch", &vehicle.pitch},
                                       std::pair{"roll", &vehicle.roll}}) {
         *share = a.number_if(name).value_or(*share);
@@ -188,6 +213,13 @@ void add_vehicle_operations(Registry& registry) {
           length("bump", "travel of each wheel up; 30 % of its radius when left out"),
           length("droop", "travel of each wheel down; 30 % of its radius when left out"),
           {"kingpin", ArgumentKind::Length, "how far inside its wheel a kingpin stands", false, 0.0, {}},
+          {"tracks",
+           ArgumentKind::Flag,
+           "whether sprockets and idlers are looked for, beside three axles",
+           false,
+           true,
+           {}},
+          {"runners", ArgumentKind::Parts, "its sprockets and idlers, of those found", false, {}, {}},
           length("track", "of a crawler: thickness of its track under the wheels; measured when left out"),
           length("track_pitch", "of a crawler: from link to link, for the radius of its sprockets"),
           {"hitch", ArgumentKind::Part, "the part that pulls it", false, {}, {}},
@@ -211,6 +243,7 @@ void add_vehicle_operations(Registry& registry) {
           {"heave", ArgumentKind::Number, "0 to 1: how much the body goes up and down", false, {}, {}},
           {"pitch", ArgumentKind::Number, "0 to 1: how much it pitches", false, {}, {}},
           {"roll", ArgumentKind::Number, "0 to 1: how much it rolls", false, {}, {}},
+          length("track", "thickness of its track under the wheels"),
           length("bump", "travel of each wheel up"),
           length("droop", "travel of each wheel down")},
          vehicle_set});

@@ -144,6 +144,13 @@ Result<Outcome> coupling_lean(const Document& document, const Arguments& a, cons
         for (const Coupling& c : document.couplings)
             if (c.lean() && c.lean()->wheel == id)
                 return Error{"lean.twice", fmt::format("'{}' leans already", wheel.name), wheel.name};
+        for (const Vehicle& vehicle : document.vehicles)
+            for (const VehicleWheel& w : vehicle.wheels)
+                if (w.wheel == id)
+                    return Error{
+                        "lean.vehicle",
+                        fmt::format("'{}' stands on a suspension of '{}' already", wheel.name, vehicle.name),
+                        wheel.name};
         const WheelSize size = facts.wheel(document, Tree(document), id);
         if (!(size.radius_m > 1e-6))
             return Error{"roll.radius", fmt::format("'{}' has no shape to stand on", wheel.name), wheel.name};

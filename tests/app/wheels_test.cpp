@@ -70,8 +70,9 @@ TEST(WheelsByHand, AWheelLeansOverItsEdge) {
     hands.session.release();
     EXPECT_NEAR(hands.session.valueOf({lean, ChannelKind::TurnX}), 0.6, 1e-9);
     EXPECT_FALSE(hands.session.mayMove({lean, ChannelKind::ShiftZ}).ok()) << "the ground holds it";
-    hands.session.undo();
-    hands.session.undo();
+    hands.click("removeLean");
+    EXPECT_TRUE(hands.session.mayMove({lean, ChannelKind::ShiftZ}).ok()) << "a plain frame again";
+    for (int i = 0; i < 3; ++i) hands.session.undo();
     EXPECT_EQ(hands.session.document().couplings.size(), 0u);
 }
 
@@ -134,13 +135,25 @@ TEST(WheelsByHand, ACrawlerIsFoundWithItsSprocketsAndIdlers) {
     auto* track = hands.find<QLineEdit>("vehicleTrack");
     ASSERT_NE(track, nullptr);
     EXPECT_TRUE(track->text().startsWith("40")) << track->text().toStdString();
+    // One idler is dragged off the picture, as it shall not turn.
+    auto* picture = hands.find<LayoutPicture>("layoutPicture");
+    hands.drag(picture, picture->runnerBox(3).center().toPoint(), QPoint(40, -60));
+    EXPECT_TRUE(hands.text("vehicleFacts").contains("3 sprockets and idlers"));
     hands.type("vehicleName", "Groomer", false);
     hands.click("makeVehicle");
     hands.settle();
     hands.click("acceptPreview");
     ASSERT_EQ(hands.session.document().vehicles.size(), 1u) << hands.refusals.join("; ").toStdString();
     const Vehicle& groomer = *hands.session.document().vehicles.begin();
-    EXPECT_EQ(groomer.runners.size(), 4u);
+    EXPECT_EQ(groomer.runners.size(), 3u);
+    // It stays a part of the body.
+    int kept = 0;
+    for (const Part& part : hands.session.document().parts)
+        if (part.name == "idler" || part.name == "drive sprocket") {
+            ++kept;
+            EXPECT_TRUE(is_below(hands.session.document(), part.id, groomer.body));
+        }
+    EXPECT_EQ(kept, 4);
     EXPECT_FALSE(groomer.steering);
     hands.session.hold({groomer.root, ChannelKind::ShiftX}, 1.0);
     for (const PartId runner : groomer.runners) EXPECT_GT(std::abs(hands.session.turnOf(runner)), 2.0);

@@ -203,6 +203,16 @@ TEST(Cli, TheTruckOfTheDemoDrivesOverTheFieldByItsJob) {
     }
 }
 
+TEST(Cli, TheGroomerOfTheDemoKeepsAllItsWheelsOnTheField) {
+    TempFolder folder;
+    const Ran made = run_demo_job(folder, "groomer", {"groomer.glb", "saddle-ground.glb"});
+    ASSERT_EQ(made.exit_code, 0) << made.out;
+    const std::string project = (folder / "groomer.pivrak.glb").string();
+    const json wheels = json::parse(cli("slip --json " + project).out);
+    EXPECT_EQ(wheels.size(), 10u) << "its sprockets and idlers touch no ground";
+    EXPECT_EQ(cli("check " + project).out.find("Keys:"), std::string::npos) << "no travel ends";
+}
+
 TEST(Cli, TheCabinsOfTheDemoHangPlumbAllRoundTheRope) {
     TempFolder folder;
     const Ran made = run_demo_job(folder, "cabins", {"cabin.glb"});

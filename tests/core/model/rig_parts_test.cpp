@@ -128,6 +128,33 @@ TEST(RigParts, ABranchIsCopiedWithTheRigInsideIt) {
     EXPECT_EQ(s.part(alone.tops.front()).ride->ahead, s.first);
 }
 
+TEST(RigParts, AWheelLeansOnWhenItIsCopiedAndWhenItsGroundIsGone) {
+    Document d = empty_document();
+    const PartId frame = test::add_part(d, "frame"), wheel = test::add_part(d, "wheel", frame),
+                 ground = test::add_part(d, "ground");
+    d.couplings.set({d.new_id<CouplingId>(), Lean{{frame, ChannelKind::ShiftZ}, wheel, ground}});
+    d.prints.set(Print{d.new_id<PrintId>(), "print", wheel, ground});
+    const BranchCopy copy = copy_branches(d, {frame}, {});
+    ASSERT_EQ(d.couplings.size(), 2u);
+    bool found = false;
+    for (const Coupling& c : d.couplings)
+        if (c.driven().part == copy.copy_of.at(frame)) {
+            found = true;
+            EXPECT_EQ(c.lean()->wheel, copy.copy_of.at(wheel));
+            EXPECT_EQ(c.lean()->ground, ground) << "which is no part of it";
+        }
+    EXPECT_TRUE(found);
+    ASSERT_EQ(d.prints.size(), 2u);
+    for (const Print& print : d.prints) EXPECT_EQ(print.ground, ground);
+    remove_branch(d, ground);
+    EXPECT_EQ(d.couplings.size(), 2u);
+    for (const Coupling& c : d.couplings) EXPECT_FALSE(c.lean()->ground) << "on the floor";
+    for (const Print& print : d.prints) EXPECT_FALSE(print.ground);
+    remove_branch(d, wheel);
+    EXPECT_EQ(d.couplings.size(), 1u);
+    EXPECT_EQ(d.prints.size(), 1u);
+}
+
 TEST(RigParts, AMirrorMakesLeftRight) {
     Scene s;
     const BranchCopy copy = copy_branches(s.d, {s.first}, {{}, Plane{Vec3(0, 0, 0), Vec3(0, 1, 0)}, false});

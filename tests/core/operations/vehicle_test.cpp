@@ -144,6 +144,24 @@ TEST(Vehicle, ACrawlersSprocketsAndIdlersTurnWithItsTracks) {
     EXPECT_EQ(sprockets, 2);
     for (const VehicleWheel& wheel : vehicle.wheels)
         EXPECT_NEAR(std::abs(turn(ahead, wheel.wheel)), 4 / 0.26, 0.05);
+    const auto make = [&](json more) {
+        json step{{"op", "vehicle.make"}, {"parts", all}, {"name", "Groomer"}};
+        step.update(more);
+        return test::run(stood_groomer(), step);
+    };
+    EXPECT_TRUE(make({{"tracks", false}}).vehicles.begin()->runners.empty());
+    EXPECT_EQ(make({{"tracks", false}}).vehicles.begin()->track_thickness_m, 0);
+    const Document one = make({{"runners", {vehicle.runners.front().value}}});
+    EXPECT_EQ(one.vehicles.begin()->runners.size(), 1u);
+    for (const PartId runner : vehicle.runners)
+        EXPECT_TRUE(is_below(one, runner, one.vehicles.begin()->body)) << "none is left behind";
+    const Document thin = test::run(d, {{"op", "vehicle.set"}, {"vehicle", "Groomer"}, {"track", "25 mm"}});
+    EXPECT_NEAR(thin.vehicles.begin()->track_thickness_m, 0.025, 1e-12);
+    EXPECT_EQ(test::refusal(d, {{"op", "vehicle.set"}, {"vehicle", "Groomer"}, {"track", -1}}).code,
+              "vehicle.track");
+    EXPECT_EQ(
+        test::refusal(d, {{"op", "coupling.lean"}, {"parts", {vehicle.wheels.front().wheel.value}}}).code,
+        "lean.vehicle");
     // The pins that the wheels turn on go up and down with them, so that nothing meets inside the travel.
     for (const VehicleWheel& wheel : vehicle.wheels) {
         const Tree now(d);
