@@ -65,10 +65,17 @@ Result<Outcome> add_gear(const Document& document, const Arguments& a, const Ope
     return out;
 }
 
-Result<Outcome> remove_gear(const Document& document, const Arguments& a, const OperationContext&) {
+/// What moves any channel of a part.
+const Coupling* coupling_moving(const Document& document, PartId part) {
+    for (const Coupling& coupling : document.couplings)
+        if (coupling.driven().part == part) return &coupling;
+    return nullptr;
+}
+
+Result<Outcome> remove_coupling(const Document& document, const Arguments& a, const OperationContext&) {
     Outcome out{document};
     for (const PartId part : a.parts("driven")) {
-        const Coupling* coupling = coupling_driving(out.document, {part, ChannelKind::Turn});
+        const Coupling* coupling = coupling_moving(out.document, part);
         if (!coupling)
             return Error{"gear.none",
                          fmt::format("'{}' is driven by nothing", document.parts.find(part)->name), ""};
@@ -109,7 +116,7 @@ void add_coupling_operations(Registry& registry) {
                   "Remove a coupling",
                   "Frees hinges from what drives them.",
                   {{"driven", ArgumentKind::Parts, "driven parts to free", true, {}, {}}},
-                  remove_gear});
+                  remove_coupling});
 }
 
 }  // namespace pivrak
