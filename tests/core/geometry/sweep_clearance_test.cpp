@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include <random>
+#include <thread>
 
 #include "core/geometry/clearance.h"
 #include "core/geometry/triangle_distance.h"
@@ -86,6 +87,30 @@ TEST(SweepClearance, WithoutTrianglesThereIsNoContact) {
                         std::make_shared<SweepTree>(SweepBody{{{box, {}}}}, SweepKind::Turn));
     EXPECT_TRUE(std::isinf(pair.at(0.3).distance_m));
     EXPECT_FALSE(pair.first_contact(0, 1, 1e-4).has_value());
+}
+
+TEST(SweepClearance, ThreadsThatShareTreesGetTheAnswersOfOneAlone) {
+    Solid gear = pivrak::shaft(300, -100, 100, 5, 160), drum = pivrak::shaft(400, -300, 300, 20, 200);
+    const SweepBody moving{{{std::make_shared<const Mesh>(test::to_mesh(gear)),
+                             Frame{turn_about_axis(0, 0.4), Vec3(0.6, 0, 0)}}}},
+        standing{{{std::make_shared<const Mesh>(test::to_mesh(drum)),
+                   Frame{turn_about_axis(1, 0.2), Vec3(1.6, 0.3, 0.1)}}}};
+    const auto moving_tree = std::make_shared<SweepTree>(moving, SweepKind::Turn),
+               standing_tree = std::make_shared<SweepTree>(standing, SweepKind::Turn);
+    constexpr int values = 200;
+    std::vector<double> found(values);
+    std::vector<std::thread> threads;
+    for (int t = 0; t < 4; ++t)
+        threads.emplace_back([&, t] {
+            SweepClearance pair(moving_tree, standing_tree);
+            for (int i = t; i < values; i += 4)
+                found[static_cast<std::size_t>(i)] = pair.at(2 * pi * i / values).distance_m;
+        });
+    for (std::thread& thread : threads) thread.join();
+    SweepClearance alone(std::make_shared<SweepTree>(moving, SweepKind::Turn),
+                         std::make_shared<SweepTree>(standing, SweepKind::Turn));
+    for (int i = 0; i < values; ++i)
+        EXPECT_NEAR(found[static_cast<std::size_t>(i)], alone.at(2 * pi * i / values).distance_m, 1e-12) << i;
 }
 
 }  // namespace

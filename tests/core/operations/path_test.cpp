@@ -1,5 +1,7 @@
 #include <gtest/gtest.h>
 
+#include "core/rig/path_curve.h"
+
 #include <cmath>
 
 #include "core/checks/findings.h"
@@ -238,6 +240,30 @@ TEST(PathOperations, TheRigComesBackFromItsFile) {
         EXPECT_EQ(back->parts.find(before.id)->tow, before.tow);
         EXPECT_EQ(back->parts.find(before.id)->joint, before.joint);
     }
+}
+
+TEST(PathOperations, ACircleGoesRoundAnyDirection) {
+    const Vec3 normal = Vec3(1, 2, -0.5).normalized();
+    const Document d = test::run(empty_document(), {{"op", "path.add"},
+                                                    {"form", "circle"},
+                                                    {"centre", {3, -1, 2}},
+                                                    {"radius", "1.5 m"},
+                                                    {"normal", {2, 4, -1}}});
+    const auto curve = PathCurve::make(*d.paths.begin());
+    ASSERT_TRUE(curve.ok());
+    EXPECT_NEAR(curve->length(), 3 * pi, 1e-9);
+    for (int i = 0; i < 9; ++i) {
+        const Vec3 off = curve->place(curve->length() * i / 9) - Vec3(3, -1, 2);
+        EXPECT_NEAR(off.dot(normal), 0, 1e-12);
+        EXPECT_NEAR(off.norm(), 1.5, 1e-12);
+    }
+    EXPECT_EQ(test::refusal(d, {{"op", "path.add"},
+                                {"form", "circle"},
+                                {"centre", {0, 0, 0}},
+                                {"radius", 1},
+                                {"normal", {0, 0, 0}}})
+                  .code,
+              "path.normal");
 }
 
 }  // namespace

@@ -236,5 +236,26 @@ TEST(RideOperations, SteeringIsMeasuredFromTheTurningAxle) {
               "steer.reference");
 }
 
+TEST(RideOperations, AShareOfThePathIsAValueToo) {
+    Document d = empty_document();
+    test::add_part(d, "car");
+    d = test::run(d, {{"op", "path.add"},
+                      {"name", "line"},
+                      {"form", "line"},
+                      {"points", json::array({{0, 0, 0}, {8, 0, 0}})}});
+    d = test::run(d, {{"op", "ride.set"}, {"parts", {"car"}}, {"path", "line"}});
+    d = test::run(d, {{"op", "channel.set"}, {"parts", {"car"}}, {"channel", "along"}, {"value", "25 %"}});
+    EXPECT_NEAR(d.parts.find(test::named(d, "car"))->joint.along.value, 2, 1e-12);
+    d = test::run(
+        d, {{"op", "key.set"}, {"parts", {"car"}}, {"channel", "along"}, {"frame", 10}, {"value", "100 %"}});
+    const Track* track = clip_or_first(d).track({test::named(d, "car"), ChannelKind::Along});
+    ASSERT_NE(track, nullptr);
+    EXPECT_NEAR(track->keys.front().value, 8, 1e-12);
+    EXPECT_FALSE(
+        make_registry()
+            .run(d, {{"op", "channel.set"}, {"parts", {"car"}}, {"channel", "along"}, {"value", "many %"}})
+            .ok());
+}
+
 }  // namespace
 }  // namespace pivrak

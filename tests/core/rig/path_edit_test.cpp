@@ -97,5 +97,15 @@ TEST(PathEdit, CornersAndPointsTakenOut) {
     EXPECT_EQ(without_points(circle(), {1}).error().code, "path.form");
 }
 
+TEST(PathEdit, AFlatPathTellsItsPlane) {
+    EXPECT_NEAR(std::abs(plane_normal(circle())->z()), 1, 1e-12);
+    EXPECT_FALSE(plane_normal(winding(PathForm::Smooth)).has_value()) << "one of its points is a metre up";
+    Path upright;
+    upright.points = {{{0, 1, 0}}, {{0, 3, 2}}, {{0, 5, -1}}, {{0, 9, 4}}};
+    EXPECT_NEAR(std::abs(plane_normal(upright)->x()), 1, 1e-12);
+    upright.points = {{{0, 1, 0}}, {{0, 3, 2}}, {{0, 5, 4}}};
+    EXPECT_FALSE(plane_normal(upright).has_value()) << "a line lies in many planes";
+}
+
 }  // namespace
 }  // namespace pivrak
