@@ -62,6 +62,10 @@ private:
             needs.push_back(static_cast<std::uint32_t>(node.channel) + static_cast<std::uint32_t>(i));
     }
 
+    /// Nodes from below a part down to a wheel it carries; the channels between are needed too.
+    std::vector<std::uint32_t> chain_down(PartId above, PartId wheel,
+                                          std::vector<std::uint32_t>& needs) const;
+
     Result<void> add_couplings();
 
     /// A wheel whose rider left its path rolls by any motion.

@@ -90,6 +90,17 @@ Result<void> EvaluatorBuilder::add_vehicles() {
     return {};
 }
 
+std::vector<std::uint32_t> EvaluatorBuilder::chain_down(PartId above, PartId wheel,
+                                                        std::vector<std::uint32_t>& needs) const {
+    std::vector<std::uint32_t> chain;
+    for (PartId at = wheel; at != above; at = document_.parts.find(at)->parent) {
+        const auto node = static_cast<Slot>(node_of(at));
+        chain.insert(chain.begin(), node);
+        if (at != wheel) need_channels(needs, out_.program_.nodes[node]);
+    }
+    return chain;
+}
+
 void EvaluatorBuilder::add_leans() {
     for (const Pending<Lean>& pending : leans_) {
         const Lean& lean = pending.what;
@@ -119,11 +130,7 @@ void EvaluatorBuilder::add_leans() {
         need_frame(needs, parent_node(carrier));
         for (const ChannelKind kind : {ChannelKind::TurnX, ChannelKind::TurnY, ChannelKind::TurnZ})
             needs.push_back(static_cast<Slot>(*out_.channel_slot({carrier, kind})));
-        for (PartId at = lean.wheel; at != carrier; at = document_.parts.find(at)->parent) {
-            const auto node = static_cast<Slot>(node_of(at));
-            step.chain.insert(step.chain.begin(), node);
-            if (at != lean.wheel) need_channels(needs, out_.program_.nodes[node]);
-        }
+        step.chain = chain_down(carrier, lean.wheel, needs);
         contact_of_[lean.wheel] = step.contact;
         out_.wheels_.push_back(lean.wheel);
         out_.program_.leans.push_back(step);
@@ -210,11 +217,7 @@ void EvaluatorBuilder::add_suspension(const Vehicle& v, const VehicleWheel& whee
     step.size.radius_m += v.track_thickness_m;
     std::vector<std::uint32_t> needs;
     need_frame(needs, step.parent);
-    for (PartId at = wheel.wheel; at != wheel.suspension; at = document_.parts.find(at)->parent) {
-        const auto node = static_cast<Slot>(node_of(at));
-        step.chain.insert(step.chain.begin(), node);
-        if (at != wheel.wheel) need_channels(needs, out_.program_.nodes[node]);
-    }
+    step.chain = chain_down(wheel.suspension, wheel.wheel, needs);
     contact_of_[wheel.wheel] = step.contact;
     out_.wheels_.push_back(wheel.wheel);
     out_.program_.suspends.push_back(step);

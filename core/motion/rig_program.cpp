@@ -181,14 +181,19 @@ private:
         set(s.shift_y, own.y());
     }
 
-    void suspend(const SuspendStep& s) {
-        const Frame base = frame(s.parent) * s.parent_from_rest;
-        Frame wheel = base;
-        for (const std::uint32_t slot : s.chain) {
+    /// A wheel's frame, before it turns, below the frame that its chain hangs in.
+    Frame down_chain(Frame wheel, const std::vector<std::uint32_t>& chain) const {
+        for (const std::uint32_t slot : chain) {
             const NodeStep& node = p_.nodes[slot];
             wheel = wheel * node.parent_from_rest;
-            if (slot != s.chain.back()) wheel = wheel * joint_of(node);
+            if (slot != chain.back()) wheel = wheel * joint_of(node);
         }
+        return wheel;
+    }
+
+    void suspend(const SuspendStep& s) {
+        const Frame base = frame(s.parent) * s.parent_from_rest;
+        const Frame wheel = down_chain(base, s.chain);
         const Vec3 up = base.axis(s.axis), axle = wheel.axis(s.wheel_axis);
         const GroundWheel tyre{wheel.translation + s.size.middle_m * axle, axle, s.size.radius_m,
                                s.size.half_width_m};
@@ -229,12 +234,7 @@ private:
         const Frame base = frame(node.parent) * node.parent_from_rest;
         for (std::uint32_t k = 0; k < 3; ++k) v_.channels[s.channel + k] = 0;
         const Frame local = base * joint_of(node);
-        Frame wheel = local;
-        for (const std::uint32_t slot : s.chain) {
-            const NodeStep& below = p_.nodes[slot];
-            wheel = wheel * below.parent_from_rest;
-            if (slot != s.chain.back()) wheel = wheel * joint_of(below);
-        }
+        const Frame wheel = down_chain(local, s.chain);
         const Vec3 axle = wheel.axis(s.axis), ahead = local.axis(0),
                    forward = Vec3(ahead.x(), ahead.y(), 0).normalized(), left = Vec3::UnitZ().cross(forward);
         const std::size_t lowest = s.profile->lowest(axle.z());
