@@ -1,18 +1,11 @@
 #include "app/stages/print_card.h"
 
+#include "app/stages/length_text.h"
 #include "core/base/words.h"
 
 namespace pivrak {
 
 using nlohmann::json;
-
-namespace {
-
-QString length(double metres) {
-    return QString::fromStdString(format_length(metres));
-}
-
-}  // namespace
 
 PrintCard::PrintCard(Session& session, const LaidPrints& prints, QWidget* parent)
     : Card(tr("Printed tracks"), parent),

@@ -5,19 +5,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/stages/length_text.h"
 #include "core/base/words.h"
 
 namespace pivrak {
 
 using nlohmann::json;
-
-namespace {
-
-QString length(double metres) {
-    return QString::fromStdString(format_length(metres));
-}
-
-}  // namespace
 
 // ---- the picture
 

@@ -1,5 +1,7 @@
 #include "app/stages/wheel_cards.h"
 
+#include "app/stages/length_text.h"
+
 namespace pivrak {
 
 using nlohmann::json;
@@ -11,10 +13,6 @@ PartId riderAbove(const Document& document, PartId id) {
     for (const Part* p = document.parts.find(id); p; p = document.parts.find(p->parent))
         if (p->ride) return p->id;
     return {};
-}
-
-QString length(double metres) {
-    return QString::fromStdString(format_length(metres));
 }
 
 }  // namespace

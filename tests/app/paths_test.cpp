@@ -3,19 +3,15 @@
 #include "core/rig/path_curve.h"
 #include "demo/vehicles.h"
 #include "tests/app/app_test.h"
+#include "tests/support/pixels.h"
 #include "tests/support/temp_folder.h"
-#include "tests/support/window.h"
 
 namespace pivrak {
 namespace {
 
 using nlohmann::json;
 using test::Hands;
-
-QPoint pixelOf(Hands& hands, const Vec3& place) {
-    const Vec3 seen = hands.window.view().camera().project(place);
-    return {static_cast<int>(std::lround(seen.x())), static_cast<int>(std::lround(seen.y()))};
-}
+using test::pixelOf;
 
 void clickAt(Hands& hands, const Vec3& place) {
     QTest::mouseClick(&hands.window.view(), Qt::LeftButton, {}, pixelOf(hands, place));

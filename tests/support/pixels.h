@@ -1,0 +1,13 @@
+#pragma once
+
+#include "tests/support/window.h"
+
+namespace pivrak::test {
+
+/// Where a place of the world is seen in the view.
+inline QPoint pixelOf(Hands& hands, const Vec3& place) {
+    const Vec3 seen = hands.window.view().camera().project(place);
+    return {static_cast<int>(std::lround(seen.x())), static_cast<int>(std::lround(seen.y()))};
+}
+
+}  // namespace pivrak::test
