@@ -83,6 +83,16 @@ int main(int argc, char** argv) {
               "BM_far_frame_riders");
     far_frame("the same: a car of four sprung wheels on the floor, integrated", "BM_far_frame_floor");
     far_frame("the same on a field of 60 000 triangles", "BM_far_frame_field");
+    if (const double chain = times.seconds("BM_chain"); chain > 0) {
+        row("B7", "one frame of a chain of 1 000 links, one run hanging", "0.2 ms",
+            fmt::format("{:.3f} ms", 1e3 * chain), chain <= 2e-4 && times.counter("BM_chain", "placed") > 0);
+        const double worst = times.counter("BM_chain", "worst_nm");
+        row("B7", "largest difference of a pin's distance to the next from the pitch", "1 nm",
+            fmt::format("{:.4f} nm", worst), worst <= 1);
+    }
+    if (const double train = times.seconds("BM_train"); train > 0)
+        row("train", "200 shafts solved after an edit", "1 ms", fmt::format("{:.3f} ms", 1e3 * train),
+            train <= 1e-3);
     const double pick = times.seconds("BM_pick"), by_hand = times.seconds("BM_pick_by_hand");
     if (pick > 0 && by_hand > 0)
         row("pick", "what lies under the pointer among 1 000 000 triangles / asking every triangle",

@@ -24,6 +24,17 @@ struct SwingCommand {
 int swing(const SwingCommand& command);
 /// Slip of every rolling wheel over a clip, and its gap to the ground.
 int slip(const std::string& file, const std::string& clip, bool as_json);
+/// What becomes of every shaft of every gear train; answers 1 when drivers clash.
+int train(const std::string& file, bool as_json);
+/// Links, slack and remedies of every chain, and how it fares over the first clip.
+int chain(const std::string& file, bool as_json);
+/// Tooth counts for a wanted ratio.
+struct GearsCommand {
+    double ratio = 1;
+    int stages = 1, least = 12, most = 100, teeth_in_pair = 0, answers = 12;
+    bool as_json = false;
+};
+int gears(const GearsCommand& command);
 /// Writes a path as .svg or .obj.
 int path(const std::string& file, const std::string& name, const std::string& out);
 

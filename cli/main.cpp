@@ -81,6 +81,33 @@ int main(int argc, char** argv) {
     slip->add_flag("--json", json, "prints JSON with every frame");
     slip->callback([&] { exit_code = pivrak::cli::slip(file, slip_clip, json); });
 
+    auto* train =
+        app.add_subcommand("train",
+                           "Tells what turns what in every gear train, with exact ratios; exit code 1 "
+                           "when drivers clash.");
+    train->add_option("FILE", file, "a project")->required();
+    train->add_flag("--json", json, "prints JSON");
+    train->callback([&] { exit_code = pivrak::cli::train(file, json); });
+
+    auto* chain = app.add_subcommand("chain", "Tells links, slack and ways to whole links of every chain.");
+    chain->add_option("FILE", file, "a project")->required();
+    chain->add_flag("--json", json, "prints JSON");
+    chain->callback([&] { exit_code = pivrak::cli::chain(file, json); });
+
+    pivrak::cli::GearsCommand search;
+    auto* gears = app.add_subcommand("gears", "Finds tooth counts for a wanted ratio.");
+    gears->add_option("--ratio", search.ratio, "turns of the first shaft for one of the last")
+        ->required()
+        ->check(CLI::PositiveNumber);
+    gears->add_option("--stages", search.stages, "pairs in a row")->check(CLI::Range(1, 3));
+    gears->add_option("--least", search.least, "fewest teeth of a gear")->check(CLI::Range(3, 400));
+    gears->add_option("--most", search.most, "most teeth of a gear")->check(CLI::Range(3, 400));
+    gears->add_option("--teeth-in-pair", search.teeth_in_pair,
+                      "of both gears of each pair: twice the centre distance over the module");
+    gears->add_option("--answers", search.answers, "how many are listed")->check(CLI::Range(1, 1000));
+    gears->add_flag("--json", search.as_json, "prints JSON");
+    gears->callback([&] { exit_code = pivrak::cli::gears(search); });
+
     std::string path_name, path_file;
     auto* path =
         app.add_subcommand("path", "Writes a path of a project as a drawing (.svg) or a line (.obj).");

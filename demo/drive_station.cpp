@@ -188,7 +188,7 @@ private:
         }();
         GearShape ring{60, module, 76, 0, 0, 0, 0, 0, 0, 0.02, ring_phase};
         add("Ring 60T", "cast", on_shaft(ring_gear(ring, 254, hole_ring(12, 228, 8, 12)), axis, 108.3),
-            "Reducer housing");
+            "Reducer housing", true);
         carrier(axis, orbit);
         housing(axis);
     }
@@ -421,36 +421,33 @@ nlohmann::json drive_station_steps(const std::vector<Component>& components) {
     for (const std::string& carrier : order)
         steps.push_back({{"op", "tree.parent"}, {"parts", carried[carrier]}, {"under", carrier}});
     steps.push_back({{"op", "part.remove"}, {"parts", {"steel", "paint", "cast"}}});
+    const json planets = {"Planet 1", "Planet 2", "Planet 3"};
     const json hinges = {"Motor shaft", "Layshaft", "Input shaft", "Carrier",
-                         "Planet 1",    "Planet 2", "Planet 3"};
+                         "Ring 60T",    planets[0], planets[1],    planets[2]};
     steps.push_back({{"op", "joint.set"}, {"parts", hinges}, {"kind", "hinge"}, {"axis", "x"}});
-    steps.push_back({{"op", "coupling.gear"},
-                     {"driver", "Motor shaft"},
-                     {"driven", "Layshaft"},
-                     {"driver_teeth", 17},
-                     {"driven_teeth", 51}});
+    // The ring is bolted down: it is held.
+    steps.push_back({{"op", "joint.set"}, {"parts", {"Ring 60T"}}, {"channel", "turn"}, {"locked", true}});
+    steps.push_back({{"op", "coupling.gear"}, {"driver", "Pinion 17T"}, {"driven", "Wheel 51T"}});
+    steps.push_back({{"op", "chain.add"},
+                     {"name", "Drive chain"},
+                     {"wheels", {"Sprocket 19T", "Sprocket 38T"}},
+                     {"size", "16B"},
+                     {"pattern", 2}});
+    steps.push_back(
+        {{"op", "chain.build"}, {"chain", "Drive chain"}, {"parts", {"Inner link", "Outer link"}}});
+    steps.push_back(
+        {{"op", "coupling.planets"}, {"planets", planets}, {"sun", "Sun 18T"}, {"ring", "Ring 60T"}});
     steps.push_back({{"op", "clip.set"},
                      {"name", "station run"},
                      {"first_frame", 0},
                      {"last_frame", 72},
                      {"loop", true}});
-    // The chain 19 : 38 and the planetary set 18 : 60 with its ring held turn these three, until they are
-    // coupled: -360 deg at the layshaft, half of it at the input, 18 / 78 of that at the carrier.
-    const std::vector<std::pair<std::string, double>> travel{
-        {"Motor shaft", 1080}, {"Input shaft", -180}, {"Carrier", -180.0 * 18 / 78}};
-    for (const auto& [part, degrees] : travel)
-        for (const double frame : {0.0, 72.0})
-            steps.push_back({{"op", "key.set"},
-                             {"parts", {part}},
-                             {"frame", frame},
-                             {"value", fmt::format("{:.12g} deg", frame > 0 ? degrees : 0)},
-                             {"interpolation", "linear"}});
-    // A planet turns against its carrier as the ring rolls past it: 60 / 21 times the carrier, the other way.
+    // Three turns of the motor; the train turns all the rest.
     for (const double frame : {0.0, 72.0})
         steps.push_back({{"op", "key.set"},
-                         {"parts", {"Planet 1", "Planet 2", "Planet 3"}},
+                         {"parts", {"Motor shaft"}},
                          {"frame", frame},
-                         {"value", fmt::format("{:.12g} deg", frame > 0 ? 180.0 * 18 / 78 * 60 / 21 : 0)},
+                         {"value", frame > 0 ? "1080 deg" : "0 deg"},
                          {"interpolation", "linear"}});
     return steps;
 }

@@ -61,6 +61,7 @@ public:
                     add_nested(i, static_cast<int>(kinds[i]) - static_cast<int>(ChannelKind::TurnX));
                     break;
                 case ChannelKind::Along:
+                case ChannelKind::Travel:
                     break;
             }
         }

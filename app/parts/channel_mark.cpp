@@ -3,6 +3,8 @@
 #include <QPainterPath>
 #include <algorithm>
 
+#include "core/rig/driven_by.h"
+
 namespace pivrak {
 
 ChannelMark channelMark(const Session& session, ChannelRef channel) {

@@ -7,6 +7,7 @@
 #include "core/io/project_file.h"
 #include "core/io/project_json.h"
 #include "core/operations/channel_access.h"
+#include "core/rig/driven_by.h"
 
 namespace pivrak {
 
@@ -152,7 +153,11 @@ Result<void> Session::mayMove(ChannelRef channel) const {
 
 void Session::hold(ChannelRef channel, double value) {
     if (!mayMove(channel)) return;
-    held_ = {channel, value};
+    // A shaft of a train is turned through what turns it.
+    if (const auto handle = train_handle(document(), channel))
+        held_ = {handle->input, handle->input_for(value)};
+    else
+        held_ = {channel, value};
     updatePose();
 }
 

@@ -153,7 +153,8 @@ void GaugeBar::expect() {
                 if (session_.pathTool().drawing)
                     return tr("Click the points of the path; Enter ends it, Esc leaves");
                 return part ? expectedOf(*part)
-                            : tr("Draw a path and let parts ride it, rig a vehicle, or pick two gears");
+                            : tr("Couple gears, lay a chain, draw a path and let parts ride it, or rig a "
+                                 "vehicle");
             case Stage::Keys:
                 return tr("Go to a frame, move something, press K. Space plays");
             case Stage::Handover:

@@ -93,7 +93,7 @@ QPushButton:checked, QToolButton:checked { background: @petrolLight; color: whit
 QPushButton:focus, QToolButton:focus { border-color: @petrolLight; }
 QPushButton[link="true"] { background: transparent; border: none; color: @steel; padding: 0; text-align: right; }
 QFrame[tabs="true"] { border: none; border-bottom: 1px solid @line; }
-QPushButton[tab="true"] { background: transparent; border: none; border-bottom: 3px solid transparent; border-radius: 0; padding: 4px 7px 3px 7px; color: @softInk; }
+QPushButton[tab="true"] { background: transparent; border: none; border-bottom: 3px solid transparent; border-radius: 0; padding: 4px 2px 3px 2px; color: @softInk; }
 QPushButton[tab="true"]:hover { color: @ink; }
 QPushButton[tab="true"]:checked { background: transparent; color: @ink; font-weight: bold; border-bottom: 3px solid @saffron; }
 QSlider::groove:horizontal { background: @line; height: 4px; border-radius: 2px; }

@@ -11,4 +11,9 @@ inline QString length(double metres) {
     return QString::fromStdString(format_length(metres));
 }
 
+/// The same in millimetres, for what must fit.
+inline QString millimetres(double metres, int decimals = 2) {
+    return QString::fromStdString(format_length(metres, LengthUnit::Millimetre, decimals));
+}
+
 }  // namespace pivrak

@@ -94,6 +94,7 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     // Fields give way; a panel is never wider than its place.
     body->setMinimumWidth(240);
     auto* scroll = new QScrollArea;
+    scroll->setObjectName(QStringLiteral("stageScroll"));
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     scroll->setFrameShape(QFrame::NoFrame);

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "app/parts/channel_mark.h"
+#include "core/rig/driven_by.h"
 
 namespace pivrak {
 namespace {

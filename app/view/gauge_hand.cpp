@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/rig/driven_by.h"
 #include "core/rig/joint_motion.h"
 
 namespace pivrak {

@@ -24,6 +24,7 @@ using SetId = Id<struct SetTag>;
 using PathId = Id<struct PathTag>;
 using VehicleId = Id<struct VehicleTag>;
 using PrintId = Id<struct PrintTag>;
+using ChainId = Id<struct ChainTag>;
 
 }  // namespace pivrak
 

@@ -25,6 +25,18 @@ struct Zone {
     }
 };
 
+/// Links of chains that go round what a part carries: they go where it goes.
+std::unordered_set<PartId> links_round(const Document& document, PartId id) {
+    std::unordered_set<PartId> links;
+    for (const Chain& chain : document.chains) {
+        const bool round =
+            std::any_of(chain.wheels.begin(), chain.wheels.end(),
+                        [&](const ChainWheel& wheel) { return is_below(document, wheel.part, id); });
+        if (round) links.insert(chain.links.begin(), chain.links.end());
+    }
+    return links;
+}
+
 }  // namespace
 
 LimitFacts::Scene LimitFacts::scene_of(const Document& document, PartId id) {
@@ -37,6 +49,7 @@ LimitFacts::Scene LimitFacts::scene_of(const Document& document, PartId id) {
     };
     const std::vector<PartId> branch = shaped_parts(document, Tree(document).branch(id));
     const std::unordered_set<PartId> moving(branch.begin(), branch.end());
+    const std::unordered_set<PartId> links = links_round(document, id);
     Zone swept;
     for (const PartId carried : branch) {
         const Part& part = *document.parts.find(carried);
@@ -49,7 +62,7 @@ LimitFacts::Scene LimitFacts::scene_of(const Document& document, PartId id) {
                           : 0;
     for (const Part& part : document.parts) {
         const Shape* shape = document.shapes.find(part.shape);
-        if (!shape || shape->bounds.empty() || moving.contains(part.id)) continue;
+        if (!shape || shape->bounds.empty() || moving.contains(part.id) || links.contains(part.id)) continue;
         const Member other = member(part);
         Zone zone;
         zone.add(shape->bounds, other.motion_from_mesh);

@@ -211,12 +211,14 @@ void check_shapes(const Document& document, const Progress& progress, MeshFacts&
         const Shape* shape = document.shapes.find(part.shape);
         if (!shape || shape->mesh->indices.empty()) continue;
         const MeshFacts::Facts& facts = known.of(shape->mesh);
-        // A shape that many parts show has its faults once.
-        if (!std::binary_search(told.begin(), told.end(), part.shape)) {
+        // A shape that many parts show has its faults once, and so has a link that a chain repeats.
+        const bool repeated = std::binary_search(told.begin(), told.end(), part.shape);
+        if (!repeated) {
             told.insert(std::lower_bound(told.begin(), told.end(), part.shape), part.shape);
             check_surface(part, facts, findings);
         }
-        if (facts.pieces > 1)
+        const Part* carrier = document.parts.find(part.parent);
+        if (facts.pieces > 1 && !(repeated && carrier && carrier->chain))
             findings.push_back(
                 {Stage::Split,
                  "shape.loose_pieces",

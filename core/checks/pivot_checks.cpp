@@ -6,6 +6,7 @@
 #include "core/checks/spin_check.h"
 #include "core/io/project_json.h"
 #include "core/model/branch_bounds.h"
+#include "core/rig/driven_by.h"
 
 namespace pivrak {
 namespace {

@@ -5,7 +5,9 @@
 #include "core/base/words.h"
 #include "core/checks/findings.h"
 #include "core/motion/bake.h"
+#include "core/rig/driven_by.h"
 #include "core/rig/gear_pair.h"
+#include "core/rig/train_ties.h"
 
 namespace pivrak {
 namespace {
@@ -24,19 +26,30 @@ void check_gear(const Document& document, const Coupling& coupling, std::vector<
     const std::string names = fmt::format("'{}' and '{}'", name_of(document, pair.driver.part),
                                           name_of(document, pair.driven.part));
     const PartId part = pair.driven.part;
+    if (const auto parting = parting_joints(document, pair); !parting.empty())
+        findings.push_back({Stage::Rig, "gear.apart", part,
+                            fmt::format("'{}' moves {} away from each other: carry both axes on one part",
+                                        name_of(document, parting.front()), names)});
+    if (pair.kind != PairKind::Outside && pair.kind != PairKind::Inside) return;
     if (m.axis_angle_rad > axis_tolerance_rad)
         findings.push_back(
             {Stage::Rig, "gear.axes", part,
              fmt::format("axes of {} are {} apart (allowed {})", names, format_angle(m.axis_angle_rad, 3),
                          format_angle(axis_tolerance_rad))});
-    const double expected = 0.5 * m.tip_module_m * (pair.driver_teeth + pair.driven_teeth);
-    if (m.tip_module_m > 0 && std::abs(m.centre_distance_m - expected) > module_tolerance * m.tip_module_m)
+    if (m.fitting_m > 0 && std::abs(m.centre_distance_m - m.fitting_m) > module_tolerance * m.tip_module_m)
         findings.push_back(
-            {Stage::Rig, "gear.centres", part,
-             fmt::format("centres of {} are {} apart, module {} × {} gives {}", names,
-                         format_length(m.centre_distance_m), format_length(m.tip_module_m),
-                         0.5 * (pair.driver_teeth + pair.driven_teeth), format_length(expected))});
-    if (!m.phase_measured)
+            {Stage::Rig,
+             "gear.centres",
+             part,
+             fmt::format("centres of {} are {} apart, module {} asks for {}: {} off", names,
+                         format_length(m.centre_distance_m), format_length(standard_module(m.tip_module_m)),
+                         format_length(m.fitting_m),
+                         format_length(m.centre_distance_m - m.fitting_m, LengthUnit::Millimetre, 2)),
+             {{"op", "coupling.fit_centres"},
+              {"driver", pair.driver.part.value},
+              {"driven", pair.driven.part.value}},
+             fmt::format("Move '{}' to fit", name_of(document, part))});
+    if (!m.phase_measured && pair.driver_radius_m == 0)
         findings.push_back({Stage::Rig, "gear.no_teeth", part,
                             fmt::format("no {} and {} teeth found on {}: their phase is not checked",
                                         pair.driver_teeth, pair.driven_teeth, names)});

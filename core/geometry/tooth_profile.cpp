@@ -17,12 +17,16 @@ struct Rim {
     double tip_radius = 0;
 };
 
-Rim rim_of(const Mesh& mesh, const Frame& axis_from_mesh) {
+Rim rim_of(const Mesh& mesh, const Frame& axis_from_mesh, bool inside) {
     Rim rim;
+    if (inside) rim.tip_radius = 1e300;
     for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
         const Vec3 a = axis_from_mesh.point(mesh.corner(t, 0)), b = axis_from_mesh.point(mesh.corner(t, 1)),
                    c = axis_from_mesh.point(mesh.corner(t, 2));
-        for (const Vec3& p : {a, b, c}) rim.tip_radius = std::max(rim.tip_radius, p.head<2>().norm());
+        for (const Vec3& p : {a, b, c}) {
+            const double radius = p.head<2>().norm();
+            rim.tip_radius = inside ? std::min(rim.tip_radius, radius) : std::max(rim.tip_radius, radius);
+        }
         const Vec3 cross = (b - a).cross(c - a);
         if (std::abs(cross.z()) > 0.3 * cross.norm()) continue;
         const Vec3 middle = (a + b + c) / 3.0;
@@ -32,12 +36,14 @@ Rim rim_of(const Mesh& mesh, const Frame& axis_from_mesh) {
     return rim;
 }
 
-/// Radius of the pitch circle of standard teeth with this tip: tip = module (z + 2) / 2 (ISO 53).
-double pitch_radius(double tip_radius, int teeth) {
-    return tip_radius * teeth / (teeth + 2.0);
+/// Radius of the pitch circle of standard teeth with this tip: tip = module (z + 2) / 2, inside a ring (z -
+/// 2) / 2 (ISO 53).
+double pitch_radius(double tip_radius, int teeth, bool inside) {
+    return tip_radius * teeth / (teeth + (inside ? -2.0 : 2.0));
 }
 
-/// Fourier component of the surface outside the pitch circle, and how clearly tips and roots alternate.
+/// Fourier component of the surface on the tips' side of the pitch circle, and how clearly tips and roots
+/// alternate.
 struct Component {
     std::complex<double> outer = 0;
     double strength = 0;
@@ -45,14 +51,14 @@ struct Component {
 
 /// Both bands must be there: a plain rim repeats with its facets, but has no roots between its tips. Tips
 /// stand at the phase of the component, roots half a pitch away.
-Component component(const Rim& rim, int teeth) {
-    const double pitch = pitch_radius(rim.tip_radius, teeth), module = 2 * pitch / teeth;
-    const double root = rim.tip_radius - 2.6 * module;
+Component component(const Rim& rim, int teeth, bool inside) {
+    const double pitch = pitch_radius(rim.tip_radius, teeth, inside), module = 2 * pitch / teeth;
+    const double root = rim.tip_radius + (inside ? 2.6 : -2.6) * module;
     std::complex<double> outer = 0, inner = 0;
     double outer_area = 0, inner_area = 0;
     for (const RimFace& f : rim.faces) {
-        if (f.radius < root) continue;
-        const bool tip = f.radius >= pitch;
+        if (inside ? f.radius > root : f.radius < root) continue;
+        const bool tip = inside ? f.radius <= pitch : f.radius >= pitch;
         (tip ? outer : inner) += std::polar(f.area, teeth * f.angle);
         (tip ? outer_area : inner_area) += f.area;
     }
@@ -66,9 +72,9 @@ Component component(const Rim& rim, int teeth) {
 
 }  // namespace
 
-ToothProfile tooth_profile(const Mesh& mesh, const Frame& axis_from_mesh, int teeth) {
-    const Rim rim = rim_of(mesh, axis_from_mesh);
-    const Component c = component(rim, teeth);
+ToothProfile tooth_profile(const Mesh& mesh, const Frame& axis_from_mesh, int teeth, bool inside) {
+    const Rim rim = rim_of(mesh, axis_from_mesh, inside);
+    const Component c = component(rim, teeth, inside);
     const double turn = std::arg(c.outer) < 0 ? std::arg(c.outer) + 2 * pi : std::arg(c.outer);
     return {turn / teeth, c.strength, rim.tip_radius};
 }

@@ -8,13 +8,14 @@ namespace pivrak {
 struct ToothProfile {
     double phase_rad = 0;     ///< angle of the middle of one tooth, in [0, 2 pi / teeth)
     double strength = 0;      ///< how clearly the rim repeats that many times, 0 to 1
-    double tip_radius_m = 0;  ///< farthest vertex from the axis
+    double tip_radius_m = 0;  ///< farthest vertex from the axis; of a ring the nearest one
 };
 
 /// The teeth of a mesh about the z axis of a frame, counted to a given number; angles run from that frame's
 /// x axis. The phase is that of the rim's Fourier component at `teeth` cycles a turn, taken over the faces
-/// outside the pitch circle, so it is exact for teeth with two equal flanks.
-/// Pre: teeth >= 3. A mesh without faces beside the axis gives strength 0.
-ToothProfile tooth_profile(const Mesh& mesh, const Frame& axis_from_mesh, int teeth);
+/// outside the pitch circle, so it is exact for teeth with two equal flanks. Of a ring, `inside`, teeth point
+/// to the axis, and the faces inside the pitch circle are taken. Pre: teeth >= 3. A mesh without faces beside
+/// the axis gives strength 0.
+ToothProfile tooth_profile(const Mesh& mesh, const Frame& axis_from_mesh, int teeth, bool inside = false);
 
 }  // namespace pivrak

@@ -23,15 +23,16 @@ constexpr Words<JointKind, 6> joint_words{{{JointKind::Fixed, "fixed"},
                                            {JointKind::Cylinder, "cylinder"},
                                            {JointKind::Ball, "ball"},
                                            {JointKind::Free, "free"}}};
-constexpr Words<ChannelKind, 9> channel_words{{{ChannelKind::Turn, "turn"},
-                                               {ChannelKind::Shift, "shift"},
-                                               {ChannelKind::ShiftX, "shift_x"},
-                                               {ChannelKind::ShiftY, "shift_y"},
-                                               {ChannelKind::ShiftZ, "shift_z"},
-                                               {ChannelKind::TurnX, "turn_x"},
-                                               {ChannelKind::TurnY, "turn_y"},
-                                               {ChannelKind::TurnZ, "turn_z"},
-                                               {ChannelKind::Along, "along"}}};
+constexpr Words<ChannelKind, 10> channel_words{{{ChannelKind::Turn, "turn"},
+                                                {ChannelKind::Shift, "shift"},
+                                                {ChannelKind::ShiftX, "shift_x"},
+                                                {ChannelKind::ShiftY, "shift_y"},
+                                                {ChannelKind::ShiftZ, "shift_z"},
+                                                {ChannelKind::TurnX, "turn_x"},
+                                                {ChannelKind::TurnY, "turn_y"},
+                                                {ChannelKind::TurnZ, "turn_z"},
+                                                {ChannelKind::Along, "along"},
+                                                {ChannelKind::Travel, "travel"}}};
 constexpr Words<Interpolation, 2> interpolation_words{
     {{Interpolation::Linear, "linear"}, {Interpolation::Smooth, "smooth"}}};
 constexpr Words<ControlForm, 5> form_words{{{ControlForm::Ring, "ring"},
@@ -187,6 +188,7 @@ json part_to_json(const Part& part, int node, int shape_node) {
     if (part.control) out["control"] = control_to_json(*part.control);
     if (part.ride) out["ride"] = ride_to_json(*part.ride);
     if (part.tow) out["tow"] = tow_to_json(*part.tow);
+    if (part.chain) out["chain"] = part.chain.value;
     if (part.origin.source) out["origin"] = origin_to_json(part.origin);
     return with_unknown(std::move(out), part.unknown);
 }
@@ -259,6 +261,7 @@ json project_to_json(const Document& document, const GltfIndices& indices) {
     for (const Path& path : document.paths) out["paths"].push_back(path_to_json(path));
     for (const Vehicle& vehicle : document.vehicles) out["vehicles"].push_back(vehicle_to_json(vehicle));
     for (const Print& print : document.prints) out["prints"].push_back(print_to_json(print));
+    for (const Chain& chain : document.chains) out["chains"].push_back(chain_to_json(chain));
     if (!document.settings.naming.asks_nothing()) out["naming"] = naming_to_json(document.settings.naming);
     return with_unknown(std::move(out), document.unknown);
 }
@@ -341,8 +344,9 @@ Part part_from_json(const json& entry) {
     if (entry.contains("control")) part.control = control_from_json(entry["control"]);
     if (entry.contains("ride")) part.ride = ride_from_json(entry["ride"]);
     if (entry.contains("tow")) part.tow = tow_from_json(entry["tow"]);
+    part.chain = id_if<ChainId>(entry, "chain");
     part.unknown = unknown_fields(entry, {"id", "node", "shape", "shape_node", "joint", "shown", "locked",
-                                          "control", "ride", "tow", "origin"});
+                                          "control", "ride", "tow", "chain", "origin"});
     return part;
 }
 
@@ -412,7 +416,7 @@ void read_settings(const json& root, Document& document) {
     }
     document.unknown = unknown_fields(
         root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes", "materials", "images",
-               "couplings", "clips", "sources", "sets", "naming", "paths", "vehicles", "prints"});
+               "couplings", "clips", "sources", "sets", "naming", "paths", "vehicles", "prints", "chains"});
 }
 
 ProjectContents read_contents(const json& root) {
@@ -455,6 +459,8 @@ ProjectContents read_contents(const json& root) {
         put(out.document.vehicles, vehicle_from_json(entry), out.document);
     for (const json& entry : root.value("prints", json::array()))
         put(out.document.prints, print_from_json(entry), out.document);
+    for (const json& entry : root.value("chains", json::array()))
+        put(out.document.chains, chain_from_json(entry), out.document);
     return out;
 }
 

@@ -13,6 +13,8 @@ using namespace fields;
 namespace {
 
 constexpr std::array<std::string_view, 4> form_words{"polyline", "smooth", "bezier", "ellipse"};
+constexpr std::array<std::string_view, 8> pair_words{"outside", "inside", "rack",         "worm",
+                                                     "bevel",   "belt",   "crossed_belt", "screw"};
 constexpr std::array<std::string_view, 4> upright_words{"world", "path", "bank", "plumb"};
 
 template <class T, std::size_t n>
@@ -51,6 +53,12 @@ std::string_view word(PathForm form) {
 std::string_view word(Upright upright) {
     return upright_words[static_cast<std::size_t>(upright)];
 }
+std::string_view word(PairKind kind) {
+    return pair_words[static_cast<std::size_t>(kind)];
+}
+std::optional<PairKind> pair_kind_from(std::string_view text) {
+    return value_of<PairKind>(pair_words, text);
+}
 std::optional<PathForm> path_form_from(std::string_view text) {
     return value_of<PathForm>(form_words, text);
 }
@@ -66,8 +74,14 @@ json coupling_to_json(const Coupling& coupling) {
                     {"driver", gear->driver.part.value},
                     {"driver_teeth", gear->driver_teeth},
                     {"driven_teeth", gear->driven_teeth},
-                    {"phase_rad", gear->phase_rad},
+                    {"phase", gear->phase},
                     {"phase_measured", gear->phase_measured}});
+        if (gear->driver.kind != ChannelKind::Turn) out["driver_channel"] = word(gear->driver.kind);
+        if (gear->kind != PairKind::Outside) out["pair"] = word(gear->kind);
+        if (gear->driver_radius_m != 0) out["driver_radius_m"] = gear->driver_radius_m;
+        if (gear->driven_radius_m != 0) out["driven_radius_m"] = gear->driven_radius_m;
+        if (gear->lead_m != 0) out["lead_m"] = gear->lead_m;
+        if (gear->left_hand) out["left_hand"] = true;
     } else if (const Roll* roll = coupling.roll()) {
         out["kind"] = "roll";
         put_part(out, "rider", roll->rider);
@@ -97,12 +111,22 @@ Coupling coupling_from_json(const json& entry) {
     const std::string kind = entry.at("kind").get<std::string>();
     if (kind == "gear") {
         GearPair gear;
-        gear.driver.part = id_of<PartId>(entry, "driver");
+        gear.driver = {id_of<PartId>(entry, "driver"), kind_at(entry, "driver_channel")};
+        const auto pair = pair_kind_from(entry.value("pair", "outside"));
+        if (!pair) throw Damage{"a gear pair has an unknown kind"};
+        gear.kind = *pair;
+        gear.driver_radius_m = number_at(entry, "driver_radius_m", 0);
+        gear.driven_radius_m = number_at(entry, "driven_radius_m", 0);
+        gear.lead_m = number_at(entry, "lead_m", 0);
+        gear.left_hand = entry.value("left_hand", false);
+        if (gear.driver_radius_m < 0 || gear.driven_radius_m < 0 || gear.lead_m < 0)
+            throw Damage{"a gear pair has a size below zero"};
         gear.driven = driven;
         gear.driver_teeth = entry.at("driver_teeth").get<int>();
         gear.driven_teeth = entry.at("driven_teeth").get<int>();
         if (gear.driver_teeth < 1 || gear.driven_teeth < 1) throw Damage{"a gear has no teeth"};
-        gear.phase_rad = finite(entry.at("phase_rad"));
+        // Earlier files name it by its unit.
+        gear.phase = number_at(entry, "phase", number_at(entry, "phase_rad", 0));
         gear.phase_measured = entry.at("phase_measured").get<bool>();
         coupling.what = gear;
     } else if (kind == "roll") {
@@ -295,6 +319,61 @@ Print print_from_json(const json& entry) {
                 finite(entry.at("lift_m")),    id_if<MaterialId>(entry, "material")};
     if (print.width_m < 0 || !(print.tile_m > 0)) throw Damage{"a print has no size"};
     return print;
+}
+
+json chain_to_json(const Chain& chain) {
+    json wheels = json::array();
+    for (const ChainWheel& wheel : chain.wheels) {
+        json one{{"part", wheel.part.value}};
+        if (wheel.teeth > 0) one["teeth"] = wheel.teeth;
+        if (wheel.radius_m != 0) one["radius_m"] = wheel.radius_m;
+        if (wheel.outside) one["outside"] = true;
+        if (wheel.phase_rad != 0) one["phase_rad"] = wheel.phase_rad;
+        wheels.push_back(one);
+    }
+    json out{{"id", chain.id.value},
+             {"name", chain.name},
+             {"frame", chain.frame.value},
+             {"pitch_m", chain.pitch_m},
+             {"link_count", chain.link_count},
+             {"pattern", chain.pattern},
+             {"slack_after", chain.slack_after},
+             {"start_rad", chain.start_rad},
+             {"wheels", wheels}};
+    put_part(out, "take_up", chain.take_up);
+    if (chain.spare_m != 0) out["spare_m"] = chain.spare_m;
+    for (const PartId link : chain.links) out["links"].push_back(link.value);
+    return out;
+}
+
+Chain chain_from_json(const json& entry) {
+    Chain chain;
+    chain.id = id_of<ChainId>(entry);
+    chain.name = entry.at("name").get<std::string>();
+    chain.frame = id_of<PartId>(entry, "frame");
+    chain.pitch_m = finite(entry.at("pitch_m"));
+    chain.link_count = entry.at("link_count").get<int>();
+    chain.pattern = entry.at("pattern").get<int>();
+    chain.slack_after = entry.at("slack_after").get<std::size_t>();
+    chain.start_rad = finite(entry.at("start_rad"));
+    for (const json& one : entry.at("wheels"))
+        chain.wheels.push_back({id_of<PartId>(one, "part"), one.value("teeth", 0),
+                                number_at(one, "radius_m", 0), one.value("outside", false),
+                                number_at(one, "phase_rad", 0)});
+    chain.take_up = id_if<PartId>(entry, "take_up");
+    chain.spare_m = number_at(entry, "spare_m", 0);
+    for (const json& link : entry.value("links", json::array()))
+        chain.links.push_back(PartId{link.get<std::uint64_t>()});
+    if (!(chain.pitch_m > 0) || chain.link_count < 3 || chain.link_count > 100000 || chain.pattern < 1)
+        throw Damage{"a chain has no length"};
+    if (chain.wheels.size() < 2 || chain.slack_after >= chain.wheels.size())
+        throw Damage{"a chain has too few wheels"};
+    for (const ChainWheel& wheel : chain.wheels)
+        if (wheel.teeth < 0 || (wheel.teeth == 0 && !(wheel.radius_m > 0)))
+            throw Damage{"a wheel of a chain has no size"};
+    if (!chain.links.empty() && chain.links.size() != static_cast<std::size_t>(chain.link_count))
+        throw Damage{"a chain has more or fewer links than it counts"};
+    return chain;
 }
 
 }  // namespace pivrak

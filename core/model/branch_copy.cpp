@@ -140,7 +140,7 @@ private:
     }
 
     static double sign(const Joint& joint, ChannelKind kind, int flipped) {
-        if (kind == ChannelKind::Along) return 1;
+        if (kind == ChannelKind::Along || kind == ChannelKind::Travel) return 1;
         const bool along = axis_of(joint, kind) == flipped;
         return is_turn(kind) == along ? 1 : -1;
     }
@@ -168,7 +168,9 @@ private:
         for (Coupling coupling : couplings) {
             auto* gear = std::get_if<GearPair>(&coupling.what);
             if (!gear || coupling.id.value < first_new) continue;
-            gear->phase_rad *= sign_on_copy(gear->driven);
+            gear->phase *= sign_on_copy(gear->driven);
+            if (gear->kind == PairKind::Worm || gear->kind == PairKind::Screw)
+                gear->left_hand = !gear->left_hand;
             document_.couplings.set(coupling);
         }
     }

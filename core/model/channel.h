@@ -9,8 +9,20 @@ namespace pivrak {
 
 /// The numbers a joint leaves free: shifts [m], and turns [rad] that are not wrapped but counted in full
 /// turns. Hinges and slides have one along the joint's axis; balls and free parts one for each own axis.
-/// `Along` is not a joint's: it says how far a rider is along its path [m].
-enum class ChannelKind : std::uint8_t { Turn, Shift, ShiftX, ShiftY, ShiftZ, TurnX, TurnY, TurnZ, Along };
+/// Two are not a joint's: `Along` says how far a rider is along its path [m], and `Travel` how far a chain
+/// has gone round [m].
+enum class ChannelKind : std::uint8_t {
+    Turn,
+    Shift,
+    ShiftX,
+    ShiftY,
+    ShiftZ,
+    TurnX,
+    TurnY,
+    TurnZ,
+    Along,
+    Travel
+};
 
 /// Whether a channel is an angle; all others are lengths.
 constexpr bool is_turn(ChannelKind kind) {

@@ -7,14 +7,21 @@
 
 namespace pivrak {
 
-/// Two gears with outside teeth that run together. The driven turn follows the driver's:
-/// `driven = ratio * driver + phase`, with a ratio of -driver_teeth / driven_teeth for axes that point the
-/// same way and the opposite sign for axes that point against each other.
+/// How two members run on each other: gears with outside teeth; one inside a ring; a rack; a worm and its
+/// wheel; bevels whose axes meet; pulleys with a belt, open or crossed; a screw and its nut.
+enum class PairKind : std::uint8_t { Outside, Inside, Rack, Worm, Bevel, Belt, CrossedBelt, Screw };
+
+/// Two members that run on each other without slip. It names a driver, but either may move the other: the
+/// whole train of shafts is solved at once. Against what carries both axes, turns and shifts keep one ratio.
 struct GearPair {
     ChannelRef driver, driven;
-    int driver_teeth = 1, driven_teeth = 1;
-    double phase_rad = 0;         ///< turn of the driven gear at which teeth interleave, driver at zero
+    int driver_teeth = 1, driven_teeth = 1;  ///< of a worm: its starts; not used by screws
+    double phase = 0;             ///< of the driven at which teeth interleave, driver at zero [rad], or [m]
     bool phase_measured = false;  ///< found from the shapes, not typed
+    PairKind kind = PairKind::Outside;
+    double driver_radius_m = 0, driven_radius_m = 0;  ///< rolling radii where no teeth tell; else 0
+    double lead_m = 0;                                ///< shift of a nut for one turn of its screw
+    bool left_hand = false;                           ///< of a worm or a screw
     bool operator==(const GearPair&) const = default;
 };
 

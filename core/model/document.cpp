@@ -127,8 +127,8 @@ Result<PartId> find_part(const Document& document, std::string_view wanted) {
 }
 
 std::string_view channel_word(ChannelKind kind) {
-    static constexpr std::array<std::string_view, 9> words{
-        "turn", "shift", "shift x", "shift y", "shift z", "turn x", "turn y", "turn z", "along"};
+    static constexpr std::array<std::string_view, 10> words{
+        "turn", "shift", "shift x", "shift y", "shift z", "turn x", "turn y", "turn z", "along", "travel"};
     return words[static_cast<std::size_t>(kind)];
 }
 
@@ -147,48 +147,6 @@ const Coupling* coupling_driving(const Document& document, ChannelRef channel) {
     for (const Coupling& coupling : document.couplings)
         if (coupling.drives(channel)) return &coupling;
     return nullptr;
-}
-
-namespace {
-
-std::string name_or_missing(const Document& document, PartId part) {
-    const Part* found = document.parts.find(part);
-    return found ? found->name : fmt::format("missing part {}", part.value);
-}
-
-/// Whether a vehicle sets a channel itself: its body's follow, or the travel of a suspension.
-bool drives(const Document& document, const Vehicle& vehicle, ChannelRef channel) {
-    const Part* root = document.parts.find(vehicle.root);
-    const bool towed = root && root->tow;
-    if (channel.part == vehicle.follow)
-        return (towed && (channel.kind == ChannelKind::ShiftX || channel.kind == ChannelKind::ShiftY)) ||
-               channel.kind == ChannelKind::ShiftZ || channel.kind == ChannelKind::TurnX ||
-               channel.kind == ChannelKind::TurnY;
-    return channel.kind == ChannelKind::Shift &&
-           std::any_of(vehicle.wheels.begin(), vehicle.wheels.end(),
-                       [&](const VehicleWheel& wheel) { return wheel.suspension == channel.part; });
-}
-
-}  // namespace
-
-std::optional<std::string> driver_name(const Document& document, ChannelRef channel) {
-    if (const Coupling* coupling = coupling_driving(document, channel)) {
-        const auto driver = coupling->driver();
-        if (driver) return name_or_missing(document, driver->part);
-        return coupling->lean() ? "the ground it leans on" : "the way it is carried";
-    }
-    for (const Vehicle& vehicle : document.vehicles)
-        if (drives(document, vehicle, channel)) return vehicle.name;
-    if (channel.kind == ChannelKind::Along) {
-        const Part* part = document.parts.find(channel.part);
-        if (part && part->ride && part->ride->ahead) return name_or_missing(document, part->ride->ahead);
-    }
-    // Turntables and drawbars hang somewhere under the part that is towed.
-    if (channel.kind == ChannelKind::Turn)
-        for (const Part* p = document.parts.find(channel.part); p; p = document.parts.find(p->parent))
-            if (p->tow && (p->tow->turntable == channel.part || p->tow->drawbar == channel.part))
-                return name_or_missing(document, p->tow->hitch);
-    return std::nullopt;
 }
 
 std::size_t triangle_count(const Document& document) {

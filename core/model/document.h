@@ -9,6 +9,7 @@
 
 #include "core/base/result.h"
 #include "core/base/shared_table.h"
+#include "core/model/chain.h"
 #include "core/model/clip.h"
 #include "core/model/coupling.h"
 #include "core/model/naming.h"
@@ -51,6 +52,7 @@ struct Document {
     SharedTable<Path> paths;
     SharedTable<Vehicle> vehicles;
     SharedTable<Print> prints;
+    SharedTable<Chain> chains;
     std::vector<Source> sources;
     std::uint64_t next_id = 1;
     nlohmann::json unknown = nlohmann::json::object();  ///< fields of newer files, kept and written back
@@ -102,10 +104,8 @@ std::string channel_name(const Document& document, ChannelRef channel);
 /// The clip of that id, or the first one when the id is none. Every document has at least one.
 const Clip& clip_or_first(const Document& document, ClipId id = {});
 
-/// The coupling that moves a channel, or null.
+/// The coupling that names a channel as the one it moves, or null.
 const Coupling* coupling_driving(const Document& document, ChannelRef channel);
-/// The name of what moves a channel: a part, a vehicle, a rider ahead, a hitch; none when it is free.
-std::optional<std::string> driver_name(const Document& document, ChannelRef channel);
 
 std::size_t triangle_count(const Document& document);
 

@@ -36,6 +36,7 @@ const Channel& Joint::channel(ChannelKind wanted) const {
     if (wanted == ChannelKind::Turn) return turn;
     if (wanted == ChannelKind::Shift) return shift;
     if (wanted == ChannelKind::Along) return along;
+    if (wanted == ChannelKind::Travel) return travel;
     return own.empty()
                ? as_made
                : own[static_cast<std::size_t>(wanted) - static_cast<std::size_t>(ChannelKind::ShiftX)];
@@ -48,6 +49,8 @@ void Joint::set_channel(ChannelKind wanted, const Channel& channel) {
         shift = channel;
     } else if (wanted == ChannelKind::Along) {
         along = channel;
+    } else if (wanted == ChannelKind::Travel) {
+        travel = channel;
     } else {
         own.resize(6);
         own[static_cast<std::size_t>(wanted) - static_cast<std::size_t>(ChannelKind::ShiftX)] = channel;
@@ -59,6 +62,7 @@ std::vector<ChannelKind> Part::channels() const {
     const auto of_joint = channels_of(joint.kind);
     std::vector<ChannelKind> all(of_joint.begin(), of_joint.end());
     if (ride) all.push_back(ChannelKind::Along);
+    if (chain) all.push_back(ChannelKind::Travel);
     return all;
 }
 

@@ -23,7 +23,7 @@ std::span<const ChannelKind> channels_of(JointKind kind);
 struct Joint {
     JointKind kind = JointKind::Fixed;
     int axis = 0;  ///< of the part's own frame: 0 x, 1 y, 2 z; for hinge, slide and cylinder
-    Channel turn, shift, along;
+    Channel turn, shift, along, travel;
     std::vector<Channel> own;  ///< shifts x, y, z and turns x, y, z; empty while all are as made
 
     bool has(ChannelKind kind) const;
@@ -53,16 +53,18 @@ struct Part {
     std::optional<ControlSymbol> control;  ///< of a datum that is a control
     std::optional<Ride> ride;
     std::optional<Tow> tow;
+    ChainId chain;  ///< whose plane this datum is and whose links it carries; mostly none
     Origin origin;
     nlohmann::json unknown = nlohmann::json::object();  ///< fields of newer files, kept and written back
 
     bool is_datum() const { return !shape; }
     bool is_control() const { return control.has_value(); }
-    /// Whether it has a channel: one of its joint, or its place along a path.
+    /// Whether it has a channel: one of its joint, its place along a path, or the travel of its chain.
     bool has(ChannelKind kind) const {
+        if (kind == ChannelKind::Travel) return bool(chain);
         return kind == ChannelKind::Along ? ride.has_value() : joint.has(kind);
     }
-    /// Its channels: those of its joint, then its place along a path.
+    /// Its channels: those of its joint, then its place along a path and the travel of its chain.
     std::vector<ChannelKind> channels() const;
     bool operator==(const Part&) const = default;
 };

@@ -40,6 +40,14 @@ void each_part(Print& print, Change change) {
     if (print.ground) change(print.ground);
 }
 
+template <class Change>
+void each_part(Chain& chain, Change change) {
+    change(chain.frame);
+    for (ChainWheel& wheel : chain.wheels) change(wheel.part);
+    if (chain.take_up) change(chain.take_up);
+    for (PartId& link : chain.links) change(link);
+}
+
 /// Applies `change` to every part the rig names, and puts back what it changed.
 template <class Change>
 void each_part_of_rig(Document& document, Change change) {
@@ -60,6 +68,7 @@ void each_part_of_rig(Document& document, Change change) {
     each_in(document.paths);
     each_in(document.vehicles);
     each_in(document.prints);
+    each_in(document.chains);
     const SharedTable<Part> parts = document.parts;
     for (const Part& part : parts) {
         if (!part.ride && !part.tow) continue;
@@ -119,6 +128,29 @@ void drop_from_prints(Document& document, const Gone& gone) {
     }
 }
 
+/// A chain cannot be without its datum, or with fewer than two wheels. One that loses a link has none.
+void drop_from_chains(Document& document, const Gone& gone) {
+    const SharedTable<Chain> chains = document.chains;
+    for (Chain chain : chains) {
+        const std::size_t before = chain.wheels.size();
+        std::erase_if(chain.wheels, [&](const ChainWheel& wheel) { return gone.contains(wheel.part); });
+        if (gone.contains(chain.frame) || chain.wheels.size() < 2) {
+            document.chains.erase(chain.id);
+            if (const Part* frame = document.parts.find(chain.frame); frame && frame->chain) {
+                Part left = *frame;
+                left.chain = {};
+                document.parts.set(left);
+            }
+            continue;
+        }
+        if (chain.wheels.size() != before) chain.slack_after = chain.wheels.size() - 1;
+        if (gone.contains(chain.take_up)) chain.take_up = {};
+        if (std::any_of(chain.links.begin(), chain.links.end(), [&](PartId l) { return gone.contains(l); }))
+            chain.links.clear();
+        document.chains.set(chain);
+    }
+}
+
 void drop_from_paths(Document& document, const Gone& gone) {
     const SharedTable<Path> paths = document.paths;
     for (Path path : paths) {
@@ -170,6 +202,7 @@ std::size_t drop_from_rig(Document& document, const std::unordered_set<PartId>& 
     drop_from_paths(document, gone);
     drop_from_vehicles(document, gone);
     drop_from_prints(document, gone);
+    drop_from_chains(document, gone);
     drop_from_parts(document, gone);
     return drop_couplings(document, gone);
 }
@@ -230,6 +263,23 @@ std::size_t copy_rig(Document& document, const std::unordered_map<PartId, PartId
         vehicle.id = document.new_id<VehicleId>();
         vehicle.name += " copy";
         document.vehicles.set(vehicle);
+    }
+    const SharedTable<Chain> chains = document.chains;
+    for (Chain chain : chains) {
+        // A copied datum goes round copied wheels or round none.
+        const auto frame = copy_of.find(chain.frame);
+        if (frame == copy_of.end()) continue;
+        Part datum = *document.parts.find(frame->second);
+        datum.chain = {};
+        whole = true;
+        each_part(chain, take_over);
+        if (whole) {
+            chain.id = document.new_id<ChainId>();
+            chain.name += " copy";
+            document.chains.set(chain);
+            datum.chain = chain.id;
+        }
+        document.parts.set(datum);
     }
     const SharedTable<Print> prints = document.prints;
     for (Print print : prints) {

@@ -7,7 +7,7 @@
 
 namespace pivrak {
 
-/// Parts that couplings, rides, tows, vehicles or paths name.
+/// Parts that couplings, rides, tows, vehicles, paths or chains name.
 std::unordered_set<PartId> parts_of_rig(const Document& document);
 
 /// Wherever the rig names one part it names another one from then on.
@@ -18,8 +18,9 @@ void replace_in_rig(Document& document, PartId from, PartId to);
 /// parts still exist. Answers how many couplings went.
 std::size_t drop_from_rig(Document& document, const std::unordered_set<PartId>& gone);
 
-/// Copies what runs inside copied parts: couplings, rides, tows, carried paths and vehicles. `copy_of` maps
-/// originals to copies, which exist. With `mirrored`, left becomes right. Answers how many couplings came.
+/// Copies what runs inside copied parts: couplings, rides, tows, carried paths, vehicles and chains.
+/// `copy_of` maps originals to copies, which exist. With `mirrored`, left becomes right. Answers how many
+/// couplings came.
 std::size_t copy_rig(Document& document, const std::unordered_map<PartId, PartId>& copy_of, bool mirrored);
 
 }  // namespace pivrak

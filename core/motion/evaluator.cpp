@@ -21,7 +21,10 @@ Pose Evaluator::make_pose() const {
               std::vector<Frame>(program_.nodes.size()),
               std::vector<WheelStand>(program_.contact_count),
               std::vector<double>(program_.state_count),
+              std::vector<Vec2>(program_.pin_count),
+              {},
               {}};
+    for (const ChainStep& chain : program_.chains) pose.chains.push_back({chain.loop, {}});
     if (program_.state_count > 0) {
         Travelled& t = pose.travelled;
         t.channels = base_values_;
@@ -29,6 +32,8 @@ Pose Evaluator::make_pose() const {
         t.states = pose.states;
         t.frames = pose.world_from_part;
         t.wheels = pose.wheels;
+        t.pins = pose.pins;
+        t.chains = pose.chains;
         t.past.rolls.resize(program_.rolls.size());
         t.past.tows.resize(program_.tows.size());
     }
@@ -47,6 +52,8 @@ std::optional<std::size_t> Evaluator::channel_slot(ChannelRef channel) const {
     const NodeStep& node = program_.nodes[*part];
     if (channel.kind == ChannelKind::Along)
         return node.along < 0 ? std::nullopt : std::optional(static_cast<std::size_t>(node.along));
+    if (channel.kind == ChannelKind::Travel)
+        return node.travel < 0 ? std::nullopt : std::optional(static_cast<std::size_t>(node.travel));
     const auto kinds = channels_of(node.joint);
     const auto found = std::find(kinds.begin(), kinds.end(), channel.kind);
     if (found == kinds.end()) return std::nullopt;
@@ -77,13 +84,14 @@ void Evaluator::evaluate(double frame, Pose& pose, std::optional<HeldChannel> he
     sample(frame, tracks_, pose.channels);
     if (held) pose.channels[held->slot] = limits_[held->slot].clamp(held->value);
     if (program_.state_count > 0) travel_to(frame, held, pose);
-    run_program(program_, program_.runs, program_.node_order, limits_, StateMode::Show,
-                {pose.channels, pose.world_from_part, pose.wheels, pose.states, nullptr});
+    run_program(
+        program_, program_.runs, program_.node_order, limits_, StateMode::Show,
+        {pose.channels, pose.world_from_part, pose.wheels, pose.states, pose.pins, pose.chains, nullptr});
 }
 
 void Evaluator::run_slice(StateMode mode, Travelled& t) const {
     run_program(program_, slice_runs_, slice_nodes_, limits_, mode,
-                {t.channels, t.frames, t.wheels, t.states, &t.past});
+                {t.channels, t.frames, t.wheels, t.states, t.pins, t.chains, &t.past});
 }
 
 /// From rest to the clip's first frame, so that a vehicle moved by hand without keys rolls as well; trailers

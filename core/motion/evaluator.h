@@ -17,6 +17,8 @@ struct Travelled {
     std::vector<double> channels, aim, states;
     std::vector<Frame> frames;
     std::vector<WheelStand> wheels;
+    std::vector<Vec2> pins;
+    std::vector<ChainStand> chains;
     RigPast past;
 };
 
@@ -26,6 +28,8 @@ struct Pose {
     std::vector<Frame> world_from_part;  ///< parents before children, except riders
     std::vector<WheelStand> wheels;      ///< of `Evaluator::wheels`
     std::vector<double> states;          ///< rolled turns and towed headings [rad]
+    std::vector<Vec2> pins;              ///< of all chains, each in its own plane [m]
+    std::vector<ChainStand> chains;      ///< of `Evaluator::chains`
     Travelled travelled;
 };
 
@@ -60,6 +64,8 @@ public:
     std::optional<std::size_t> channel_slot(ChannelRef channel) const;
     /// Wheels that stand on the ground, in the order of the pose's `wheels`.
     const std::vector<PartId>& wheels() const { return wheels_; }
+    /// Chains, in the order of the pose's `chains`.
+    const std::vector<ChainId>& chains() const { return chains_; }
     /// The path a part rides; null when it rides none, or none that can be measured.
     const DrapedPath* path_of(PartId rider) const;
     /// The radius a wheel rolls on [m]; 0 for one that does not roll.
@@ -82,6 +88,7 @@ private:
     std::vector<TrackStep> tracks_;
     std::unordered_map<PartId, std::uint32_t> slot_of_part_;
     std::vector<PartId> wheels_;
+    std::vector<ChainId> chains_;
     std::unordered_map<PartId, double> radii_;
     double first_frame_ = 0;
     // What steps that depend on the past need, and no more.

@@ -7,7 +7,6 @@
 #include <limits>
 #include <map>
 
-#include "core/rig/gear_pair.h"
 #include "core/rig/ride_frame.h"
 
 namespace pivrak {
@@ -20,7 +19,9 @@ Result<Evaluator> EvaluatorBuilder::build() {
     PIVRAK_CHECK(add_parts());
     PIVRAK_CHECK(add_couplings());
     PIVRAK_CHECK(add_vehicles());
+    add_chains();
     add_rides_and_tows();
+    add_trains();
     add_steers();
     PIVRAK_CHECK(check_driven_once());
     add_tracks();
@@ -37,13 +38,17 @@ Result<void> EvaluatorBuilder::add_parts() {
     for (const PartId id : out_.parts_) {
         const Part& part = *document_.parts.find(id);
         NodeStep node{part.parent_from_rest, -1, -1, static_cast<std::int16_t>(part.joint.axis),
-                      part.joint.kind,       -1};
+                      part.joint.kind,       -1, -1};
         if (part.parent) node.parent = static_cast<std::int32_t>(out_.slot_of_part_.at(part.parent));
         if (part.joint.kind != JointKind::Fixed) node.channel = static_cast<std::int32_t>(channels_.size());
         for (const ChannelKind kind : channels_of(part.joint.kind)) add_channel(part, kind);
         if (part.ride) {
             node.along = static_cast<std::int32_t>(channels_.size());
             add_channel(part, ChannelKind::Along);
+        }
+        if (part.chain) {
+            node.travel = static_cast<std::int32_t>(channels_.size());
+            add_channel(part, ChannelKind::Travel);
         }
         out_.slot_of_part_[id] = static_cast<Slot>(out_.program_.nodes.size());
         out_.program_.nodes.push_back(node);
@@ -105,7 +110,6 @@ std::size_t EvaluatorBuilder::give(StepKind kind, Slot index, std::vector<std::u
 }
 
 Result<void> EvaluatorBuilder::add_couplings() {
-    RigProgram& p = out_.program_;
     for (const Coupling& c : document_.couplings) {
         PIVRAK_TRY(driven, slot(c.driven()));
         Slot driver = 0;
@@ -117,9 +121,8 @@ Result<void> EvaluatorBuilder::add_couplings() {
         const std::string by = ref        ? channel_name(document_, *ref)
                                : c.lean() ? "the ground it leans on"
                                           : "the way it is carried";
-        if (const GearPair* gear = c.gear()) {
-            p.linears.push_back({driver, driven, ratio_of(*gear), gear->phase_rad});
-            give(StepKind::Linear, last(p.linears), {driver}, {driven}, by);
+        if (c.gear()) {
+            has_pairs_ = true;
         } else if (const Steer* steer = c.steer()) {
             steers_.push_back({*steer, driven, driver, by});
         } else if (const Lean* lean = c.lean()) {
@@ -134,15 +137,6 @@ Result<void> EvaluatorBuilder::add_couplings() {
 std::optional<ChannelRef> EvaluatorBuilder::driver_of(const Coupling& c) const {
     if (const Roll* roll = c.roll(); roll && !roll->like && roll->rider && !rides(*roll)) return std::nullopt;
     return c.driver();
-}
-
-double EvaluatorBuilder::ratio_of(const GearPair& pair) const {
-    const auto placed = [&](ChannelRef channel, int teeth) {
-        const Frame world = world_from_rest(document_, channel.part);
-        return PlacedGear{world.translation, world.axis(document_.parts.find(channel.part)->joint.axis),
-                          teeth};
-    };
-    return gear_ratio(placed(pair.driver, pair.driver_teeth), placed(pair.driven, pair.driven_teeth));
 }
 
 Result<void> EvaluatorBuilder::check_driven_once() const {

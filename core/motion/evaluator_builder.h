@@ -80,8 +80,6 @@ private:
         return static_cast<Slot>(steps.size() - 1);
     }
 
-    double ratio_of(const GearPair& pair) const;
-
     double radius_of(const Roll& roll) const {
         return roll.radius_m > 0 ? roll.radius_m : wheel_size(roll.driven.part).radius_m;
     }
@@ -130,6 +128,13 @@ private:
 
     void add_suspension(const Vehicle& v, const VehicleWheel& wheel);
 
+    /// Gears and chains: each shaft by the inputs of its train.
+    void add_trains();
+
+    /// Links of chains whose datum and wheels are there.
+    void add_chains();
+    void add_chain(const Chain& chain);
+
     void add_rides_and_tows();
 
     /// Answers false when there is no path to ride: the part then stands where it rests, and a finding tells.
@@ -174,6 +179,8 @@ private:
     std::map<PartId, std::uint32_t> contact_of_;
     std::vector<std::size_t> stateful_;
     std::vector<Slot> linear_place_;
+    bool has_pairs_ = false;
+    std::vector<bool> is_link_;  ///< by node: placed by a chain
 };
 
 }  // namespace pivrak

@@ -10,6 +10,7 @@ void EvaluatorBuilder::add_rides_and_tows() {
     for (const PartId id : out_.parts_) {
         const Part& part = *document_.parts.find(id);
         const auto node = static_cast<Slot>(node_of(id));
+        if (is_link_[node]) continue;
         if ((part.ride && add_ride(part, node)) || (part.tow && add_tow(part, node))) continue;
         std::vector<std::uint32_t> needs;
         need_frame(needs, out_.program_.nodes[node].parent);

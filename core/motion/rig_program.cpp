@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "core/rig/chain_layout.h"
 #include "core/rig/joint_motion.h"
 #include "core/rig/ride_frame.h"
 #include "core/rig/tow_motion.h"
@@ -11,6 +12,8 @@ namespace {
 
 /// Bodies settle in a few rounds: each one looks where the wheels are once the body leans.
 constexpr int follow_rounds = 3;
+/// Steps in which a tensioner finds its place.
+constexpr int most_take_ups = 30;
 
 class Run {
 public:
@@ -24,6 +27,8 @@ public:
                 return each(p_.linears, r, [&](const LinearStep& s) {
                     set(s.driven, s.ratio * v_.channels[s.driver] + s.phase);
                 });
+            case StepKind::Sum:
+                return each(p_.sums, r, [&](const SumStep& s) { sum(s); });
             case StepKind::Steer:
                 return each(p_.steers, r, [&](const SteerStep& s) { steer(s); });
             case StepKind::Nodes:
@@ -43,6 +48,9 @@ public:
                 return each(p_.drawbars, r, [&](const DrawbarStep& s) { drawbar(s); });
             case StepKind::Roll:
                 for (std::uint32_t i = r.first; i < r.first + r.count; ++i) roll(p_.rolls[i], i);
+                return;
+            case StepKind::Chain:
+                for (std::uint32_t i = r.first; i < r.first + r.count; ++i) chain(p_.chains[i], v_.chains[i]);
                 return;
         }
     }
@@ -78,6 +86,65 @@ private:
             v_.frames[slot] =
                 node.parent < 0 ? local : v_.frames[static_cast<std::size_t>(node.parent)] * local;
         }
+    }
+
+    void sum(const SumStep& s) {
+        double value = s.constant;
+        for (std::uint32_t i = s.first; i < s.first + s.count; ++i)
+            value += p_.terms[i].share * v_.channels[p_.terms[i].channel];
+        set(s.driven, value);
+    }
+
+    /// Links stand from pin to pin. A chain that cannot go round its wheels stays as it was built.
+    void chain(const ChainStep& s, ChainStand& out) {
+        const Frame& plane = frame(s.frame);
+        const Frame plane_from_world = plane.inverse();
+        const auto place = [&](std::size_t i, const Frame& wheel) {
+            out.loop.circles[i].centre = plane_from_world.point(wheel.translation).head<2>();
+        };
+        for (std::size_t i = 0; i < s.wheels.size(); ++i) place(i, frame(s.wheels[i]));
+        const Vec2 down = plane_from_world.direction(-Vec3::UnitZ()).head<2>();
+        out.loop.down = down.norm() > least_upright ? Vec2(down.normalized()) : Vec2(0, 0);
+        if (s.take_up.channel >= 0) take_up(s, out, place);
+        const std::span<Vec2> pins(v_.pins.data() + s.first_pin, static_cast<std::size_t>(s.loop.links));
+        out.fit = place_pins(out.loop, v_.channels[s.travel], pins);
+        for (std::size_t i = 0; i < s.links.size(); ++i) {
+            const NodeStep& node = p_.nodes[s.links[i]];
+            Frame link = node.parent_from_rest;
+            if (out.fit.placed) link = plane_from_link(pins, i);
+            v_.frames[s.links[i]] = plane * link * joint_of(node);
+        }
+    }
+
+    /// Sets a tensioner so that the chain keeps its slack: the root of the polygon's own length, from rest
+    /// on.
+    template <class Place>
+    void take_up(const ChainStep& s, ChainStand& out, Place place) {
+        const ChainStep::TakeUp& t = s.take_up;
+        const auto channel = static_cast<std::size_t>(t.channel);
+        const Frame base = frame(t.parent) * t.parent_from_rest;
+        const auto off = [&](double value) {
+            const Frame arm = base * rest_from_part(t.joint, t.axis, &value);
+            for (const auto& carried : t.carried) place(carried.wheel, down_chain(arm, carried.chain));
+            const ChainFit fit = chain_fit(out.loop, v_.channels[s.travel]);
+            return fit.possible ? fit.slack_m - t.spare_m : 1e9;
+        };
+        const Limits& limits = limits_[channel];
+        double a = limits.clamp(0), at_a = off(a), b = limits.clamp(a + 1e-3);
+        if (a == b) b = limits.clamp(a - 1e-3);
+        double at_b = off(b);
+        for (int i = 0; i < most_take_ups && std::abs(at_b) > 1e-10 && at_a != at_b; ++i) {
+            const double next = limits.clamp(b - std::clamp(at_b * (b - a) / (at_b - at_a), -0.2, 0.2));
+            if (next == b) break;
+            a = b;
+            at_a = at_b;
+            b = next;
+            at_b = off(b);
+        }
+        // Where the slack cannot be reached, the better end is taken.
+        const double value = std::abs(at_b) <= std::abs(at_a) ? b : a;
+        set(static_cast<std::uint32_t>(channel), value);
+        off(value);
     }
 
     void steer(const SteerStep& s) {

@@ -8,6 +8,7 @@
 #include "core/geometry/ground_map.h"
 #include "core/model/part.h"
 #include "core/motion/curve.h"
+#include "core/rig/chain_loop.h"
 #include "core/rig/rig_facts.h"
 
 namespace pivrak {
@@ -22,17 +23,30 @@ struct NodeStep {
     std::int32_t channel;  ///< the joint's first one
     std::int16_t axis;
     JointKind joint;
-    std::int32_t along;  ///< of a rider
+    std::int32_t along;   ///< of a rider
+    std::int32_t travel;  ///< of a chain's datum
 };
 
 struct TrackStep {
     std::uint32_t channel, first_key, key_count;
 };
 
-/// `driven = ratio * driver + phase`: gear pairs, and wheels that roll along their path.
+/// `driven = ratio * driver + phase`: shafts of a train that one other turns, wheels that roll along their
+/// path.
 struct LinearStep {
     std::uint32_t driver, driven;
     double ratio, phase;
+};
+
+/// A shaft that several others turn together: `driven = constant + sum of share * channel`, over a run of
+/// the program's `terms`.
+struct SumStep {
+    std::uint32_t driven, first, count;
+    double constant;
+};
+struct SumTerm {
+    std::uint32_t channel;
+    double share;
 };
 
 struct SteerStep {
@@ -128,7 +142,43 @@ struct LeanStep {
     std::shared_ptr<const GroundMap> ground;
 };
 
-enum class StepKind : std::uint8_t { Linear, Steer, Nodes, Ride, Follow, Suspend, Lean, Tow, Drawbar, Roll };
+/// A chain: the frames of its links. Its wheels' places are looked up in `wheels` at each frame.
+struct ChainStep {
+    std::int32_t frame;    ///< node of its datum
+    std::uint32_t travel;  ///< channel
+    std::vector<std::int32_t> wheels;
+    std::vector<std::uint32_t> links;  ///< nodes; none while links are not built
+    ChainLoop loop;                    ///< at rest
+    std::uint32_t first_pin;           ///< in the pose's `pins`
+    /// A tensioner: the joint that is set so that the chain keeps its slack.
+    struct TakeUp {
+        std::int32_t channel = -1, parent = -1;
+        Frame parent_from_rest;
+        JointKind joint = JointKind::Fixed;
+        int axis = 0;
+        double spare_m = 0;
+        struct Carried {
+            std::size_t wheel;
+            std::vector<std::uint32_t> chain;  ///< nodes from below the tensioner down to the wheel
+        };
+        std::vector<Carried> carried;
+    } take_up;
+};
+
+enum class StepKind : std::uint8_t {
+    Linear,
+    Sum,
+    Steer,
+    Nodes,
+    Ride,
+    Follow,
+    Suspend,
+    Lean,
+    Tow,
+    Drawbar,
+    Roll,
+    Chain
+};
 
 /// A run of steps of one kind, done one after the other.
 struct StepRun {
@@ -143,6 +193,8 @@ struct RigProgram {
     std::vector<std::uint32_t> node_order;
     std::vector<NodeStep> nodes;
     std::vector<LinearStep> linears;
+    std::vector<SumStep> sums;
+    std::vector<SumTerm> terms;
     std::vector<SteerStep> steers;
     std::vector<RideStep> rides;
     std::vector<FollowStep> follows;
@@ -151,6 +203,8 @@ struct RigProgram {
     std::vector<TowStep> tows;
     std::vector<DrawbarStep> drawbars;
     std::vector<RollStep> rolls;
+    std::vector<ChainStep> chains;
+    std::uint32_t pin_count = 0;
     std::uint32_t state_count = 0;
     std::uint32_t contact_count = 0;  ///< wheels that stand: first those on suspensions, then those that lean
 };
@@ -163,6 +217,12 @@ struct WheelStand {
     // Of a wheel that leans: where on its profile it touches.
     double radius_m = 0;  ///< 0: that of its tread
     double edge_m = 0;    ///< along the axle from the middle of the tread
+};
+
+/// A chain in its plane as it stands, and how it fits.
+struct ChainStand {
+    ChainLoop loop;
+    ChainFit fit;
 };
 
 /// Where stateful steps were when they were last looked at.
@@ -193,6 +253,8 @@ struct RigValues {
     std::vector<Frame>& frames;
     std::vector<WheelStand>& wheels;
     std::vector<double>& states;
+    std::vector<Vec2>& pins;
+    std::vector<ChainStand>& chains;
     RigPast* past;  ///< null when only shown
 };
 

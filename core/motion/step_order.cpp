@@ -26,7 +26,7 @@ StepOrder::Sorted StepOrder::sorted() const {
             ++missing[s];
         }
     // Couplings first, then parts, then the rest, so that long runs of one kind come together.
-    constexpr std::size_t kinds = static_cast<std::size_t>(StepKind::Roll) + 1;
+    constexpr std::size_t kinds = static_cast<std::size_t>(StepKind::Chain) + 1;
     std::array<std::vector<std::uint32_t>, kinds> ready;
     std::array<std::size_t, kinds> done{};
     const auto offer = [&](std::uint32_t s) { ready[static_cast<std::size_t>(steps_[s].kind)].push_back(s); };

@@ -4,6 +4,7 @@
 
 #include "core/io/project_json.h"
 #include "core/operations/path_access.h"
+#include "core/rig/driven_by.h"
 #include "core/rig/rig_facts.h"
 
 namespace pivrak {
@@ -14,7 +15,9 @@ Result<void> check_free_channel(const Document& document, ChannelRef channel) {
     const Part& part = *found;
     if (channel.kind == ChannelKind::Along && !part.ride)
         return Error{"channel.none", fmt::format("'{}' rides no path", part.name), part.name};
-    if (part.joint.kind == JointKind::Fixed && channel.kind != ChannelKind::Along)
+    if (channel.kind == ChannelKind::Travel && !part.chain)
+        return Error{"channel.none", fmt::format("'{}' carries no chain", part.name), part.name};
+    if (part.joint.kind == JointKind::Fixed && !part.has(channel.kind))
         return Error{"channel.fixed",
                      fmt::format("'{}' is fixed to what carries it; make it a hinge first", part.name),
                      part.name};
@@ -38,6 +41,7 @@ Result<void> check_free_channel(const Document& document, ChannelRef channel) {
                      fmt::format("'{}' is set down on the ground; turn it about x, or move what carries it",
                                  part.name),
                      part.name};
+    if (train_handle(document, channel)) return {};
     if (const auto driver = driver_name(document, channel))
         return Error{"channel.driven",
                      fmt::format("'{}' is driven by '{}'; move that one", part.name, *driver), part.name};
@@ -45,12 +49,13 @@ Result<void> check_free_channel(const Document& document, ChannelRef channel) {
 }
 
 ArgumentSpec channel_argument() {
-    return {"channel",
-            ArgumentKind::Choice,
-            "which number of the joint",
-            false,
-            "turn",
-            {"turn", "shift", "shift_x", "shift_y", "shift_z", "turn_x", "turn_y", "turn_z", "along"}};
+    return {
+        "channel",
+        ArgumentKind::Choice,
+        "which number of the joint",
+        false,
+        "turn",
+        {"turn", "shift", "shift_x", "shift_y", "shift_z", "turn_x", "turn_y", "turn_z", "along", "travel"}};
 }
 
 ChannelKind channel_of(const Arguments& arguments) {

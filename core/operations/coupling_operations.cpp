@@ -1,67 +1,338 @@
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
+#include <algorithm>
+#include <cmath>
+
+#include "core/io/rig_json.h"
+#include "core/model/edits.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/all_operations.h"
+#include "core/rig/driven_by.h"
 #include "core/rig/gear_pair.h"
+#include "core/rig/train.h"
+#include "core/rig/wheel_size.h"
 
 namespace pivrak {
 namespace {
 
-Result<int> teeth(const Document& document, const Arguments& a, const char* argument, PartId part) {
-    if (a.has(argument)) {
-        const int typed = a.integer(argument);
-        if (typed < 3 || typed > 1000)
-            return Error{"gear.teeth",
-                         fmt::format("{} teeth on '{}' is out of range: 3 to 1000", typed,
-                                     document.parts.find(part)->name),
-                         argument};
-        return typed;
-    }
-    if (const auto counted = teeth_of(document, part)) return *counted;
-    return Error{
-        "gear.teeth",
-        fmt::format("no teeth can be counted on '{}'; give '{}'", document.parts.find(part)->name, argument),
-        argument};
+const std::vector<std::string> pair_choices{"outside", "inside", "rack",         "worm",
+                                            "bevel",   "belt",   "crossed_belt", "screw"};
+
+const std::string& name_of(const Document& document, PartId part) {
+    return document.parts.find(part)->name;
 }
 
-Result<void> check_pair(const Document& document, PartId driver, PartId driven) {
-    const Part &a = *document.parts.find(driver), &b = *document.parts.find(driven);
-    if (driver == driven)
-        return Error{"gear.itself", fmt::format("'{}' cannot drive itself", a.name), a.name};
-    for (const Part* part : {&a, &b})
-        if (part->joint.kind != JointKind::Hinge)
-            return Error{"gear.not_hinge",
-                         fmt::format("'{}' is no hinge: give it a pivot and a hinge joint first", part->name),
-                         part->name};
-    if (const auto other = driver_name(document, {driven, ChannelKind::Turn}))
-        return Error{"gear.driven_twice",
-                     fmt::format("'{}' is driven by '{}' already; remove that first", b.name, *other),
-                     b.name};
+/// Reads what a pair is made of: sizes typed, or counted and measured on the shapes.
+class PairReader {
+public:
+    PairReader(const Document& document, const Arguments& a) : document_(document), a_(a) {}
+
+    Result<GearPair> read() {
+        // What is fixed on a shaft stands for it, and is what is measured.
+        driver_ = a_.part("driver");
+        driven_ = a_.part("driven");
+        pair_.driver.part = moving(driver_);
+        pair_.driven.part = moving(driven_);
+        pair_.kind = a_.has("kind")                           ? *pair_kind_from(a_.text("kind"))
+                     : pair_.driver.part == pair_.driven.part ? PairKind::Screw
+                                                              : likely_kind(document_, driver_, driven_);
+        PIVRAK_CHECK(channels());
+        PIVRAK_CHECK(check_free());
+        PIVRAK_CHECK(sizes());
+        pair_.left_hand = a_.text("hand") == "left";
+        return pair_;
+    }
+
+private:
+    PartId moving(PartId part) const {
+        return document_.parts.find(part)->joint.kind == JointKind::Fixed
+                   ? turning_hinge(document_, part).value_or(part)
+                   : part;
+    }
+
+    /// A hinge turns, a slide shifts; a screw may be one part that does both.
+    Result<void> channels() {
+        const bool shifts = pair_.kind == PairKind::Rack || pair_.kind == PairKind::Screw;
+        if (pair_.driver.part == pair_.driven.part) {
+            const Part& part = *document_.parts.find(pair_.driver.part);
+            if (pair_.kind != PairKind::Screw || part.joint.kind != JointKind::Cylinder)
+                return Error{"gear.itself", fmt::format("'{}' cannot drive itself", part.name), part.name};
+            pair_.driven.kind = ChannelKind::Shift;
+            return {};
+        }
+        int slides = 0;
+        for (ChannelRef* channel : {&pair_.driver, &pair_.driven}) {
+            const Part& part = *document_.parts.find(channel->part);
+            if (part.joint.kind == JointKind::Slide && shifts) {
+                channel->kind = ChannelKind::Shift;
+                ++slides;
+            } else if (part.joint.kind != JointKind::Hinge) {
+                return Error{
+                    "gear.not_hinge",
+                    fmt::format("'{}' is no hinge: give it a pivot and a hinge joint first", part.name),
+                    part.name};
+            }
+        }
+        if (shifts && slides != 1)
+            return Error{
+                "gear.no_slide",
+                fmt::format("a {} needs one hinge and one slide: '{}' and '{}' are not",
+                            pair_.kind == PairKind::Rack ? "rack and pinion" : "screw and nut",
+                            name_of(document_, pair_.driver.part), name_of(document_, pair_.driven.part)),
+                name_of(document_, pair_.driven.part)};
+        return {};
+    }
+
+    /// The driven may be a shaft of a train; nothing else may set it.
+    Result<void> check_free() const {
+        const Coupling* other = coupling_driving(document_, pair_.driven);
+        if (other && !other->gear())
+            return Error{"gear.driven_twice",
+                         fmt::format("'{}' is driven by '{}' already; remove that first",
+                                     name_of(document_, pair_.driven.part),
+                                     driver_name(document_, pair_.driven).value_or("the way it is carried")),
+                         name_of(document_, pair_.driven.part)};
+        for (const Coupling& known : document_.couplings)
+            if (const GearPair* p = known.gear();
+                p && ((p->driver == pair_.driver && p->driven == pair_.driven) ||
+                      (p->driver == pair_.driven && p->driven == pair_.driver)))
+                return Error{
+                    "gear.driven_twice",
+                    fmt::format("'{}' and '{}' are a pair already; remove that first",
+                                name_of(document_, p->driver.part), name_of(document_, p->driven.part)),
+                    name_of(document_, pair_.driven.part)};
+        return {};
+    }
+
+    Result<void> sizes() {
+        switch (pair_.kind) {
+            case PairKind::Screw:
+                return lead();
+            case PairKind::Belt:
+            case PairKind::CrossedBelt:
+                return radii();
+            case PairKind::Rack:
+                return rack();
+            case PairKind::Worm:
+                return worm();
+            default:
+                break;
+        }
+        if (a_.has("driver_radius") || a_.has("driven_radius")) return radii();
+        return teeth_of_both();
+    }
+
+    Result<int> teeth(const char* argument, PartId part, int least) const {
+        if (a_.has(argument)) {
+            const int typed = a_.integer(argument);
+            if (typed < least || typed > 1000)
+                return Error{"gear.teeth",
+                             fmt::format("{} teeth on '{}' is out of range: {} to 1000", typed,
+                                         name_of(document_, part), least),
+                             argument};
+            return typed;
+        }
+        if (const auto counted = teeth_of(document_, part)) return *counted;
+        return Error{
+            "gear.teeth",
+            fmt::format("no teeth can be counted on '{}'; give '{}'", name_of(document_, part), argument),
+            argument};
+    }
+
+    Result<void> teeth_of_both() {
+        PIVRAK_TRY(first, teeth("driver_teeth", driver_, 3));
+        PIVRAK_TRY(second, teeth("driven_teeth", driven_, 3));
+        pair_.driver_teeth = first;
+        pair_.driven_teeth = second;
+        if (pair_.kind == PairKind::Inside && first == second)
+            return Error{"gear.teeth",
+                         fmt::format("a gear of {} teeth cannot run inside a ring of as many", first),
+                         "driven_teeth"};
+        return {};
+    }
+
+    Result<void> worm() {
+        // A worm's threads do not show on its outline; one start is common.
+        pair_.driver_teeth = a_.has("driver_teeth") ? a_.integer("driver_teeth") : 1;
+        if (pair_.driver_teeth < 1 || pair_.driver_teeth > 12)
+            return Error{"gear.teeth",
+                         fmt::format("a worm of {} starts is out of range: 1 to 12", pair_.driver_teeth),
+                         "driver_teeth"};
+        PIVRAK_TRY(wheel, teeth("driven_teeth", driven_, 3));
+        pair_.driven_teeth = wheel;
+        return {};
+    }
+
+    Result<double> radius(const char* argument, PartId part) const {
+        const double typed = a_.number_if(argument).value_or(0);
+        if (typed < 0)
+            return Error{"gear.radius", fmt::format("a radius of {} is below zero", format_length(typed)),
+                         argument};
+        if (typed > 0) return typed;
+        const WheelSize size = measure_wheel(
+            wheel_shapes(document_, Tree(document_), turning_hinge(document_, part).value_or(part), part));
+        if (size.radius_m > 0) return size.radius_m;
+        return Error{
+            "gear.radius",
+            fmt::format("no radius can be measured on '{}'; give '{}'", name_of(document_, part), argument),
+            argument};
+    }
+
+    Result<void> radii() {
+        PIVRAK_TRY(first, radius("driver_radius", driver_));
+        PIVRAK_TRY(second, radius("driven_radius", driven_));
+        pair_.driver_radius_m = first;
+        pair_.driven_radius_m = second;
+        return {};
+    }
+
+    Result<void> rack() {
+        const bool pinion_drives = is_turn(pair_.driver.kind);
+        const PartId pinion = pinion_drives ? pair_.driver.part : pair_.driven.part;
+        double& size = pinion_drives ? pair_.driver_radius_m : pair_.driven_radius_m;
+        int& count = pinion_drives ? pair_.driver_teeth : pair_.driven_teeth;
+        const char *radius_argument = pinion_drives ? "driver_radius" : "driven_radius",
+                   *teeth_argument = pinion_drives ? "driver_teeth" : "driven_teeth";
+        if (const double typed = a_.number_if(radius_argument).value_or(0); typed > 0) {
+            size = typed;
+            return {};
+        }
+        PIVRAK_TRY(found, teeth(teeth_argument, pinion, 3));
+        count = found;
+        const ToothedPart shown = toothed_part(document_, pinion, count, pinion_axis(pinion),
+                                               any_perpendicular(pinion_axis(pinion)));
+        const double module = a_.number_if("module").value_or(
+            shown.shape_part ? standard_module(2 * shown.tip_radius_m / (count + 2)) : 0);
+        if (!(module > 0))
+            return Error{"gear.module",
+                         fmt::format("no module can be measured on '{}'; give 'module' or '{}'",
+                                     name_of(document_, pinion), radius_argument),
+                         "module"};
+        size = 0.5 * module * count;
+        return {};
+    }
+
+    Vec3 pinion_axis(PartId pinion) const {
+        return world_from_rest(document_, pinion).axis(document_.parts.find(pinion)->joint.axis);
+    }
+
+    Result<void> lead() {
+        pair_.lead_m = a_.number_if("lead").value_or(0);
+        if (!(pair_.lead_m > 0))
+            return Error{"gear.lead", "a screw needs its 'lead': how far it goes in one turn", "lead"};
+        return {};
+    }
+
+    const Document& document_;
+    const Arguments& a_;
+    PartId driver_, driven_;  ///< as given
+    GearPair pair_;
+};
+
+/// Refuses a pair whose members the rig would move apart, or that would keep its train from turning.
+Result<void> check_runs(const Document& before, const Document& after, const GearPair& pair) {
+    if (const auto parting = parting_joints(after, pair); !parting.empty())
+        return Error{"gear.apart",
+                     fmt::format("'{}' would move '{}' away from '{}': carry both axes on one part",
+                                 name_of(after, parting.front()), name_of(after, pair.driver.part),
+                                 name_of(after, pair.driven.part)),
+                     name_of(after, parting.front())};
+    std::vector<std::string> stuck;
+    for (const ChannelRef channel : newly_stuck(before, after))
+        stuck.push_back(fmt::format("'{}'", name_of(after, channel.part)));
+    if (!stuck.empty())
+        return Error{"train.stuck",
+                     fmt::format("then nothing of {} could turn any more: they would block each other",
+                                 fmt::join(stuck, ", ")),
+                     name_of(after, pair.driven.part)};
     return {};
 }
 
+std::string pair_words(const GearPair& pair, const GearPairMeasure& m) {
+    std::string words;
+    if (pair.kind == PairKind::Screw)
+        words = fmt::format("lead {}", format_length(pair.lead_m));
+    else if (pair.kind == PairKind::Rack)
+        words = fmt::format("pitch radius {}",
+                            format_length(std::max(pair.driver_radius_m, pair.driven_radius_m)));
+    else if (pair.driver_radius_m > 0)
+        words = fmt::format("radii {} : {}, ratio {:.4f}", format_length(pair.driver_radius_m),
+                            format_length(pair.driven_radius_m), m.ratio);
+    else
+        words = fmt::format("{} : {}, ratio {:.4f}", pair.driver_teeth, pair.driven_teeth, m.ratio);
+    if (m.module_m > 0)
+        words += fmt::format(", centres {}, tooth phase {}{}", format_length(m.centre_distance_m),
+                             format_angle(pair.phase, 3), pair.phase_measured ? " found on the shapes" : "");
+    return words;
+}
+
 Result<Outcome> add_gear(const Document& document, const Arguments& a, const OperationContext&) {
-    const PartId driver = a.part("driver"), driven = a.part("driven");
-    PIVRAK_CHECK(check_pair(document, driver, driven));
-    PIVRAK_TRY(driver_teeth, teeth(document, a, "driver_teeth", driver));
-    PIVRAK_TRY(driven_teeth, teeth(document, a, "driven_teeth", driven));
-    GearPair pair{
-        {driver, ChannelKind::Turn}, {driven, ChannelKind::Turn}, driver_teeth, driven_teeth, 0, false};
+    PIVRAK_TRY(pair, PairReader(document, a).read());
     const GearPairMeasure m = measure_gear_pair(document, pair);
-    pair.phase_rad = a.number_if("phase").value_or(m.phase_rad);
+    pair.phase = a.number_if("phase").value_or(m.phase_rad);
     pair.phase_measured = m.phase_measured && !a.has("phase");
     Outcome out{document};
     out.document.couplings.set({out.document.new_id<CouplingId>(), pair});
-    if (const auto compiled = Evaluator::compile(out.document); !compiled) return compiled.error();
-    out.messages.push_back(fmt::format("{} : {}, ratio {:.4f}, centres {}, tooth phase {}{}", driver_teeth,
-                                       driven_teeth, m.ratio, format_length(m.centre_distance_m),
-                                       format_angle(pair.phase_rad, 3),
-                                       pair.phase_measured ? " found on the shapes" : ""));
-    out.readings = {{"ratio", m.ratio},
+    PIVRAK_CHECK(check_runs(document, out.document, pair));
+    if (const auto compiled = Evaluator::check(out.document); !compiled) return compiled.error();
+    out.messages.push_back(pair_words(pair, m));
+    out.readings = {{"kind", word(pair.kind)},
+                    {"ratio", m.ratio},
                     {"centre_distance_m", m.centre_distance_m},
                     {"module_m", m.module_m},
-                    {"phase_rad", pair.phase_rad},
+                    {"fitting_m", m.fitting_m},
+                    {"phase_rad", pair.phase},
                     {"phase_measured", pair.phase_measured}};
+    return out;
+}
+
+/// The pair of two parts, whichever of them it names as the driver.
+const Coupling* pair_of(const Document& document, PartId one, PartId other) {
+    for (const Coupling& coupling : document.couplings)
+        if (const GearPair* pair = coupling.gear())
+            if ((pair->driver.part == one && pair->driven.part == other) ||
+                (pair->driver.part == other && pair->driven.part == one))
+                return &coupling;
+    return nullptr;
+}
+
+/// Moves one gear, with all it carries, along the line of centres until the module fits; then teeth are set
+/// anew.
+Result<Outcome> fit_centres(const Document& document, const Arguments& a, const OperationContext&) {
+    const PartId still = a.part("driver"), moved = a.part("driven");
+    const Coupling* coupling = pair_of(document, still, moved);
+    if (!coupling)
+        return Error{
+            "gear.none",
+            fmt::format("'{}' and '{}' are no pair", name_of(document, still), name_of(document, moved)),
+            name_of(document, moved)};
+    GearPair pair = *coupling->gear();
+    const GearPairMeasure m = measure_gear_pair(document, pair);
+    const double wanted = a.number_if("distance").value_or(m.fitting_m);
+    if (!(wanted > 0))
+        return Error{"gear.module", "no module can be measured on these shapes; give 'distance'", "distance"};
+    const Frame from = world_from_rest(document, still), to = world_from_rest(document, moved);
+    const Vec3 axis = from.axis(document.parts.find(still)->joint.axis);
+    Vec3 between = to.translation - from.translation;
+    between -= between.dot(axis) * axis;
+    if (!(between.norm() > 1e-9))
+        return Error{"gear.coaxial",
+                     fmt::format("'{}' and '{}' turn about one axis", name_of(document, still),
+                                 name_of(document, moved)),
+                     name_of(document, moved)};
+    Outcome out{document};
+    const double step = wanted - between.norm();
+    Frame goal = to;
+    goal.translation += step * between.normalized();
+    align(out.document, moved, goal, AlignWhat::Place);
+    if (pair.phase_measured) {
+        pair.phase = measure_gear_pair(out.document, pair).phase_rad;
+        out.document.couplings.set({coupling->id, pair});
+    }
+    out.messages.push_back(fmt::format("'{}' moved by {}: centres {}", name_of(document, moved),
+                                       format_length(std::abs(step)), format_length(wanted)));
+    out.readings = {{"moved_m", step}, {"centre_distance_m", wanted}};
     return out;
 }
 
@@ -75,7 +346,8 @@ const Coupling* coupling_moving(const Document& document, PartId part) {
 Result<Outcome> remove_coupling(const Document& document, const Arguments& a, const OperationContext&) {
     Outcome out{document};
     for (const PartId part : a.parts("driven")) {
-        const Coupling* coupling = coupling_moving(out.document, part);
+        const Coupling* coupling = a.has("driver") ? pair_of(out.document, a.part("driver"), part)
+                                                   : coupling_moving(out.document, part);
         if (!coupling)
             return Error{"gear.none",
                          fmt::format("'{}' is driven by nothing", document.parts.find(part)->name), ""};
@@ -87,35 +359,63 @@ Result<Outcome> remove_coupling(const Document& document, const Arguments& a, co
 }  // namespace
 
 void add_coupling_operations(Registry& registry) {
-    registry.add({"coupling.gear",
-                  "Gear pair",
-                  "Lets one hinge drive another through teeth that meet on the outside; the tooth phase is "
-                  "found on the shapes.",
-                  {{"driver", ArgumentKind::Part, "the hinge that moves", true, {}, {}},
-                   {"driven", ArgumentKind::Part, "the hinge that is moved", true, {}, {}},
-                   {"driver_teeth",
-                    ArgumentKind::Integer,
-                    "teeth of the driver; counted on its shape when left out",
-                    false,
-                    {},
-                    {}},
-                   {"driven_teeth",
-                    ArgumentKind::Integer,
-                    "teeth of the driven gear; counted on its shape when left out",
-                    false,
-                    {},
-                    {}},
-                   {"phase",
-                    ArgumentKind::Angle,
-                    "turn of the driven gear with the driver at rest; found on the shapes when left out",
-                    false,
-                    {},
-                    {}}},
-                  add_gear});
+    const auto teeth = [](const char* name, const char* summary) {
+        return ArgumentSpec{name, ArgumentKind::Integer, summary, false, {}, {}};
+    };
+    const auto length = [](const char* name, const char* summary) {
+        return ArgumentSpec{name, ArgumentKind::Length, summary, false, {}, {}};
+    };
+    registry.add(
+        {"coupling.gear",
+         "Gear pair",
+         "Lets one part drive another: gears outside or inside each other, rack, worm, bevel, belt, screw. "
+         "Teeth, radii and the tooth phase are found on the shapes.",
+         {{"driver", ArgumentKind::Part, "the part that moves: a hinge, or a slide", true, {}, {}},
+          {"driven",
+           ArgumentKind::Part,
+           "the part that is moved; the same one for a screw in a cylinder joint",
+           true,
+           {},
+           {}},
+          {"kind",
+           ArgumentKind::Choice,
+           "how they run on each other; by their axes and teeth when left out",
+           false,
+           {},
+           pair_choices},
+          teeth("driver_teeth", "teeth of the driver, starts of a worm; counted on its shape when left out"),
+          teeth("driven_teeth", "teeth of the driven gear; counted on its shape when left out"),
+          length("driver_radius", "rolling radius instead of teeth; of pulleys measured when left out"),
+          length("driven_radius", "rolling radius instead of teeth; of pulleys measured when left out"),
+          length("module", "of a rack; measured on its pinion when left out"),
+          length("lead", "of a screw: how far it goes in one turn"),
+          {"hand", ArgumentKind::Choice, "of worms and screws", false, "right", {"right", "left"}},
+          {"phase",
+           ArgumentKind::Angle,
+           "turn of the driven gear with the driver at rest; found on the shapes when left out",
+           false,
+           {},
+           {}}},
+         add_gear});
+    registry.add(
+        {"coupling.fit_centres",
+         "Move the shaft to fit",
+         "Moves one gear of a pair along the line of centres until the distance is what the module of its "
+         "teeth asks for; all it carries comes along, and teeth are set anew.",
+         {{"driver", ArgumentKind::Part, "the gear that stays", true, {}, {}},
+          {"driven", ArgumentKind::Part, "the gear that is moved", true, {}, {}},
+          length("distance", "between the axes; what the module asks for when left out")},
+         fit_centres});
     registry.add({"coupling.remove",
                   "Remove a coupling",
                   "Frees hinges from what drives them.",
-                  {{"driven", ArgumentKind::Parts, "driven parts to free", true, {}, {}}},
+                  {{"driven", ArgumentKind::Parts, "driven parts to free", true, {}, {}},
+                   {"driver",
+                    ArgumentKind::Part,
+                    "of a gear that runs in several pairs: the one with this part",
+                    false,
+                    {},
+                    {}}},
                   remove_coupling});
 }
 

@@ -5,6 +5,7 @@
 #include "core/operations/all_operations.h"
 #include "core/operations/channel_access.h"
 #include "core/operations/clip_access.h"
+#include "core/rig/driven_by.h"
 
 namespace pivrak {
 namespace {
@@ -39,7 +40,7 @@ Result<std::optional<Limits>> limits_from(const Arguments& a, ChannelKind kind, 
 ChannelKind limited_channel(const Arguments& a, const Joint& joint) {
     const auto kinds = channels_of(joint.kind);
     const ChannelKind asked = channel_of(a);
-    if (asked == ChannelKind::Along) return asked;
+    if (asked == ChannelKind::Along || asked == ChannelKind::Travel) return asked;
     return joint.has(asked) || kinds.empty() ? asked : kinds.front();
 }
 
@@ -78,10 +79,14 @@ Result<Outcome> joint_set(const Document& document, const Arguments& a, const Op
 Result<Outcome> channel_set(const Document& document, const Arguments& a, const OperationContext&) {
     Outcome out{document};
     for (const PartId id : a.parts("parts")) {
-        Part part = *document.parts.find(id);
-        const ChannelKind kind = channel_of(a);
-        PIVRAK_CHECK(check_free_channel(document, {id, kind}));
-        PIVRAK_TRY(wanted, channel_value(document, a, {id, kind}));
+        const ChannelRef asked{id, channel_of(a)};
+        PIVRAK_CHECK(check_free_channel(document, asked));
+        PIVRAK_TRY(typed, channel_value(document, a, asked));
+        // A shaft of a train is turned through what turns it.
+        const auto handle = train_handle(document, asked);
+        const ChannelKind kind = handle ? handle->input.kind : asked.kind;
+        const double wanted = handle ? handle->input_for(typed) : typed;
+        Part part = *out.document.parts.find(handle ? handle->input.part : id);
         Channel channel = part.joint.channel(kind);
         channel.value = channel.limits ? channel.limits->clamp(wanted) : wanted;
         if (channel.value != wanted)

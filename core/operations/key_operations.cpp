@@ -26,11 +26,15 @@ Result<std::vector<ChannelKind>> channels_to_key(const Document& document, const
     for (const ChannelKind kind : part.channels()) {
         if (!check_free_channel(document, {id, kind})) continue;
         free.push_back(kind);
-        if (kind == ChannelKind::Along || clip.track({id, kind}) || part.joint.channel(kind).value != 0)
+        if (kind == ChannelKind::Along || kind == ChannelKind::Travel || clip.track({id, kind}) ||
+            part.joint.channel(kind).value != 0)
             moved.push_back(kind);
     }
     if (free.empty())
-        return check_free_channel(document, {id, part.ride ? ChannelKind::Along : ChannelKind::Turn}).error();
+        return check_free_channel(document, {id, part.chain  ? ChannelKind::Travel
+                                                 : part.ride ? ChannelKind::Along
+                                                             : ChannelKind::Turn})
+            .error();
     return moved.empty() ? free : moved;
 }
 

@@ -18,7 +18,7 @@ namespace {
 Result<void> check_no_circle(const Document& before, const Document& after) {
     const bool gears_only = std::all_of(after.couplings.begin(), after.couplings.end(),
                                         [](const Coupling& c) { return c.gear() != nullptr; });
-    if (after.paths.empty() && after.vehicles.empty() && gears_only) return {};
+    if (after.paths.empty() && after.vehicles.empty() && after.chains.empty() && gears_only) return {};
     auto checked = Evaluator::check(after);
     return checked || !Evaluator::check(before) ? Result<void>{} : checked;
 }
@@ -79,6 +79,8 @@ Registry make_registry() {
     add_control_operations(registry);
     add_joint_operations(registry);
     add_coupling_operations(registry);
+    add_train_operations(registry);
+    add_chain_operations(registry);
     add_path_operations(registry);
     add_ride_operations(registry);
     add_wheel_operations(registry);

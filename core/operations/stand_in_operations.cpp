@@ -8,6 +8,7 @@
 #include "core/geometry/recognise.h"
 #include "core/model/names.h"
 #include "core/operations/all_operations.h"
+#include "core/operations/stand_in_parts.h"
 
 namespace pivrak {
 namespace {
@@ -192,18 +193,6 @@ std::string default_name(const Arguments& a) {
     return name;
 }
 
-/// Grey that tells stand-ins from finished shapes.
-MaterialId stand_in_material(Document& document) {
-    for (const Material& m : document.materials)
-        if (m.name == "stand-in") return m.id;
-    Material m;
-    m.id = document.new_id<MaterialId>();
-    m.name = "stand-in";
-    m.base_color = {0.52, 0.50, 0.44, 1};
-    document.materials.set(m);
-    return m.id;
-}
-
 Result<Outcome> add(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(solid, solid_of(a));
     Outcome out{document};
@@ -244,6 +233,17 @@ Result<Outcome> add(const Document& document, const Arguments& a, const Operatio
 }
 
 }  // namespace
+
+MaterialId stand_in_material(Document& document) {
+    for (const Material& m : document.materials)
+        if (m.name == "stand-in") return m.id;
+    Material m;
+    m.id = document.new_id<MaterialId>();
+    m.name = "stand-in";
+    m.base_color = {0.52, 0.50, 0.44, 1};
+    document.materials.set(m);
+    return m.id;
+}
 
 void add_stand_in_operations(Registry& registry) {
     const auto length = [](const char* name, const char* summary, double fallback) {

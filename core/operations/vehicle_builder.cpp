@@ -10,6 +10,7 @@
 #include "core/model/control_sizes.h"
 #include "core/model/edits.h"
 #include "core/model/names.h"
+#include "core/rig/driven_by.h"
 
 namespace pivrak {
 namespace {

@@ -6,6 +6,7 @@
 #include "core/model/edits.h"
 #include "core/model/names.h"
 #include "core/operations/all_operations.h"
+#include "core/rig/driven_by.h"
 #include "core/rig/rig_facts.h"
 
 namespace pivrak {

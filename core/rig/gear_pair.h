@@ -13,11 +13,6 @@ struct PlacedGear {
     int teeth = 0;
 };
 
-/// Turn of the driven gear for one turn of the driver, outside teeth: negative for axes that point the same
-/// way, positive for axes that point against each other. Pre: both tooth counts >= 1.
-/// Source: rolling without slip at the pitch circles.
-double gear_ratio(const PlacedGear& driver, const PlacedGear& driven);
-
 /// Distance between the two axes [m], at a right angle to the driver's.
 double centre_distance(const PlacedGear& driver, const PlacedGear& driven);
 
@@ -26,9 +21,10 @@ double axis_angle(const PlacedGear& driver, const PlacedGear& driven);
 
 /// Turn of the driven gear about its own axis [rad], the smallest there is, that puts a tooth of one gear in
 /// the middle of a gap of the other at the pitch point. Phases are the angles of one tooth's middle about
-/// the driver's axis direction, counted from the world direction `reference` (at a right angle to it).
+/// the driver's axis direction, counted from the world direction `reference` (at a right angle to it). Of an
+/// `inside` pair the one with more teeth is the ring.
 double interleaving_turn(const PlacedGear& driver, double driver_tooth_rad, const PlacedGear& driven,
-                         double driven_tooth_rad, const Vec3& reference);
+                         double driven_tooth_rad, const Vec3& reference, bool inside = false);
 
 /// The gear a hinge part makes, with the shape of the part or, when it has none or one without teeth, of the
 /// nearest part that is fixed below it and shows that many teeth.
@@ -40,20 +36,39 @@ struct ToothedPart {
     double tip_radius_m = 0;
 };
 
-/// Reads the teeth of a hinge part at rest, or measures nothing (strength 0) when no shape shows them.
+/// Reads the teeth of a hinge part at rest, or measures nothing (strength 0) when no shape shows them. Of a
+/// ring those that point to the axis.
 ToothedPart toothed_part(const Document& document, PartId hinge, int teeth, const Vec3& axis,
-                         const Vec3& reference);
+                         const Vec3& reference, bool ring = false);
 
-/// Counts the teeth of a hinge part's shape or of a shape fixed below it; none when nothing repeats.
-std::optional<int> teeth_of(const Document& document, PartId hinge);
+/// The hinge that a part turns with: itself, or the nearest one that carries it by fixed joints alone.
+std::optional<PartId> turning_hinge(const Document& document, PartId part);
+
+/// Teeth of a part, outside or inside.
+struct CountedTeeth {
+    int teeth = 0;
+    bool inside = false;
+};
+/// Counts the teeth of a part's shape or of a shape fixed below it, about the hinge it turns with; none when
+/// nothing repeats.
+std::optional<CountedTeeth> counted_teeth(const Document& document, PartId part);
+std::optional<int> teeth_of(const Document& document, PartId part);
+
+/// The kind that two parts' joints, axes and teeth speak for; gears may be given that are fixed on their
+/// shafts.
+PairKind likely_kind(const Document& document, PartId driver, PartId driven);
+
+/// The module of ISO 54 next to a measured one, when within a hundredth of it; else the measured one.
+double standard_module(double measured_m);
 
 /// What a gear pair looks like when measured, for readouts and findings.
 struct GearPairMeasure {
-    double ratio = 0;
+    double ratio = 0;  ///< driven against driver, seen from what carries both; of a rack in m a rad
     double centre_distance_m = 0;
     double axis_angle_rad = 0;
-    double module_m = 0;      ///< twice the centre distance divided by both tooth counts
-    double tip_module_m = 0;  ///< from the driver's tip radius, ISO 53 addendum; 0 when not measured
+    double module_m = 0;      ///< by the centre distance and both tooth counts; 0 where none tell
+    double tip_module_m = 0;  ///< from tip radii, ISO 53 addendum; 0 when not measured
+    double fitting_m = 0;     ///< the centre distance that the tips' module asks for; 0 when not measured
     double phase_rad = 0;
     bool phase_measured = false;
 };

@@ -36,9 +36,16 @@ void each_vertex(const WheelShapes& wheel, Take take) {
 }  // namespace
 
 WheelShapes wheel_shapes(const Document& document, const Tree& tree, PartId hinge) {
+    return wheel_shapes(document, tree, hinge, hinge);
+}
+
+WheelShapes wheel_shapes(const Document& document, const Tree& tree, PartId hinge, PartId part) {
     WheelShapes out;
     out.axis = document.parts.find(hinge)->joint.axis;
-    add_shapes(document, tree, hinge, {}, out);
+    Frame hinge_from_part;
+    for (PartId p = part; p != hinge; p = document.parts.find(p)->parent)
+        hinge_from_part = document.parts.find(p)->parent_from_rest * hinge_from_part;
+    add_shapes(document, tree, part, hinge_from_part, out);
     return out;
 }
 

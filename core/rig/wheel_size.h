@@ -24,6 +24,8 @@ struct WheelShapes {
     bool operator==(const WheelShapes&) const = default;
 };
 WheelShapes wheel_shapes(const Document& document, const Tree& tree, PartId hinge);
+/// Only those of `part`, which is fixed to the hinge, and of what is fixed below it.
+WheelShapes wheel_shapes(const Document& document, const Tree& tree, PartId hinge, PartId part);
 
 WheelSize measure_wheel(const WheelShapes& wheel);
 

@@ -83,6 +83,7 @@ TEST(PartsModel, MarksTellWhatMovesAChannel) {
     EXPECT_EQ(channelMark(f.session, f.shaft), ChannelMark::Free);
     f.session.run({{"op", "key.set"}, {"parts", "Shaft"}, {"frame", 0}});
     EXPECT_EQ(channelMark(f.session, f.shaft), ChannelMark::Keyed);
+    f.session.run({{"op", "tree.parent"}, {"parts", "Gear"}, {"under", "Hall"}});
     f.session.run({{"op", "coupling.gear"},
                    {"driver", "Shaft"},
                    {"driven", "Gear"},

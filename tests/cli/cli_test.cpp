@@ -6,6 +6,7 @@
 #include <cstdio>
 #include <filesystem>
 #include <fstream>
+#include <map>
 #include <nlohmann/json.hpp>
 #include <sstream>
 #include <string>
@@ -107,7 +108,7 @@ TEST(Cli, BakeWritesATable) {
     ASSERT_EQ(ran.exit_code, 0) << ran.out;
     const std::string csv = folder.read("run.csv");
     EXPECT_EQ(csv.substr(0, 15), "frame,part,m00,");
-    EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), 1 + 73 * 100);
+    EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), 1 + 73 * 221);
     EXPECT_NE(cli("bake " + finished + " --clip nothing --csv " + (folder / "x.csv").string())
                   .out.find("there is no clip 'nothing'"),
               std::string::npos);
@@ -245,6 +246,45 @@ TEST(Cli, BadFilesAreRefusedInOneLine) {
         EXPECT_NE(ran.out.find("is not a binary glTF file"), std::string::npos) << ran.out;
         EXPECT_EQ(std::count(ran.out.begin(), ran.out.end(), '\n'), 1);
     }
+}
+
+TEST(Cli, TrainTellsExactRatiosOfTheStation) {
+    const Ran ran = cli("train --json " + finished);
+    ASSERT_EQ(ran.exit_code, 0) << ran.out;
+    const json report = json::parse(ran.out);
+    EXPECT_TRUE(report["clashes"].empty());
+    ASSERT_EQ(report["trains"].size(), 1u) << "motor, gears, chain and planets are one train";
+    std::map<std::string, json> shafts;
+    for (const json& shaft : report["trains"][0]["shafts"]) {
+        const std::string path = shaft["shaft"];
+        shafts[path.substr(path.rfind('/') + 1)] = shaft;
+    }
+    EXPECT_EQ(shafts["Input shaft"]["fraction"], "51/17 · 38/19");
+    // Source: Willis, ring held: sun to carrier 1 + 60/18 = 13/3; times six.
+    EXPECT_EQ(shafts["Carrier"]["fraction"], "26/1");
+    EXPECT_EQ(shafts["Ring 60T"]["state"], "held");
+    EXPECT_EQ(shafts["Motor shaft"]["state"], "drives");
+}
+
+TEST(Cli, ChainTellsLinksAndRemedies) {
+    const Ran ran = cli("chain --json " + finished);
+    ASSERT_EQ(ran.exit_code, 0) << ran.out;
+    const json chains = json::parse(ran.out);
+    ASSERT_EQ(chains.size(), 1u);
+    EXPECT_EQ(chains[0]["links"], 122);
+    EXPECT_GE(chains[0]["least_slack_m"].get<double>(), 0) << "closed over the whole clip";
+    EXPECT_LT(chains[0]["off_teeth_m"].get<double>(), 1e-4) << "chordal action alone";
+    EXPECT_GE(chains[0]["remedies"].size(), 3u);
+}
+
+TEST(Cli, GearsFindsToothCounts) {
+    const Ran ran = cli("gears --json --ratio 6 --stages 2 --least 14 --most 60");
+    ASSERT_EQ(ran.exit_code, 0) << ran.out;
+    const json answers = json::parse(ran.out);
+    EXPECT_NEAR(answers.at(0)["error_ppm"].get<double>(), 0, 1e-6);
+    EXPECT_EQ(answers[0]["stages"].size(), 2u);
+    EXPECT_NE(cli("gears --ratio -2").exit_code, 0);
+    EXPECT_NE(cli("gears --ratio 3 --least 50 --most 20").exit_code, 0);
 }
 
 }  // namespace

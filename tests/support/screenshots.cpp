@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include <QDir>
+#include <QFile>
 #include <QScreen>
 #include <QStandardPaths>
 
@@ -27,8 +28,6 @@ public:
         intake();
         standIn();
         split();
-        recognise();
-        cut();
         groomerDoors();
         hands_.session.newProject();
         hands_.window.openFile(models_ + "/drive-station.pivrak.glb");
@@ -36,10 +35,13 @@ public:
         spin();
         tree();
         rig();
+        planetary();
+        chain();
         keys();
         handover();
         vehicle();
         cabins();
+        tracks();
         hands_.session.newProject();
         hands_.window.openFile(models_ + "/drive-station.pivrak.glb");
         hands_.settle();
@@ -96,26 +98,6 @@ private:
         hands_.click("previewSplit");
         take("05-split");
         hands_.click("acceptPreview");
-    }
-
-    void recognise() {
-        hands_.session.select({});
-        hands_.click("tabFind");
-        hands_.click("lookForParts");
-        take("06-recognised");
-    }
-
-    void cut() {
-        open("groomer.glb");
-        hands_.click("acceptPreview");
-        hands_.key(Qt::Key_2);
-        hands_.click("tabBreak");
-        hands_.clickRow(hands_.named("engine cover"));
-        hands_.window.view().setDirection(2.2, 0.35);
-        hands_.key(Qt::Key_F);
-        hands_.choose("splitBy", "split.plane");
-        take("07-cutting");
-        hands_.choose("splitBy", "split.pieces");
     }
 
     void lookAt(const char* part, double azimuth, double elevation) {
@@ -235,6 +217,55 @@ private:
         take("13-rig");
     }
 
+    /// The planetary set in the middle of a turn, and what turns what.
+    void planetary() {
+        hands_.key(Qt::Key_5);
+        hands_.click("tabGears");
+        // What stands before it is hidden for the picture.
+        nlohmann::json hidden = {hands_.named("Reducer housing").value, hands_.named("Sprocket 38T").value};
+        for (const PartId link : hands_.session.document().chains.begin()->links)
+            hidden.push_back(link.value);
+        run({{"op", "part.show"}, {"parts", hidden}, {"shown", false}});
+        hands_.type("frameEntry", "31");
+        lookAt("Ring 60T", -1.35, 0.12);
+        hands_.window.view().frameSelection();
+        hands_.clickRow(hands_.named("Planet 1"));
+        take("22-planetary");
+        while (hands_.session.isModified()) hands_.session.undo();
+    }
+
+    /// The station's chain with its ways to whole links.
+    void chain() {
+        hands_.key(Qt::Key_5);
+        hands_.click("tabChains");
+        lookAt("Drive chain", -1.35, 0.16);
+        hands_.window.view().frameSelection();
+        take("23-chain");
+        hands_.click("tabGears");
+    }
+
+    /// The groomer on its tracks, from its job.
+    void tracks() {
+        hands_.session.newProject();
+        QFile job(models_ + "/groomer.job.json");
+        ASSERT_TRUE(job.open(QIODevice::ReadOnly));
+        const auto steps = nlohmann::json::parse(job.readAll().toStdString());
+        run({{"op", "model.import"}, {"file", model("groomer.glb")}});
+        for (nlohmann::json step : steps["steps"]) {
+            if (step.value("op", "") == "model.import") step["file"] = model("saddle-ground.glb");
+            run(step);
+        }
+        hands_.key(Qt::Key_5);
+        hands_.click("tabChains");
+        hands_.type("frameEntry", "120");
+        hands_.session.select(Tree(hands_.session.document()).branch(hands_.named("Track left")));
+        hands_.window.view().setDirection(-1.2, 0.1);
+        hands_.window.view().frameSelection();
+        hands_.window.view().camera().distance *= 1.3;
+        hands_.session.select({hands_.named("Track left")});
+        take("24-track");
+    }
+
     void keys() {
         hands_.key(Qt::Key_6);
         hands_.type("frameEntry", "27");
@@ -260,9 +291,6 @@ private:
         hands_.click("nightTheme");
         take("16-night");
         hands_.click("nightTheme");
-        hands_.session.select({});
-        hands_.key(Qt::Key_Space, Qt::ControlModifier);
-        take("17-finder");
     }
 
     std::string model(const char* name) const { return (models_ + "/" + QLatin1String(name)).toStdString(); }

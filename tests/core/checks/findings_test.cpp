@@ -81,8 +81,9 @@ Document gears(double off_m, double tilt_rad, int driven_teeth = 51) {
 
 TEST(Findings, GearsThatDoNotFit) {
     EXPECT_TRUE(message(gears(0, 0), "gear.centres").empty());
-    EXPECT_EQ(message(gears(0.002, 0), "gear.centres"),
-              "centres of 'small' and 'large' are 274.0 mm apart, module 8.000 mm × 34 gives 272.0 mm");
+    EXPECT_EQ(
+        message(gears(0.002, 0), "gear.centres"),
+        "centres of 'small' and 'large' are 274.0 mm apart, module 8.000 mm asks for 272.0 mm: 2.00 mm off");
     EXPECT_NE(message(gears(0, 0.01), "gear.axes").find("0.573° apart"), std::string::npos);
     EXPECT_TRUE(message(gears(0, 0), "gear.axes").empty());
     EXPECT_FALSE(message(gears(0, 0, 50), "gear.no_teeth").empty());
@@ -91,6 +92,10 @@ TEST(Findings, GearsThatDoNotFit) {
 TEST(Findings, KeysThatDoNothingOrLeaveTheLimits) {
     Document d = gears(0, 0);
     test::key(d, test::named(d, "large"), {{0, 0}});
+    EXPECT_EQ(message(d, "keys.driven"), "") << "with keys it drives the other one";
+    test::key(d, test::named(d, "small"), {{0, 0}, {200, 2}});
+    EXPECT_EQ(message(d, "train.clash").find("'large' has keys, but 'small' turns it already"), 0u)
+        << message(d, "train.clash");
     EXPECT_EQ(message(d, "keys.driven"), "1 key of 'large' without effect: 'small' drives it");
     Part small = *d.parts.find(test::named(d, "small"));
     small.joint.turn.limits = Limits{0, 1};

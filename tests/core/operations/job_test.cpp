@@ -111,8 +111,8 @@ TEST(DriveStation, PivotsAreFoundWhereTheBuilderPutTheShafts) {
     }
     const GearPair& gear = *d.couplings.begin()->gear();
     EXPECT_TRUE(gear.phase_measured);
-    // The chain's two links are one piece each, and every bolt is a part of its own.
-    EXPECT_TRUE(find_part(d, "Inner link").ok());
+    // The chain's two links became all of its links, and every bolt is a part of its own.
+    EXPECT_TRUE(find_part(d, "Drive chain link 122").ok());
     EXPECT_TRUE(find_part(d, "Bolt Ring 12").ok());
 }
 

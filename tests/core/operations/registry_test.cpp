@@ -194,7 +194,7 @@ TEST(CouplingOperations, RefuseWhatMakesNoSenseByName) {
     const Document d = two_gears();
     const json pair{{"op", "coupling.gear"}, {"driver", "small"}, {"driven", "large"}};
     const Document coupled = run(d, pair);
-    EXPECT_EQ(refusal(coupled, pair).message, "'large' is driven by 'small' already; remove that first");
+    EXPECT_EQ(refusal(coupled, pair).message, "'small' and 'large' are a pair already; remove that first");
     EXPECT_EQ(refusal(d, {{"op", "coupling.gear"}, {"driver", "small"}, {"driven", "small"}}).code,
               "gear.itself");
     EXPECT_EQ(
@@ -202,7 +202,7 @@ TEST(CouplingOperations, RefuseWhatMakesNoSenseByName) {
             .code,
         "gear.teeth");
     EXPECT_EQ(refusal(coupled, {{"op", "coupling.gear"}, {"driver", "large"}, {"driven", "small"}}).code,
-              "rig.loop");
+              "gear.driven_twice");
     EXPECT_EQ(refusal(coupled, {{"op", "channel.set"}, {"parts", "large"}, {"value", 1}}).message,
               "'large' is driven by 'small'; move that one");
     EXPECT_EQ(refusal(coupled, {{"op", "key.set"}, {"parts", "large"}, {"frame", 0}}).code, "channel.driven");

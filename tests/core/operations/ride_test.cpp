@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/motion/evaluator.h"
+#include "core/rig/driven_by.h"
 #include "core/rig/path_curve.h"
 #include "tests/support/documents.h"
 

@@ -14,24 +14,6 @@ namespace {
 
 constexpr double module_m = 0.008;
 
-TEST(GearRatio, SignFollowsTheAxes) {
-    struct Case {
-        const char* name;
-        Vec3 driver_axis, driven_axis;
-        int driver, driven;
-        double ratio;
-    };
-    for (const Case& c : {Case{"equal gears, parallel axes", {0, 0, 1}, {0, 0, 1}, 20, 20, -1.0},
-                          Case{"reduction", {0, 0, 1}, {0, 0, 1}, 17, 51, -17.0 / 51},
-                          Case{"axes against each other", {0, 0, 1}, {0, 0, -1}, 17, 51, 17.0 / 51},
-                          Case{"step up", {1, 0, 0}, {1, 0, 0}, 40, 10, -4.0}}) {
-        SCOPED_TRACE(c.name);
-        EXPECT_DOUBLE_EQ(
-            gear_ratio({Vec3::Zero(), c.driver_axis, c.driver}, {Vec3::UnitX(), c.driven_axis, c.driven}),
-            c.ratio);
-    }
-}
-
 TEST(CentreDistance, IgnoresWhereAlongTheAxesThePivotsAre) {
     EXPECT_NEAR(centre_distance({Vec3(0, 0, 0), Vec3::UnitZ(), 17}, {Vec3(0.272, 0, 5), Vec3::UnitZ(), 51}),
                 0.272, 1e-15);
@@ -43,20 +25,28 @@ struct Pair {
     PartId driver, driven;
 };
 
+/// Flanks as fine as it takes for their facets not to cut into each other themselves.
+Mesh fine_gear(const GearShape& shape, bool ring) {
+    const Loop teeth = involute_outline(shape, 21, ring),
+               rim = circle(shape.teeth * shape.module / 2 + 4 * shape.module, 96);
+    return test::to_mesh(ring ? extrude(rim, {teeth}, -shape.width / 2, shape.width / 2)
+                              : extrude(teeth, {}, -shape.width / 2, shape.width / 2));
+}
+
+/// With `ring` the driven one is a ring round the driver.
 Pair placed_pair(int driver_teeth, int driven_teeth, double driver_phase, double driven_phase,
-                 double direction_rad, bool opposite, const Frame& world) {
+                 double direction_rad, bool opposite, const Frame& world, bool ring = false) {
     Pair pair;
     GearShape a{driver_teeth, 8, 40, 12}, b{driven_teeth, 8, 30, 12};
     a.first_tooth_rad = driver_phase;
     b.first_tooth_rad = driven_phase;
     // The demo's backlash is taken away: what is measured here is the phase.
     a.thinning = b.thinning = 0;
-    const double distance = module_m * (driver_teeth + driven_teeth) / 2;
+    const double distance = module_m * (ring ? driver_teeth - driven_teeth : driver_teeth + driven_teeth) / 2;
     const Frame at{Quat(1, 0, 0, 0), distance * Vec3(std::cos(direction_rad), std::sin(direction_rad), 0)};
     const Frame turned{turn_about_axis(0, opposite ? pi : 0), Vec3(0, 0, 0)};
-    pair.driver = test::add_shaped(pair.document, "driver", test::to_mesh(pivrak::gear(a)), {}, world);
-    pair.driven =
-        test::add_shaped(pair.document, "driven", test::to_mesh(pivrak::gear(b)), {}, world * at * turned);
+    pair.driver = test::add_shaped(pair.document, "driver", fine_gear(a, false), {}, world);
+    pair.driven = test::add_shaped(pair.document, "driven", fine_gear(b, ring), {}, world * at * turned);
     test::make_hinge(pair.document, pair.driver, 2);
     test::make_hinge(pair.document, pair.driven, 2);
     return pair;
@@ -89,13 +79,14 @@ bool is_inside(const Mesh& mesh, const Vec3& p) {
 /// How deep the rim of one gear stands in the other, by FCL's distance from each rim point inside it to its
 /// surface. Rim points are taken half way along the width, where only flanks, tips and roots are near.
 double deepest_point(const Mesh& rim, const Frame& world_from_rim, const Mesh& other, Bvh& other_fcl,
-                     const Frame& world_from_other, double reach) {
+                     const Frame& world_from_other, double reach, double from = 0) {
     const Frame other_from_rim = world_from_other.inverse() * world_from_rim;
     const auto point = std::make_shared<fcl::Sphered>(1e-9);
     double deepest = 0;
     for (const Vec3f& v : rim.positions) {
         const Vec3 p = other_from_rim.point(Vec3(v.x(), v.y(), 0));
-        if (p.head<2>().norm() > reach || !is_inside(other, p)) continue;
+        const double radius = p.head<2>().norm();
+        if (radius > reach || radius < from || !is_inside(other, p)) continue;
         fcl::CollisionObjectd mesh(std::shared_ptr<fcl::CollisionGeometryd>(&other_fcl, [](auto*) {})),
             sphere(point, Eigen::Matrix3d::Identity(), p);
         fcl::DistanceRequestd request;
@@ -106,8 +97,9 @@ double deepest_point(const Mesh& rim, const Frame& world_from_rim, const Mesh& o
     return deepest;
 }
 
-/// The largest interference over one full turn of the driver, in modules.
-double interference_modules(const Document& document, PartId driver, PartId driven, int steps) {
+/// The largest interference over one full turn of the driver, or of what is held, in modules.
+double interference_modules(const Document& document, PartId driver, PartId driven, int steps,
+                            double ring_tip_m = 0, PartId held = {}) {
     const auto evaluator = Evaluator::compile(document);
     EXPECT_TRUE(evaluator.ok());
     Pose pose = evaluator->make_pose();
@@ -117,11 +109,12 @@ double interference_modules(const Document& document, PartId driver, PartId driv
     const double a_tip = 0.5 * mesh_bounds(*a).longest(), b_tip = 0.5 * mesh_bounds(*b).longest();
     double worst = 0;
     for (int i = 0; i < steps; ++i) {
-        evaluator->evaluate(
-            0, pose, HeldChannel{*evaluator->channel_slot({driver, ChannelKind::Turn}), 2 * pi * i / steps});
+        evaluator->evaluate(0, pose,
+                            HeldChannel{*evaluator->channel_slot({held ? held : driver, ChannelKind::Turn}),
+                                        2 * pi * i / steps});
         const Frame& fa = pose.world_from_part[*evaluator->part_slot(driver)];
         const Frame& fb = pose.world_from_part[*evaluator->part_slot(driven)];
-        worst = std::max({worst, deepest_point(*a, fa, *b, *b_fcl, fb, b_tip * 1.01),
+        worst = std::max({worst, deepest_point(*a, fa, *b, *b_fcl, fb, b_tip * 1.01, ring_tip_m),
                           deepest_point(*b, fb, *a, *a_fcl, fa, a_tip * 1.01)});
     }
     return worst / module_m;
@@ -148,8 +141,70 @@ TEST(GearPair, MeshedTeethDoNotCutIntoEachOther) {
         EXPECT_EQ(gear.driver_teeth, c.driver) << "counted on the shape";
         EXPECT_EQ(gear.driven_teeth, c.driven);
         EXPECT_TRUE(gear.phase_measured);
-        EXPECT_LE(interference_modules(coupled, pair.driver, pair.driven, 97), 0.05);
+        EXPECT_LE(interference_modules(coupled, pair.driver, pair.driven, 13), 0.02);
     }
+}
+
+TEST(GearPair, AGearInsideARingDoesNotCutIntoIt) {
+    const auto poses = test::world_poses();
+    for (const auto& [pinion, ring, direction, pose] :
+         {std::tuple{21, 60, 0.21, poses[0]}, std::tuple{24, 71, -2.0, poses[1]}}) {
+        SCOPED_TRACE(ring);
+        Pair pair = placed_pair(pinion, ring, 0.083, 0.041, direction, false, pose, true);
+        const Document coupled =
+            test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}});
+        const GearPair& gear = *coupled.couplings.begin()->gear();
+        EXPECT_EQ(gear.kind, PairKind::Inside) << "told by the ring's teeth";
+        EXPECT_EQ(gear.driven_teeth, ring);
+        EXPECT_TRUE(gear.phase_measured);
+        const double ring_tip = 0.5 * module_m * (ring - 2);
+        EXPECT_LE(interference_modules(coupled, pair.driver, pair.driven, 7, 0.995 * ring_tip), 0.02);
+        const GearPairMeasure m = measure_gear_pair(coupled, gear);
+        EXPECT_NEAR(m.fitting_m, 0.5 * module_m * (ring - pinion), 1e-9) << "ISO 21771, inside pairs";
+    }
+}
+
+TEST(GearPair, PlanetsCutNeitherIntoTheirSunNorIntoTheRing) {
+    Document d = empty_document();
+    const auto shape = [](int teeth, double phase) {
+        GearShape g{teeth, 8, 30, 0};
+        g.first_tooth_rad = phase;
+        g.thinning = 0;
+        return g;
+    };
+    const PartId sun = test::add_shaped(d, "sun", fine_gear(shape(18, 0.31), false)),
+                 ring = test::add_shaped(d, "ring", fine_gear(shape(60, 0.02), true)),
+                 carrier = test::add_part(d, "carrier");
+    const PartId planet = test::add_shaped(d, "planet", fine_gear(shape(21, 0.17), false), carrier,
+                                           {Quat(1, 0, 0, 0), Vec3(module_m * 39 / 2, 0, 0)});
+    for (const PartId part : {sun, ring, carrier, planet}) test::make_hinge(d, part, 2);
+    d = test::run(d, {{"op", "joint.set"}, {"parts", {"ring"}}, {"channel", "turn"}, {"locked", true}});
+    const Document set = test::run(d, {{"op", "coupling.planets"},
+                                       {"planets", {"planet"}},
+                                       {"sun", "sun"},
+                                       {"ring", "ring"},
+                                       {"count", 3}});
+    // One turn of the sun takes each planet over many teeth of the ring.
+    const double ring_tip = 0.5 * module_m * 58;
+    for (const char* name : {"planet", "planet 3"}) {
+        const PartId one = test::named(set, name);
+        EXPECT_LE(interference_modules(set, one, ring, 3, 0.995 * ring_tip, sun), 0.02) << name;
+        EXPECT_LE(interference_modules(set, sun, one, 5), 0.02) << name;
+    }
+}
+
+TEST(GearPair, TheShaftIsMovedToFit) {
+    Pair pair = placed_pair(17, 51, 0.083, 0.041, 0.21, false, Frame{});
+    Part driven = *pair.document.parts.find(pair.driven);
+    driven.parent_from_rest.translation *= 1.03;
+    pair.document.parts.set(driven);
+    const Document off =
+        test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}});
+    const Document fitted =
+        test::run(off, {{"op", "coupling.fit_centres"}, {"driver", "driver"}, {"driven", "driven"}});
+    EXPECT_NEAR(measure_gear_pair(fitted, *fitted.couplings.begin()->gear()).centre_distance_m, 0.272, 1e-9)
+        << "ISO 21771 and ISO 54: module 8 mm x 34";
+    EXPECT_LE(interference_modules(fitted, pair.driver, pair.driven, 5), 0.02);
 }
 
 TEST(GearPair, TheMeasureOfInterferenceSeesAWrongPhase) {
@@ -158,7 +213,7 @@ TEST(GearPair, TheMeasureOfInterferenceSeesAWrongPhase) {
         test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}})
             .couplings.begin()
             ->gear()
-            ->phase_rad;
+            ->phase;
     const Document wrong = test::run(
         pair.document,
         {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}, {"phase", right + pi / 51}});
@@ -206,7 +261,7 @@ TEST(GearPair, ShapesWithoutTeethLeaveThePhaseAtZeroAndSaySo) {
                                            {"driver_teeth", 10},
                                            {"driven_teeth", 30}});
     EXPECT_FALSE(coupled.couplings.begin()->gear()->phase_measured);
-    EXPECT_EQ(coupled.couplings.begin()->gear()->phase_rad, 0);
+    EXPECT_EQ(coupled.couplings.begin()->gear()->phase, 0);
 }
 
 }  // namespace

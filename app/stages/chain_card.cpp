@@ -1,0 +1,288 @@
+#include "app/stages/chain_card.h"
+
+#include <algorithm>
+
+#include "app/stages/fact_list.h"
+#include "app/stages/length_text.h"
+#include "core/geometry/recognise.h"
+#include "core/rig/chain_builder.h"
+#include "core/rig/gear_pair.h"
+
+namespace pivrak {
+
+using nlohmann::json;
+
+ChainCard::ChainCard(Session& session, QWidget* parent)
+    : QWidget(parent),
+      session_(session),
+      new_(new Card(tr("New chain or track"))),
+      chain_(new Card(tr("Whole links"))),
+      links_(new Card(tr("Links"))),
+      wheels_(makeFactList("chainWheels", 4, true)),
+      remedies_(makeFactList("chainRemedies", 6, true)),
+      size_(makeChoice("chainSize", {{tr("by its sprockets"), ""}})),
+      slack_(makeChoice("chainSlack", {})),
+      pitch_(makeNumber("chainPitch")),
+      height_(makeNumber("chainHeight")),
+      name_(new QLineEdit),
+      count_(makeNumber("chainCount")),
+      every_(makeNumber("chainEvery")),
+      take_(makeButton(tr("Take picked wheels"), "takeWheels")),
+      lay_(makeButton(tr("Lay chain"), "layChain", true)),
+      apply_(makeButton(tr("Preview"), "applyRemedy", true)),
+      set_count_(makeButton(tr("Set"), "setLinks")),
+      build_(makeButton(tr("Build links"), "buildLinks", true)),
+      attach_(makeButton(tr("Attach"), "attachPieces")),
+      remove_(makeButton(tr("Remove chain"), "removeChain")),
+      drop_links_(makeButton(tr("with its links"), "removeChainLinks")),
+      link_parts_(new PartField(session, "linkParts", tr("take picked"), true)),
+      piece_(new PartField(session, "linkPiece", tr("take picked"))),
+      take_up_(new PartField(session, "chainTakeUp", tr("none: take picked"))) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(9);
+    for (const ChainSize& size : roller_chains()) {
+        const QString name = QString::fromUtf8(size.name.data(), static_cast<qsizetype>(size.name.size()));
+        size_->addItem(tr("%1, %2").arg(name, millimetres(size.pitch_m)), name);
+    }
+    size_->addItem(tr("a pitch of its own"), QStringLiteral("own"));
+    name_->setObjectName(QStringLiteral("chainName"));
+    name_->setPlaceholderText(tr("Chain"));
+    new_->addButtons({take_});
+    new_->addWidget(wheels_);
+    wheels_->setToolTip(
+        tr("In the order in which links reach them. Ticked: the chain runs by with its back"));
+    new_->addRow(tr("Links of"), size_);
+    new_->addRow(tr("Pitch"), pitch_);
+    new_->addRow(tr("Pins off rollers"), height_);
+    new_->addRow(tr("Name"), name_);
+    height_->setPlaceholderText(tr("0 mm"));
+    height_->setToolTip(tr("From the tread of a wheel without teeth to the line of pins"));
+    new_facts_ = new_->addReadout("chainNewFacts");
+    new_->addButtons({lay_});
+    facts_ = chain_->addReadout("chainFacts");
+    chain_->addRow(tr("Hangs after"), slack_);
+    chain_->addRow(tr("Tensioner"), take_up_);
+    take_up_->setToolTip(tr(
+        "Pick a hinge or slide that carries a wheel: it is set so that the chain keeps its slack. Pick the "
+        "chain to take it away"));
+    chain_->addWidget(remedies_);
+    chain_->addButtons({apply_});
+    chain_->addRow(tr("Links"), count_);
+    chain_->addButtons({set_count_});
+    links_->addRow(tr("Link, or two"), link_parts_);
+    links_->addButtons({build_});
+    links_->addRow(tr("Bucket or pad"), piece_);
+    links_->addRow(tr("on every"), every_);
+    every_->setPlaceholderText(tr("4"));
+    link_facts_ = links_->addReadout("linkFacts");
+    links_->addButtons({attach_});
+    links_->addButtons({remove_, drop_links_});
+    column->addWidget(chain_);
+    column->addWidget(links_);
+    column->addWidget(new_);
+
+    connect(take_, &QPushButton::clicked, this, &ChainCard::takeWheels);
+    connect(wheels_, &QListWidget::itemChanged, this, &ChainCard::showNew);
+    connect(size_, &QComboBox::currentIndexChanged, this, &ChainCard::showNew);
+    for (QLineEdit* field : {pitch_, height_})
+        connect(field, &QLineEdit::editingFinished, this, &ChainCard::showNew);
+    connect(lay_, &QPushButton::clicked, this, [this] { session_.preview(addStep()); });
+    connect(remedies_, &QListWidget::currentRowChanged, this,
+            [this](int row) { apply_->setEnabled(row >= 0); });
+    const auto with_chain = [this](auto make_step) {
+        return [this, make_step] {
+            if (const Chain* one = chain()) session_.preview(make_step(*one));
+        };
+    };
+    connect(apply_, &QPushButton::clicked, this, with_chain([this](const Chain& one) {
+                const ChainRemedy& remedy =
+                    found_[static_cast<std::size_t>(std::max(0, remedies_->currentRow()))];
+                json step{{"op", "chain.fit"},
+                          {"chain", one.frame.value},
+                          {"links", remedy.links},
+                          {"remedy", word(remedy.kind)}};
+                if (remedy.part) step["part"] = remedy.part.value;
+                return step;
+            }));
+    connect(
+        set_count_, &QPushButton::clicked, this, with_chain([this](const Chain& one) {
+            return json{{"op", "chain.set"}, {"chain", one.frame.value}, {"links", count_->text().toInt()}};
+        }));
+    connect(slack_, &QComboBox::activated, this, [this](int) {
+        if (const Chain* one = chain())
+            session_.run({{"op", "chain.set"},
+                          {"chain", one->frame.value},
+                          {"slack_after", slack_->currentData().toULongLong()}});
+    });
+    connect(build_, &QPushButton::clicked, this, with_chain([this](const Chain& one) {
+                return json{{"op", "chain.build"},
+                            {"chain", one.frame.value},
+                            {"parts", part_ids(link_parts_->parts())}};
+            }));
+    connect(attach_, &QPushButton::clicked, this, with_chain([this](const Chain& one) {
+                const int every = every_->text().toInt();
+                return json{{"op", "chain.attach"},
+                            {"chain", one.frame.value},
+                            {"part", piece_->part().value},
+                            {"every", every > 0 ? every : 4}};
+            }));
+    for (QPushButton* button : {remove_, drop_links_})
+        connect(button, &QPushButton::clicked, this, [this, button] {
+            if (const Chain* one = chain())
+                session_.run(
+                    {{"op", "chain.remove"}, {"chain", one->frame.value}, {"links", button == drop_links_}});
+        });
+    for (PartField* field : {link_parts_, piece_})
+        connect(field, &PartField::taken, this, &ChainCard::refresh);
+}
+
+const Chain* ChainCard::chain() const {
+    const Document& document = session_.document();
+    for (const PartId picked : session_.selection())
+        for (const Chain& one : document.chains) {
+            if (one.frame == picked || is_below(document, picked, one.frame)) return &one;
+            const PartId hinge = turning_hinge(document, picked).value_or(picked);
+            for (const ChainWheel& wheel : one.wheels)
+                if (wheel.part == hinge) return &one;
+        }
+    return document.chains.size() > 0 ? &*document.chains.begin() : nullptr;
+}
+
+/// The picked wheels in the order they were picked. Ticked ones stand outside the loop.
+void ChainCard::takeWheels() {
+    taken_ = session_.selection();
+    const QSignalBlocker quiet(wheels_);
+    wheels_->clear();
+    for (const PartId id : taken_) {
+        const auto teeth = teeth_of(session_.document(), id);
+        const QString size = teeth ? tr("%1 teeth").arg(*teeth) : tr("roller");
+        auto* item = new QListWidgetItem(tr("%1   %2").arg(nameOf(session_.document(), id), size));
+        item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsUserCheckable | Qt::ItemIsSelectable);
+        item->setCheckState(Qt::Unchecked);
+        wheels_->addItem(item);
+    }
+    showNew();
+}
+
+json ChainCard::addStep() const {
+    json outside = json::array();
+    for (int i = 0; i < wheels_->count(); ++i)
+        if (wheels_->item(i)->checkState() == Qt::Checked)
+            outside.push_back(taken_[static_cast<std::size_t>(i)].value);
+    json step{{"op", "chain.add"}, {"wheels", part_ids(taken_)}};
+    if (!outside.empty()) step["outside"] = outside;
+    const std::string size = chosen(size_);
+    if (size == "own")
+        step["pitch"] = pitch_->text().toStdString();
+    else if (!size.empty())
+        step["size"] = size;
+    if (!height_->text().trimmed().isEmpty()) step["pin_height"] = height_->text().toStdString();
+    if (!name_->text().trimmed().isEmpty()) step["name"] = name_->text().trimmed().toStdString();
+    return step;
+}
+
+void ChainCard::showNew() {
+    std::erase_if(taken_, [&](PartId part) { return !session_.document().parts.contains(part); });
+    if (wheels_->count() != static_cast<int>(taken_.size())) {
+        taken_.clear();
+        wheels_->clear();
+    }
+    take_->setEnabled(session_.selection().size() > 1);
+    wheels_->setVisible(!taken_.empty());
+    pitch_->setEnabled(chosen(size_) == "own");
+    lay_->setEnabled(false);
+    setRole(new_facts_, "soft");
+    if (taken_.size() < 2)
+        return new_facts_->setText(
+            tr("Pick sprockets and rollers one after the other, with Shift, in the order in which "
+               "links reach them."));
+    if (chosen(size_) == "own" && pitch_->text().trimmed().isEmpty())
+        return new_facts_->setText(tr("Type the pitch."));
+    const auto outcome = session_.registry().run(session_.document(), addStep());
+    lay_->setEnabled(outcome.ok());
+    setRole(new_facts_, outcome ? "good" : "bad");
+    new_facts_->setText(
+        QString::fromStdString(outcome ? outcome->messages.front() : outcome.error().message));
+}
+
+void ChainCard::refresh() {
+    for (PartField* field : {link_parts_, piece_}) field->refresh();
+    showNew();
+    showChain();
+}
+
+void ChainCard::refreshMotion() {
+    const Chain* one = chain();
+    if (!one || !isVisible()) return;
+    const Document& document = session_.document();
+    const auto& chains = session_.evaluator().chains();
+    const auto at = std::find(chains.begin(), chains.end(), one->id);
+    if (at == chains.end() || session_.previewed()) return;
+    const ChainFit& now = session_.pose().chains[static_cast<std::size_t>(at - chains.begin())].fit;
+    const double needed = needed_length(chain_loop(document, *one)) / one->pitch_m;
+    QString text = tr("%1: %2 links of %3. At rest the loop needs %4.")
+                       .arg(QString::fromStdString(one->name))
+                       .arg(one->link_count)
+                       .arg(millimetres(one->pitch_m), QString::number(needed, 'f', 3));
+    const QString amount = millimetres(std::abs(now.slack_m));
+    text += QLatin1Char(' ');
+    if (!now.possible)
+        text += tr("At this frame it cannot go round its wheels.");
+    else if (now.slack_m < 0)
+        text += tr("At this frame %1 are missing.").arg(amount);
+    else
+        text += tr("At this frame %1 are to spare, and the run that hangs sags %2.")
+                    .arg(amount, millimetres(now.sag_m, 1));
+    facts_->setText(text);
+    setRole(facts_, now.possible && now.slack_m >= -1e-6 ? "good" : "bad");
+}
+
+void ChainCard::showChain() {
+    const Chain* one = chain();
+    chain_->setVisible(one != nullptr);
+    links_->setVisible(one != nullptr);
+    if (!one) return;
+    const Document& document = session_.document();
+    const bool there = std::all_of(one->wheels.begin(), one->wheels.end(), [&](const ChainWheel& wheel) {
+        return document.parts.contains(wheel.part);
+    });
+    if (!there || !document.parts.contains(one->frame)) return;
+    refreshMotion();
+    slack_->clear();
+    for (std::size_t i = 0; i < one->wheels.size(); ++i)
+        slack_->addItem(tr("%1 → %2").arg(nameOf(document, one->wheels[i].part),
+                                          nameOf(document, one->wheels[(i + 1) % one->wheels.size()].part)),
+                        QVariant::fromValue<qulonglong>(one->wheels[i].part.value));
+    slack_->setCurrentIndex(static_cast<int>(one->slack_after));
+    take_up_->setParts(one->take_up ? std::vector{one->take_up} : std::vector<PartId>{});
+    if (!count_->hasFocus()) count_->setText(QString::number(one->link_count));
+    showRemedies(document, *one);
+    const bool built = !one->links.empty();
+    link_parts_->setEnabled(!built);
+    build_->setEnabled(!built && !link_parts_->parts().empty());
+    attach_->setEnabled(built && static_cast<bool>(piece_->part()));
+    link_facts_->setText(built ? tr("%1 links built, in %2 kinds.").arg(one->links.size()).arg(one->pattern)
+                               : tr("Pick one link, or an inner and an outer one, and take them here."));
+}
+
+/// Searched for anew only when the chain or the places of its wheels changed.
+void ChainCard::showRemedies(const Document& document, const Chain& chain) {
+    std::vector<Vec2> centres;
+    for (const ChainCircle& circle : chain_loop(document, chain).circles) centres.push_back(circle.centre);
+    if (chain == shown_ && centres == shown_centres_) return;
+    shown_ = chain;
+    shown_centres_ = centres;
+    found_ = chain_remedies(document, chain);
+    constexpr std::size_t most = 12;
+    if (found_.size() > most) found_.resize(most);
+    remedies_->clear();
+    for (const ChainRemedy& remedy : found_) {
+        QString words = QString::fromStdString(remedy_words(document, chain, remedy));
+        words[0] = words[0].toUpper();
+        remedies_->addItem(words);
+    }
+    apply_->setEnabled(false);
+}
+
+}  // namespace pivrak

@@ -1,0 +1,110 @@
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "cli/commands.h"
+#include "cli/load.h"
+#include "core/checks/chain_check.h"
+#include "core/checks/train_report.h"
+#include "core/rig/chain_remedies.h"
+#include "core/rig/gear_search.h"
+
+namespace pivrak::cli {
+
+using nlohmann::json;
+
+int train(const std::string& file, bool as_json) {
+    const auto loaded = load(file);
+    if (!loaded) return fail(loaded.error(), as_json);
+    const Document& document = loaded->document;
+    const TrainReport report = report_trains(document);
+    json out{{"trains", json::array()}, {"clashes", report.clashes}};
+    for (const TrainPart& train : report.trains) {
+        json lines = json::array();
+        if (!as_json) fmt::print("train of '{}'\n", channel_name(document, train.input));
+        for (const TrainLine& line : train.lines) {
+            lines.push_back({{"shaft", part_path(document, line.channel.part)},
+                             {"channel", channel_word(line.channel.kind)},
+                             {"state", state_word(line.state)},
+                             {"ratio", line.ratio},
+                             {"fraction", line.fraction}});
+            if (!as_json) fmt::print("  {:<32} {}\n", channel_name(document, line.channel), line.words);
+        }
+        out["trains"].push_back(
+            {{"input", part_path(document, train.input.part)}, {"inputs", train.inputs}, {"shafts", lines}});
+    }
+    if (as_json) fmt::print("{}\n", out.dump(2));
+    if (!as_json)
+        for (const std::string& clash : report.clashes) fmt::print("clash: {}\n", clash);
+    return report.clashes.empty() ? 0 : 1;
+}
+
+namespace {
+
+json facts_json(const Document& document, const Chain& chain, const ChainFacts& facts) {
+    json out{{"chain", chain.name},        {"pitch_m", chain.pitch_m},
+             {"links", chain.link_count},  {"links_needed", facts.links_needed},
+             {"needed_m", facts.needed_m}, {"smooth_m", facts.smooth_m},
+             {"slack_m", facts.slack_m},   {"sag_m", facts.sag_m},
+             {"remedies", json::array()}};
+    for (const ChainRemedy& remedy : chain_remedies(document, chain)) {
+        json one{{"remedy", word(remedy.kind)},
+                 {"links", remedy.links},
+                 {"amount", remedy.amount},
+                 {"words", remedy_words(document, chain, remedy)}};
+        if (remedy.part) one["part"] = part_path(document, remedy.part);
+        out["remedies"].push_back(one);
+    }
+    return out;
+}
+
+}  // namespace
+
+int chain(const std::string& file, bool as_json) {
+    const auto loaded = load(file);
+    if (!loaded) return fail(loaded.error(), as_json);
+    const Document& document = loaded->document;
+    const auto courses = chain_course(document, clip_or_first(document).id);
+    if (!courses) return fail(courses.error(), as_json);
+    json out = json::array();
+    for (const ChainCourse& course : *courses) {
+        const Chain& chain = *document.chains.find(course.chain);
+        const ChainFacts facts = chain_facts(chain_loop(document, chain));
+        json one = facts_json(document, chain, facts);
+        one["least_slack_m"] = course.least_slack_m;
+        one["least_at_frame"] = course.least_at;
+        one["off_teeth_m"] = course.off_teeth_m;
+        out.push_back(one);
+        if (as_json) continue;
+        fmt::print("{}: {} links of {}, needs {:.3f}, slack {}, sag {}\n", chain.name, chain.link_count,
+                   format_length(chain.pitch_m, LengthUnit::Millimetre, 2), facts.links_needed,
+                   format_length(facts.slack_m, LengthUnit::Millimetre, 2),
+                   format_length(facts.sag_m, LengthUnit::Millimetre, 1));
+        for (const json& remedy : one["remedies"]) fmt::print("  {}\n", remedy["words"].get<std::string>());
+    }
+    if (as_json) fmt::print("{}\n", out.dump(2));
+    return 0;
+}
+
+int gears(const GearsCommand& c) {
+    const GearSearch search{c.ratio, c.stages,        c.least,
+                            c.most,  c.teeth_in_pair, static_cast<std::size_t>(c.answers)};
+    const std::vector<GearAnswer> answers = find_gear_trains(search);
+    json out = json::array();
+    for (const GearAnswer& answer : answers) {
+        std::string words;
+        json stages = json::array();
+        for (const auto& [driver, driven] : answer.stages) {
+            words += fmt::format("{}{}:{}", words.empty() ? "" : " ", driver, driven);
+            stages.push_back({driver, driven});
+        }
+        out.push_back({{"stages", stages}, {"ratio", answer.ratio}, {"error_ppm", answer.error_ppm}});
+        if (!c.as_json)
+            fmt::print("{:<24} {:.6f} : 1   {:+.1f} ppm\n", words, answer.ratio, answer.error_ppm);
+    }
+    if (c.as_json) fmt::print("{}\n", out.dump(2));
+    if (answers.empty()) return fail({"gears.none", "no gears within these limits", ""}, c.as_json);
+    return 0;
+}
+
+}  // namespace pivrak::cli

@@ -1,0 +1,185 @@
+// Gear pairs, trains, planets, tooth counts and chains by hands.
+#include <QListWidget>
+
+#include "core/rig/chain_layout.h"
+#include "tests/app/app_test.h"
+#include "tests/support/window.h"
+
+namespace pivrak {
+namespace {
+
+using nlohmann::json;
+using test::Hands;
+
+void runAll(Hands& hands, const std::vector<json>& steps) {
+    for (const json& step : steps)
+        ASSERT_TRUE(hands.session.run(step)) << step.dump() << hands.refusals.join("; ").toStdString();
+}
+
+/// Parts picked in the tree, one after the other.
+void pick(Hands& hands, const std::vector<std::string>& names) {
+    for (std::size_t i = 0; i < names.size(); ++i)
+        hands.clickRow(hands.named(names[i]), i == 0 ? Qt::NoModifier : Qt::ControlModifier);
+    ASSERT_EQ(hands.session.selection().size(), names.size());
+}
+
+void clickItem(Hands& hands, const char* list_name, int row) {
+    auto* list = hands.find<QListWidget>(list_name);
+    ASSERT_NE(list, nullptr) << list_name;
+    ASSERT_GT(list->count(), row);
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(row)).center());
+    hands.settle();
+}
+
+void twoSprockets(Hands& hands) {
+    const auto sprocket = [](const char* name, int teeth, double x) {
+        return json{{"op", "stand_in.add"}, {"kind", "sprocket"}, {"name", name}, {"teeth", teeth},
+                    {"chain", "16B"},       {"width", 0.016},     {"axis", "y"},  {"at", {x, 0, 0.6}}};
+    };
+    runAll(hands, {sprocket("Small", 19, 0),
+                   sprocket("Large", 38, 0.713),
+                   {{"op", "stand_in.add"}, {"kind", "inner link"}, {"name", "Inner"}, {"at", {0.2, 0, 0.1}}},
+                   {{"op", "stand_in.add"}, {"kind", "outer link"}, {"name", "Outer"}, {"at", {0.3, 0, 0.1}}},
+                   {{"op", "joint.set"}, {"parts", {"Small", "Large"}}, {"kind", "hinge"}, {"axis", "x"}}});
+    hands.key(Qt::Key_5);
+}
+
+TEST(GearsByHand, AChainIsLaidFittedAndBuilt) {
+    Hands hands(test::look());
+    twoSprockets(hands);
+    hands.click("tabChains");
+    pick(hands, {"Small", "Large"});
+    hands.click("takeWheels");
+    EXPECT_TRUE(hands.text("chainNewFacts").contains("25.4 mm")) << hands.text("chainNewFacts").toStdString();
+    hands.click("layChain");
+    hands.click("acceptPreview");
+    ASSERT_EQ(hands.session.document().chains.size(), 1u) << hands.refusals.join("; ").toStdString();
+    EXPECT_TRUE(hands.text("chainFacts").contains("to spare")) << hands.text("chainFacts").toStdString();
+    // A remedy is shown first, then taken: nothing is to spare.
+    auto* remedies = hands.find<QListWidget>("chainRemedies");
+    ASSERT_NE(remedies, nullptr);
+    int move = -1;
+    for (int i = 0; i < remedies->count(); ++i)
+        if (remedies->item(i)->text().startsWith("Move 'Large'")) move = move < 0 ? i : move;
+    ASSERT_GE(move, 0);
+    clickItem(hands, "chainRemedies", move);
+    hands.click("applyRemedy");
+    ASSERT_NE(hands.session.previewed(), nullptr);
+    EXPECT_NE(world_from_rest(hands.session.shownDocument(), hands.named("Large")).translation.x(), 0.713);
+    hands.click("acceptPreview");
+    const Chain& fitted = *hands.session.document().chains.begin();
+    EXPECT_NEAR(needed_length(chain_loop(hands.session.document(), fitted)),
+                fitted.link_count * fitted.pitch_m, 1e-6 * fitted.pitch_m);
+    pick(hands, {"Inner", "Outer"});
+    hands.click("linkParts");
+    hands.click("buildLinks");
+    hands.settle();
+    hands.click("acceptPreview");
+    const Chain& chain = *hands.session.document().chains.begin();
+    EXPECT_EQ(chain.links.size() % 2, 0u) << "inner and outer links alternate";
+    EXPECT_EQ(chain.pattern, 2);
+    // The chain goes round when a sprocket is turned.
+    const PartId link = chain.links[5];
+    const Vec3 before = hands.session.worldFromPart(link).translation;
+    hands.session.hold({hands.named("Small"), ChannelKind::Turn}, 0.5);
+    EXPECT_GT((hands.session.worldFromPart(link).translation - before).norm(), 0.01);
+    hands.session.dropHeld();
+    EXPECT_TRUE(hands.refusals.isEmpty()) << hands.refusals.join("; ").toStdString();
+}
+
+TEST(GearsByHand, AWheelThatStandsOutsideIsTicked) {
+    Hands hands(test::look());
+    twoSprockets(hands);
+    runAll(hands, {{{"op", "stand_in.add"},
+                    {"kind", "wheel"},
+                    {"name", "Roller"},
+                    {"diameter", 0.06},
+                    {"width", 0.02},
+                    {"axis", "y"},
+                    {"at", {0.3, 0, 0.5}}},
+                   {{"op", "joint.set"}, {"parts", {"Roller"}}, {"kind", "hinge"}, {"axis", "x"}}});
+    hands.click("tabChains");
+    pick(hands, {"Small", "Large", "Roller"});
+    hands.click("takeWheels");
+    auto* wheels = hands.find<QListWidget>("chainWheels");
+    ASSERT_NE(wheels, nullptr);
+    ASSERT_EQ(wheels->count(), 3);
+    EXPECT_TRUE(wheels->item(2)->text().contains("roller"));
+    // The tick is at the row's beginning.
+    const QRect row = wheels->visualItemRect(wheels->item(2));
+    QTest::mouseClick(wheels->viewport(), Qt::LeftButton, {}, QPoint(row.left() + 10, row.center().y()));
+    hands.settle();
+    EXPECT_EQ(wheels->item(2)->checkState(), Qt::Checked);
+    hands.click("layChain");
+    hands.click("acceptPreview");
+    ASSERT_EQ(hands.session.document().chains.size(), 1u);
+    EXPECT_TRUE(hands.session.document().chains.begin()->wheels[2].outside);
+}
+
+TEST(GearsByHand, ToothCountsAreFoundAndBuilt) {
+    Hands hands(test::look());
+    hands.key(Qt::Key_5);
+    hands.click("tabGears");
+    hands.type("gearRatio", "51/17*2", false);
+    auto* answers = hands.find<QListWidget>("gearAnswers");
+    ASSERT_NE(answers, nullptr);
+    ASSERT_GT(answers->count(), 3);
+    EXPECT_TRUE(answers->item(0)->text().contains("6.000000")) << answers->item(0)->text().toStdString();
+    clickItem(hands, "gearAnswers", 0);
+    hands.click("buildGears");
+    hands.settle();
+    hands.click("acceptPreview");
+    EXPECT_EQ(hands.session.document().couplings.size(), 2u);
+    auto* shafts = hands.find<QListWidget>("trainShafts");
+    ASSERT_NE(shafts, nullptr);
+    EXPECT_EQ(shafts->count(), 3);
+    EXPECT_TRUE(shafts->item(2)->text().contains("6.0000 : 1")) << shafts->item(2)->text().toStdString();
+}
+
+TEST(GearsByHand, PlanetsAreSetRoundTheirAxis) {
+    Hands hands(test::look());
+    const auto gear = [](const char* kind, const char* name, int teeth, double x) {
+        return json{{"op", "stand_in.add"}, {"kind", kind},    {"name", name},
+                    {"teeth", teeth},       {"module", 0.006}, {"width", 0.03},
+                    {"diameter", 0.42},     {"axis", "y"},     {"at", {x, 0, 0.5}}};
+    };
+    runAll(hands, {gear("gear", "Sun", 18, 0),
+                   gear("gear", "Planet", 21, 0.117),
+                   gear("ring gear", "Ring", 60, 0),
+                   {{"op", "stand_in.add"},
+                    {"kind", "cylinder"},
+                    {"name", "Carrier"},
+                    {"diameter", 0.03},
+                    {"length", 0.1},
+                    {"axis", "y"},
+                    {"at", {0, 0, 0.5}}},
+                   {{"op", "tree.parent"}, {"parts", {"Planet"}}, {"under", "Carrier"}},
+                   {{"op", "joint.set"},
+                    {"parts", {"Sun", "Planet", "Ring", "Carrier"}},
+                    {"kind", "hinge"},
+                    {"axis", "x"}},
+                   {{"op", "joint.set"}, {"parts", {"Ring"}}, {"channel", "turn"}, {"locked", true}}});
+    hands.key(Qt::Key_5);
+    pick(hands, {"Sun"});
+    hands.click("planetSun");
+    pick(hands, {"Ring"});
+    hands.click("planetRing");
+    pick(hands, {"Planet"});
+    hands.click("planetPlanets");
+    hands.type("planetCount", "4", false);
+    EXPECT_TRUE(hands.text("planetFacts").contains("not whole")) << hands.text("planetFacts").toStdString();
+    EXPECT_FALSE(hands.find("setPlanets")->isEnabled());
+    hands.type("planetCount", "3", false);
+    hands.click("setPlanets");
+    hands.settle();
+    hands.click("acceptPreview");
+    EXPECT_EQ(hands.session.document().couplings.size(), 6u) << hands.refusals.join("; ").toStdString();
+    // The sun turned by hand takes the carrier along, 18 to 78.
+    const double before = hands.session.turnOf(hands.named("Carrier"));
+    hands.session.hold({hands.named("Sun"), ChannelKind::Turn}, 1.0);
+    EXPECT_NEAR(hands.session.turnOf(hands.named("Carrier")) - before, 18.0 / 78, 1e-9);
+    hands.session.dropHeld();
+}
+
+}  // namespace
+}  // namespace pivrak
