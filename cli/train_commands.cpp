@@ -6,7 +6,7 @@
 #include "cli/load.h"
 #include "core/checks/chain_check.h"
 #include "core/checks/train_report.h"
-#include "core/rig/chain_remedies.h"
+#include "core/operations/chain_steps.h"
 #include "core/rig/gear_search.h"
 
 namespace pivrak::cli {
@@ -39,27 +39,6 @@ int train(const std::string& file, bool as_json) {
     return report.clashes.empty() ? 0 : 1;
 }
 
-namespace {
-
-json facts_json(const Document& document, const Chain& chain, const ChainFacts& facts) {
-    json out{{"chain", chain.name},        {"pitch_m", chain.pitch_m},
-             {"links", chain.link_count},  {"links_needed", facts.links_needed},
-             {"needed_m", facts.needed_m}, {"smooth_m", facts.smooth_m},
-             {"slack_m", facts.slack_m},   {"sag_m", facts.sag_m},
-             {"remedies", json::array()}};
-    for (const ChainRemedy& remedy : chain_remedies(document, chain)) {
-        json one{{"remedy", word(remedy.kind)},
-                 {"links", remedy.links},
-                 {"amount", remedy.amount},
-                 {"words", remedy_words(document, chain, remedy)}};
-        if (remedy.part) one["part"] = part_path(document, remedy.part);
-        out["remedies"].push_back(one);
-    }
-    return out;
-}
-
-}  // namespace
-
 int chain(const std::string& file, bool as_json) {
     const auto loaded = load(file);
     if (!loaded) return fail(loaded.error(), as_json);
@@ -69,17 +48,19 @@ int chain(const std::string& file, bool as_json) {
     json out = json::array();
     for (const ChainCourse& course : *courses) {
         const Chain& chain = *document.chains.find(course.chain);
-        const ChainFacts facts = chain_facts(chain_loop(document, chain));
-        json one = facts_json(document, chain, facts);
+        json one = chain_readings(document, chain);
         one["least_slack_m"] = course.least_slack_m;
         one["least_at_frame"] = course.least_at;
+        one["most_slack_m"] = course.most_slack_m;
         one["off_teeth_m"] = course.off_teeth_m;
         out.push_back(one);
         if (as_json) continue;
         fmt::print("{}: {} links of {}, needs {:.3f}, slack {}, sag {}\n", chain.name, chain.link_count,
-                   format_length(chain.pitch_m, LengthUnit::Millimetre, 2), facts.links_needed,
-                   format_length(facts.slack_m, LengthUnit::Millimetre, 2),
-                   format_length(facts.sag_m, LengthUnit::Millimetre, 1));
+                   format_length(chain.pitch_m, LengthUnit::Millimetre, 2), one["links_needed"].get<double>(),
+                   format_length(one["slack_m"].get<double>(), LengthUnit::Millimetre, 2),
+                   format_length(one["sag_m"].get<double>(), LengthUnit::Millimetre, 1));
+        if (one.contains("wound_turns"))
+            fmt::print("  {:.2f} turns on the drum\n", one["wound_turns"].get<double>());
         for (const json& remedy : one["remedies"]) fmt::print("  {}\n", remedy["words"].get<std::string>());
     }
     if (as_json) fmt::print("{}\n", out.dump(2));

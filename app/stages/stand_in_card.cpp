@@ -16,6 +16,9 @@ StandInCard::StandInCard(Session& session, QWidget* parent)
                                        {tr("wheel"), "wheel"},
                                        {tr("gear, outside teeth"), "gear"},
                                        {tr("ring gear, inside teeth"), "ring gear"},
+                                       {tr("rack"), "rack"},
+                                       {tr("worm"), "worm"},
+                                       {tr("bevel gear"), "bevel gear"},
                                        {tr("sprocket"), "sprocket"},
                                        {tr("chain link, inner"), "inner link"},
                                        {tr("chain link, outer"), "outer link"}})),
@@ -25,10 +28,16 @@ StandInCard::StandInCard(Session& session, QWidget* parent)
     name_->setPlaceholderText(tr("by its kind"));
     addRow(tr("Kind"), kind_);
     addRow(tr("Name"), name_);
-    addNumber("length", tr("Length"), {"box", "plate", "cylinder", "tube"}, "600 mm");
-    addNumber("diameter", tr("Diameter"), {"cylinder", "tube", "wheel", "ring gear"}, "500 mm");
-    addNumber("module", tr("Module"), {"gear", "ring gear"}, "4 mm");
-    addNumber("teeth", tr("Teeth"), {"gear", "ring gear", "sprocket"}, "24", true);
+    addNumber("length", tr("Length"), {"box", "plate", "cylinder", "tube", "worm"}, "600 mm");
+    const QStringList toothed{"gear", "ring gear", "rack", "worm", "bevel gear"};
+    addNumber("diameter", tr("Diameter"), {"cylinder", "tube", "wheel", "ring gear", "worm"}, "500 mm");
+    addNumber("module", tr("Module"), toothed, "4 mm");
+    addNumber("starts", tr("Threads"), {"worm"}, "1", true);
+    addNumber("teeth", tr("Teeth"), {"gear", "ring gear", "rack", "bevel gear", "sprocket"}, "24", true);
+    addNumber("mate_teeth", tr("Teeth of the other"), {"bevel gear"}, "24", true);
+    addNumber("shaft_angle", tr("Angle of shafts"), {"bevel gear"}, QString::fromUtf8("90°"));
+    addNumber("helix", tr("Teeth wind by"), {"gear"}, QString::fromUtf8("0°"));
+    addChoice("hand", tr("Thread"), {"worm"}, {{tr("right-handed"), "right"}, {tr("left-handed"), "left"}});
     addChoice("chain", tr("Chain"), {"sprocket", "inner link", "outer link"}, [] {
         QList<std::pair<QString, QString>> list;
         for (const ChainSize& size : roller_chains()) {
@@ -38,17 +47,19 @@ StandInCard::StandInCard(Session& session, QWidget* parent)
         }
         return list;
     }());
-    addNumber("width", tr("Width"), {"box", "plate", "wheel", "gear", "ring gear", "sprocket"}, "200 mm");
+    addNumber("width", tr("Width"),
+              {"box", "plate", "wheel", "gear", "ring gear", "rack", "bevel gear", "sprocket"}, "200 mm");
     addNumber("height", tr("Height"), {"box"}, "300 mm");
     addNumber("thickness", tr("Thickness"), {"plate"}, "12 mm");
     addNumber("bore", tr("Bore"), {"tube", "wheel", "gear", "sprocket"}, "30 mm");
     addNumber("rim", tr("Rim diameter"), {"wheel"}, "300 mm");
     addNumber("lugs", tr("Tread lugs"), {"wheel"}, "24", true);
     addNumber("lug_depth", tr("Lug depth"), {"wheel"}, "12 mm");
-    addNumber("pressure_angle", tr("Pressure angle"), {"gear", "ring gear"}, QString::fromUtf8("20°"));
+    addNumber("pressure_angle", tr("Pressure angle"), toothed, QString::fromUtf8("20°"));
     addNumber("chamfer", tr("Chamfer"), {"box", "cylinder"}, "5 mm");
     addNumber("corner", tr("Corner radius"), {"plate"}, "10 mm");
-    addChoice("axis", tr("Axis along"), {"cylinder", "tube", "wheel", "gear", "ring gear", "sprocket"},
+    addChoice("axis", tr("Axis along"),
+              {"cylinder", "tube", "wheel", "gear", "ring gear", "worm", "bevel gear", "sprocket"},
               {{tr("Y, across"), "y"}, {tr("X, along"), "x"}, {tr("Z, upright"), "z"}});
     facts_ = addReadout("standInFacts");
     addButtons({show_});
@@ -96,6 +107,9 @@ void StandInCard::showFields() {
         {"wheel", {{"width", "220 mm"}, {"diameter", "800 mm"}, {"rim", "480 mm"}, {"bore", "60 mm"}}},
         {"gear", {{"width", "40 mm"}, {"teeth", "24"}, {"bore", "30 mm"}}},
         {"ring gear", {{"width", "40 mm"}, {"teeth", "60"}, {"diameter", "300 mm"}}},
+        {"rack", {{"width", "40 mm"}, {"teeth", "20"}}},
+        {"worm", {{"length", "80 mm"}, {"diameter", "50 mm"}}},
+        {"bevel gear", {{"width", "25 mm"}, {"teeth", "24"}, {"mate_teeth", "24"}}},
         {"sprocket", {{"width", "16 mm"}, {"teeth", "19"}, {"bore", "30 mm"}}}};
     if (const auto found = usual.find(kind); found != usual.end())
         for (const Field& field : fields_)

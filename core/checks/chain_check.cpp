@@ -61,6 +61,15 @@ private:
     std::vector<double> rest_;
 };
 
+/// A cord that pulls, or goes on to a drum, has nowhere to hang.
+void look_at_run(const Chain& chain, const ChainFit& fit, double at, ChainCourse& out) {
+    if (!chain.ends || chain.folds()) return;
+    if ((chain.travels() || chain.take_up) && fit.slack_m - chain.spare_m > out.most_slack_m)
+        out.most_slack_m = fit.slack_m - chain.spare_m, out.most_at = at;
+    if (chain.ends->start == RunStart::Wound && fit.wound_rad < out.least_wound_rad)
+        out.least_wound_rad = fit.wound_rad, out.wound_at = at;
+}
+
 }  // namespace
 
 Result<std::vector<ChainCourse>> chain_course(const Document& document, ClipId clip_id, RigFacts* facts) {
@@ -75,7 +84,7 @@ Result<std::vector<ChainCourse>> chain_course(const Document& document, ClipId c
         courses.push_back({id, 1e300});
         watches.emplace_back(document, chain, evaluator);
         first_pin.push_back(pins);
-        pins += static_cast<std::size_t>(chain.link_count);
+        pins += static_cast<std::size_t>(chain.link_count) + (chain.ends ? 1 : 0);
     }
     Pose pose = evaluator.make_pose();
     bool first = true;
@@ -87,15 +96,15 @@ Result<std::vector<ChainCourse>> chain_course(const Document& document, ClipId c
             if (!stand.fit.possible && course.possible) {
                 course.possible = false;
                 course.impossible_at = frame;
-                course.blocked = document.chains.find(course.chain)->wheels[stand.fit.blocked].part;
+                const Chain& chain = *document.chains.find(course.chain);
+                course.blocked = chain.folds() ? chain.frame : chain.wheels[stand.fit.blocked].part;
             }
             if (!stand.fit.possible) continue;
             if (stand.fit.slack_m < course.least_slack_m)
                 course.least_slack_m = stand.fit.slack_m, course.least_at = frame;
-            watches[i].look(
-                pose, stand,
-                std::span(pose.pins).subspan(first_pin[i], static_cast<std::size_t>(stand.loop.links)), frame,
-                first, course);
+            look_at_run(*document.chains.find(course.chain), stand.fit, frame, course);
+            watches[i].look(pose, stand, std::span(pose.pins).subspan(first_pin[i], stand.loop.pin_count()),
+                            frame, first, course);
         }
         first = false;
     }

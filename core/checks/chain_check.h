@@ -12,6 +12,8 @@ namespace pivrak {
 struct ChainCourse {
     ChainId chain;
     double least_slack_m = 0, least_at = 0;  ///< in the hanging run, and at which frame; below zero: missing
+    double most_slack_m = 0, most_at = 0;    ///< of an open run that can leave none
+    double least_wound_rad = 0, wound_at = 0;  ///< on a drum; below zero: it is empty
     bool possible = true;
     double impossible_at = 0;
     PartId blocked;                            ///< the wheel it cannot go round

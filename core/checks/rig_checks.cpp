@@ -15,10 +15,6 @@ namespace {
 constexpr double axis_tolerance_rad = 0.05 * rad_per_deg;
 constexpr double module_tolerance = 0.02;  // of the module
 
-const std::string& name_of(const Document& document, PartId part) {
-    return document.parts.find(part)->name;
-}
-
 void check_gear(const Document& document, const Coupling& coupling, std::vector<Finding>& findings) {
     if (!coupling.gear()) return;
     const GearPair& pair = *coupling.gear();

@@ -17,12 +17,6 @@ constexpr double tooth_tolerance = 0.05;  // of a tooth
 constexpr double pin_tolerance = 0.02;    // of a pitch, beyond what corners of polygons ask
 constexpr double missing_tolerance_m = 5e-5;
 
-const std::string& name_of(const Document& document, PartId part) {
-    static const std::string none;
-    const Part* found = document.parts.find(part);
-    return found ? found->name : none;
-}
-
 /// A tie whose members all stand well, but whose teeth hit each other.
 void check_teeth(const Document& document, const Tie& tie, const TrainSolution& solution,
                  std::vector<Finding>& findings) {
@@ -51,6 +45,38 @@ double chordal_m(const Chain& chain) {
     return most;
 }
 
+/// Links that make up for a length, in whole patterns.
+int links_for(const Chain& chain, double length_m) {
+    return chain.pattern * static_cast<int>(std::ceil(length_m / (chain.pattern * chain.pitch_m)));
+}
+
+/// Of an open run: a drum that is empty, a cord that nothing keeps tight.
+void check_run_course(const Clip& clip, const ChainCourse& course, const Chain& chain,
+                      std::vector<Finding>& findings) {
+    if (course.least_wound_rad < 0) {
+        const double radius = chain.wheels.front().teeth > 0
+                                  ? pitch_radius(chain.pitch_m, chain.wheels.front().teeth)
+                                  : chain.wheels.front().radius_m;
+        const double missing = -course.least_wound_rad * radius;
+        const int more = links_for(chain, missing);
+        findings.push_back(
+            {Stage::Rig,
+             "run.empty",
+             chain.frame,
+             fmt::format("the drum of '{}' is empty at frame {} of '{}': {} more are paid out than it holds",
+                         chain.name, course.wound_at, clip.name, format_length(missing)),
+             {{"op", "chain.set"}, {"chain", chain.frame.value}, {"links", chain.link_count + more}},
+             fmt::format("Add {}", counted(static_cast<std::size_t>(more), "link"))});
+    }
+    if (course.possible && course.most_slack_m > missing_tolerance_m)
+        findings.push_back({Stage::Rig, "run.slack", chain.frame,
+                            fmt::format("'{}' has {} too much at frame {} of '{}': {}", chain.name,
+                                        format_length(course.most_slack_m, LengthUnit::Millimetre, 2),
+                                        course.most_at, clip.name,
+                                        chain.take_up ? "what it pulls is at its limit"
+                                                      : "nothing takes it up; say what it pulls")});
+}
+
 void check_course(const Document& document, const Clip& clip, const ChainCourse& course,
                   std::vector<Finding>& findings) {
     const Chain& chain = *document.chains.find(course.chain);
@@ -61,15 +87,19 @@ void check_course(const Document& document, const Clip& clip, const ChainCourse&
              fmt::format(
                  "'{}' cannot go round '{}' at frame {} of '{}': its links stay where they were built",
                  chain.name, name_of(document, course.blocked), course.impossible_at, clip.name)});
-    else if (course.least_slack_m < -missing_tolerance_m)
+    else if (course.least_slack_m < -missing_tolerance_m) {
+        const int more = links_for(chain, -course.least_slack_m);
         findings.push_back(
-            {Stage::Rig,
-             "chain.short",
-             chain.frame,
+            {Stage::Rig, "chain.short", chain.frame,
              fmt::format("'{}' is {} too short at frame {} of '{}'", chain.name, mm(-course.least_slack_m),
                          course.least_at, clip.name),
-             {{"op", "chain.set"}, {"chain", chain.frame.value}, {"links", chain.link_count + chain.pattern}},
-             fmt::format("Add {}", counted(static_cast<std::size_t>(chain.pattern), "link"))});
+             chain.take_up ? nlohmann::json()
+                           : nlohmann::json{{"op", "chain.set"},
+                                            {"chain", chain.frame.value},
+                                            {"links", chain.link_count + more}},
+             chain.take_up ? "" : fmt::format("Add {}", counted(static_cast<std::size_t>(more), "link"))});
+    }
+    check_run_course(clip, course, chain, findings);
     if (course.off_teeth_m > pin_tolerance * chain.pitch_m + chordal_m(chain))
         findings.push_back(
             {Stage::Rig, "chain.off_teeth", course.off_wheel,
@@ -92,7 +122,7 @@ void check_chain_links(const Document& document, const Chain& chain, std::vector
                             "Make the number whole"});
     // More than the slack of one whole pattern hangs about for no reason.
     const ChainFacts facts = chain_facts(chain_loop(document, chain));
-    if (facts.possible && facts.slack_m > (chain.pattern + 0.01) * chain.pitch_m)
+    if (!chain.ends && facts.possible && facts.slack_m > (chain.pattern + 0.01) * chain.pitch_m)
         findings.push_back({Stage::Rig,
                             "chain.long",
                             chain.frame,
@@ -103,11 +133,7 @@ void check_chain_links(const Document& document, const Chain& chain, std::vector
                             "Take links out"});
 }
 
-}  // namespace
-
-void check_trains(const Document& document, MeshFacts& known, std::vector<Finding>& findings) {
-    const std::vector<Tie> ties = ties_of(document);
-    if (ties.empty()) return;
+void check_ties(const Document& document, const std::vector<Tie>& ties, std::vector<Finding>& findings) {
     const TrainSolution solution = solve_trains(document);
     for (const Tie& tie : ties) check_teeth(document, tie, solution, findings);
     std::vector<std::string> told;
@@ -117,6 +143,12 @@ void check_trains(const Document& document, MeshFacts& known, std::vector<Findin
                 told.push_back(clash);
                 findings.push_back({Stage::Rig, "train.clash", {}, clash});
             }
+}
+
+}  // namespace
+
+void check_trains(const Document& document, MeshFacts& known, std::vector<Finding>& findings) {
+    if (const std::vector<Tie> ties = ties_of(document); !ties.empty()) check_ties(document, ties, findings);
     for (const Chain& chain : document.chains)
         if (document.parts.contains(chain.frame)) check_chain_links(document, chain, findings);
     for (const Clip& clip : document.clips)

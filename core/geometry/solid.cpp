@@ -210,14 +210,24 @@ Solid pipe(const std::vector<Vec3>& points, double radius, int segments) {
     return s;
 }
 
-void Solid::add_tube(const std::vector<std::vector<Vec3>>& rings) {
+void Solid::add_side(const std::vector<std::vector<Vec3>>& rings) {
     const std::size_t n = rings.front().size();
     for (std::size_t i = 0; i + 1 < rings.size(); ++i)
         for (std::size_t k = 0; k < n; ++k) {
             triangle(rings[i][k], rings[i][(k + 1) % n], rings[i + 1][(k + 1) % n]);
             triangle(rings[i][k], rings[i + 1][(k + 1) % n], rings[i + 1][k]);
         }
-    for (std::size_t k = 1; k + 1 < n; ++k) {
+}
+
+void Solid::add_end(const std::vector<Vec3>& ring, bool up) {
+    Loop seen;
+    for (const Vec3& p : ring) seen.push_back(p.head<2>());
+    for (const auto& [a, b, c] : triangulate({seen})) triangle(ring[a], ring[up ? b : c], ring[up ? c : b]);
+}
+
+void Solid::add_tube(const std::vector<std::vector<Vec3>>& rings) {
+    add_side(rings);
+    for (std::size_t k = 1; k + 1 < rings.front().size(); ++k) {
         triangle(rings.front()[0], rings.front()[k + 1], rings.front()[k]);
         triangle(rings.back()[0], rings.back()[k], rings.back()[k + 1]);
     }

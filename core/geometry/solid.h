@@ -27,8 +27,12 @@ public:
     /// Between two loops of the same length at different heights; `outward` as for walls.
     void slope(const Loop& lower, double z0, const Loop& upper, double z1, bool outward);
 
-    /// A tube through rings of equal length, closed at both ends.
+    /// A tube through rings of equal length, closed at both ends, which are convex.
     void add_tube(const std::vector<std::vector<Vec3>>& rings);
+    /// The side of a tube alone; rings run counter-clockwise seen from their last one.
+    void add_side(const std::vector<std::vector<Vec3>>& rings);
+    /// An end of any outline, flat or not, that is simple seen along z; from above when `up`.
+    void add_end(const std::vector<Vec3>& ring, bool up);
 
     Solid& move(const Vec3& by);
     Solid& turn(int axis, double angle_rad);

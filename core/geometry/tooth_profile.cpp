@@ -7,6 +7,9 @@
 namespace pivrak {
 namespace {
 
+/// Flanks of helical teeth look along the axis too; chamfers at 45 degrees and ends more.
+constexpr double most_axial = 0.6;
+
 /// A face of the rim, seen along the axis.
 struct RimFace {
     double angle, radius, area;
@@ -28,7 +31,7 @@ Rim rim_of(const Mesh& mesh, const Frame& axis_from_mesh, bool inside) {
             rim.tip_radius = inside ? std::min(rim.tip_radius, radius) : std::max(rim.tip_radius, radius);
         }
         const Vec3 cross = (b - a).cross(c - a);
-        if (std::abs(cross.z()) > 0.3 * cross.norm()) continue;
+        if (std::abs(cross.z()) > most_axial * cross.norm()) continue;
         const Vec3 middle = (a + b + c) / 3.0;
         rim.faces.push_back(
             {std::atan2(middle.y(), middle.x()), middle.head<2>().norm(), 0.5 * cross.norm()});
@@ -49,17 +52,22 @@ struct Component {
     double strength = 0;
 };
 
+/// Tips reach from the pitch circle away from the roots, which reach on to `root`; either way round.
+struct Band {
+    double pitch, root;
+    bool holds(double radius) const { return pitch > root ? radius >= root : radius <= root; }
+    bool is_tip(double radius) const { return pitch > root ? radius >= pitch : radius <= pitch; }
+};
+
 /// Both bands must be there: a plain rim repeats with its facets, but has no roots between its tips. Tips
 /// stand at the phase of the component, roots half a pitch away.
-Component component(const Rim& rim, int teeth, bool inside) {
-    const double pitch = pitch_radius(rim.tip_radius, teeth, inside), module = 2 * pitch / teeth;
-    const double root = rim.tip_radius + (inside ? 2.6 : -2.6) * module;
+Component component(const Rim& rim, int cycles, const Band& band) {
     std::complex<double> outer = 0, inner = 0;
     double outer_area = 0, inner_area = 0;
     for (const RimFace& f : rim.faces) {
-        if (inside ? f.radius > root : f.radius < root) continue;
-        const bool tip = inside ? f.radius <= pitch : f.radius >= pitch;
-        (tip ? outer : inner) += std::polar(f.area, teeth * f.angle);
+        if (!band.holds(f.radius)) continue;
+        const bool tip = band.is_tip(f.radius);
+        (tip ? outer : inner) += std::polar(f.area, cycles * f.angle);
         (tip ? outer_area : inner_area) += f.area;
     }
     if (outer_area <= 0 || inner_area < 0.1 * outer_area) return {};
@@ -70,13 +78,71 @@ Component component(const Rim& rim, int teeth, bool inside) {
     return {outer, std::max(0.0, std::min(size, 2 * opposed))};
 }
 
+ToothProfile profile(const Rim& rim, int cycles, const Band& band) {
+    const Component c = component(rim, cycles, band);
+    const double turn = std::arg(c.outer) < 0 ? std::arg(c.outer) + 2 * pi : std::arg(c.outer);
+    return {turn / cycles, c.strength, rim.tip_radius};
+}
+
+/// Faces of a surface in coordinates in which its teeth repeat: `place(point)` gives an angle and a height,
+/// `across(point, normal)` how far a face looks along its teeth, where only their ends do.
+template <class Place, class Across>
+Rim mapped_rim(const Mesh& mesh, const Frame& frame_from_mesh, double most_across, Place place,
+               Across across) {
+    Rim rim;
+    rim.tip_radius = -1e300;
+    for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
+        const Vec3 a = frame_from_mesh.point(mesh.corner(t, 0)), b = frame_from_mesh.point(mesh.corner(t, 1)),
+                   c = frame_from_mesh.point(mesh.corner(t, 2));
+        for (const Vec3& p : {a, b, c}) rim.tip_radius = std::max(rim.tip_radius, place(p).radius);
+        const Vec3 cross = (b - a).cross(c - a), middle = (a + b + c) / 3.0;
+        const double size = cross.norm();
+        if (!(size > 0) || std::abs(across(middle, Vec3(cross / size))) > most_across) continue;
+        RimFace face = place(middle);
+        face.area = 0.5 * size;
+        rim.faces.push_back(face);
+    }
+    return rim;
+}
+
 }  // namespace
 
 ToothProfile tooth_profile(const Mesh& mesh, const Frame& axis_from_mesh, int teeth, bool inside) {
     const Rim rim = rim_of(mesh, axis_from_mesh, inside);
-    const Component c = component(rim, teeth, inside);
-    const double turn = std::arg(c.outer) < 0 ? std::arg(c.outer) + 2 * pi : std::arg(c.outer);
-    return {turn / teeth, c.strength, rim.tip_radius};
+    const double pitch = pitch_radius(rim.tip_radius, teeth, inside), module = 2 * pitch / teeth;
+    return profile(rim, teeth, {pitch, rim.tip_radius + (inside ? 2.6 : -2.6) * module});
+}
+
+ToothProfile cone_tooth_profile(const Mesh& mesh, const Frame& apex_from_mesh, int teeth,
+                                double pitch_cone_rad) {
+    const auto place = [](const Vec3& p) {
+        return RimFace{std::atan2(p.y(), p.x()), std::atan2(p.head<2>().norm(), p.z()), 0};
+    };
+    const Rim rim = mapped_rim(mesh, apex_from_mesh, 0.3, place,
+                               [](const Vec3& p, const Vec3& normal) { return normal.dot(p.normalized()); });
+    // Seen from the apex a module is an angle: 2 sin d / z. Source: ISO 23509:2016.
+    const double module = 2 * std::sin(pitch_cone_rad) / teeth;
+    return profile(rim, teeth, {pitch_cone_rad, pitch_cone_rad - 1.6 * module});
+}
+
+ToothProfile rack_tooth_profile(const Mesh& mesh, const Frame& rack_from_mesh, double pitch_m) {
+    const auto place = [&](const Vec3& p) { return RimFace{2 * pi * p.x() / pitch_m, p.y(), 0}; };
+    const Rim rim = mapped_rim(mesh, rack_from_mesh, 0.3, place,
+                               [](const Vec3&, const Vec3& normal) { return normal.z(); });
+    return profile(rim, 1, {0, -1.6 * pitch_m / pi});
+}
+
+ToothProfile thread_profile(const Mesh& mesh, const Frame& axis_from_mesh, double lead_m, int starts) {
+    const double pitch = std::abs(lead_m) / starts;
+    const auto place = [&](const Vec3& p) {
+        const double along = p.z() - lead_m * std::atan2(p.y(), p.x()) / (2 * pi);
+        return RimFace{2 * pi * along / pitch, p.head<2>().norm(), 0};
+    };
+    // Flanks look along the axis too, but not as flatly as ends.
+    const Rim rim = mapped_rim(mesh, axis_from_mesh, 0.98, place,
+                               [](const Vec3&, const Vec3& normal) { return normal.z(); });
+    const double module = pitch / pi;
+    return profile(rim, 1, {rim.tip_radius - module, rim.tip_radius - 2.6 * module});
 }
 
 }  // namespace pivrak

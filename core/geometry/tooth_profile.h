@@ -18,4 +18,17 @@ struct ToothProfile {
 /// the axis gives strength 0.
 ToothProfile tooth_profile(const Mesh& mesh, const Frame& axis_from_mesh, int teeth, bool inside = false);
 
+/// The same of teeth on a cone with its apex at the frame's origin, z along the axis towards the gear; `tip`
+/// is an angle from the axis there, not a radius. Teeth point off a pitch cone of that half angle.
+ToothProfile cone_tooth_profile(const Mesh& mesh, const Frame& apex_from_mesh, int teeth,
+                                double pitch_cone_rad);
+
+/// The same of a straight rack: x along its teeth, which point along y and have their pitch line at y = 0.
+/// The phase is 2 pi x / pitch of the middle of a tooth.
+ToothProfile rack_tooth_profile(const Mesh& mesh, const Frame& rack_from_mesh, double pitch_m);
+
+/// The same of a thread about z that advances by `lead_m` a turn, below zero for a left-handed one. The phase
+/// is 2 pi z / pitch of the middle of a thread above the x axis. Pre: starts >= 1.
+ToothProfile thread_profile(const Mesh& mesh, const Frame& axis_from_mesh, double lead_m, int starts);
+
 }  // namespace pivrak

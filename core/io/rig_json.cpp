@@ -321,6 +321,39 @@ Print print_from_json(const json& entry) {
     return print;
 }
 
+constexpr std::string_view run_starts[] = {"tied", "wound", "loose"};
+
+json tie_to_json(const ChainTie& tie) {
+    return {{"part", tie.part.value}, {"place", vec_to_json(tie.place)}};
+}
+
+ChainTie tie_from_json(const json& entry) {
+    return {id_of<PartId>(entry, "part"), vec_from_json(entry.at("place"))};
+}
+
+json ends_to_json(const RunEnds& ends) {
+    json out{{"start", run_starts[static_cast<std::size_t>(ends.start)]}, {"to", tie_to_json(ends.to)}};
+    if (ends.start == RunStart::Tied)
+        out["from"] = tie_to_json(ends.from);
+    else
+        out["leaving_rad"] = ends.leaving_rad;
+    return out;
+}
+
+RunEnds ends_from_json(const json& entry) {
+    RunEnds ends;
+    const auto found =
+        std::find(std::begin(run_starts), std::end(run_starts), entry.at("start").get<std::string>());
+    if (found == std::end(run_starts)) throw Damage{"a run starts in no known way"};
+    ends.start = static_cast<RunStart>(found - std::begin(run_starts));
+    ends.to = tie_from_json(entry.at("to"));
+    if (ends.start == RunStart::Tied)
+        ends.from = tie_from_json(entry.at("from"));
+    else
+        ends.leaving_rad = finite(entry.at("leaving_rad"));
+    return ends;
+}
+
 json chain_to_json(const Chain& chain) {
     json wheels = json::array();
     for (const ChainWheel& wheel : chain.wheels) {
@@ -343,6 +376,7 @@ json chain_to_json(const Chain& chain) {
     put_part(out, "take_up", chain.take_up);
     if (chain.spare_m != 0) out["spare_m"] = chain.spare_m;
     for (const PartId link : chain.links) out["links"].push_back(link.value);
+    if (chain.ends) out["ends"] = ends_to_json(*chain.ends);
     return out;
 }
 
@@ -366,7 +400,9 @@ Chain chain_from_json(const json& entry) {
         chain.links.push_back(PartId{link.get<std::uint64_t>()});
     if (!(chain.pitch_m > 0) || chain.link_count < 3 || chain.link_count > 100000 || chain.pattern < 1)
         throw Damage{"a chain has no length"};
-    if (chain.wheels.size() < 2 || chain.slack_after >= chain.wheels.size())
+    if (entry.contains("ends")) chain.ends = ends_from_json(entry.at("ends"));
+    if (chain.wheels.size() < chain.fewest_wheels() ||
+        (!chain.ends && chain.slack_after >= chain.wheels.size()))
         throw Damage{"a chain has too few wheels"};
     for (const ChainWheel& wheel : chain.wheels)
         if (wheel.teeth < 0 || (wheel.teeth == 0 && !(wheel.radius_m > 0)))

@@ -1,9 +1,12 @@
 #pragma once
 
+#include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
-#include "core/base/id.h"
+#include "core/geometry/types.h"
+#include "core/model/channel.h"
 
 namespace pivrak {
 
@@ -17,9 +20,31 @@ struct ChainWheel {
     bool operator==(const ChainWheel&) const = default;
 };
 
-/// A closed loop of links, all of one pitch, round sprockets and rollers. It lies in the x-y plane of a datum
-/// that carries the links and may be carried about itself; links go counterclockwise about that plane's z
-/// round the wheels inside. How far they have gone is the datum's channel `Travel`.
+/// What an open run is tied to.
+struct ChainTie {
+    PartId part;
+    Vec3 place{0, 0, 0};  ///< in the part's frame [m]
+    bool operator==(const ChainTie&) const = default;
+};
+
+/// How an open run begins: tied to a part; wound on its first wheel, a drum; or hanging loose from its first
+/// wheel, which carries it along.
+enum class RunStart : std::uint8_t { Tied, Wound, Loose };
+
+/// The ends of a run that is no loop: a hoist, a cord over rollers, a cable chain that folds.
+struct RunEnds {
+    RunStart start = RunStart::Tied;
+    ChainTie from;  ///< only of a run that is tied at its start
+    ChainTie to;
+    double leaving_rad = 0;  ///< place at rest where the run leaves a first wheel that winds or carries it
+    bool operator==(const RunEnds&) const = default;
+};
+
+/// A loop of links, all of one pitch, round sprockets and rollers, or an open run of them. It lies in the x-y
+/// plane of a datum that carries the links and may be carried about itself; links go counterclockwise about
+/// that plane's z round the wheels inside. How far they have gone, or been paid out by the first wheel, is
+/// the datum's channel `Travel`. An open run without wheels folds: it leaves its start along x and comes back
+/// to its end.
 struct Chain {
     ChainId id;
     std::string name;
@@ -29,17 +54,40 @@ struct Chain {
     int pattern = 1;                 ///< different links in a row: 2 where inner and outer ones alternate
     std::vector<ChainWheel> wheels;  ///< in the order in which links reach them
     std::size_t slack_after = 0;     ///< the run after this wheel hangs with what the loop has too much
-    double start_rad = 0;            ///< place of a pin on the first sprocket, travel at zero
-    PartId take_up;  ///< a hinge or slide that carries wheels and keeps the chain at its slack; may be none
-    double spare_m = 0;         ///< that slack: what the tensioner leaves to hang
-    std::vector<PartId> links;  ///< one for each, or none while they are not built
+    double start_rad = 0;            ///< place of a pin on the first sprocket, travel at zero; of an open
+                                     ///< run: of its last pin as if all were wound, turns counted
+    PartId take_up;  ///< a hinge or slide that carries wheels or an end and keeps the chain at its slack: a
+                     ///< tensioner, or what a cord pulls; may be none
+    double spare_m = 0;           ///< that slack: what the tensioner leaves to hang
+    std::vector<PartId> links;    ///< one for each, or none while they are not built
+    std::optional<RunEnds> ends;  ///< of an open run
     bool operator==(const Chain&) const = default;
 
-    /// The wheel from which pins are counted: the first sprocket, or the first roller when there is none.
+    /// What a chain of its form cannot be without.
+    std::size_t fewest_wheels() const { return !ends ? 2 : travels() ? 1 : 0; }
+    bool folds() const { return ends && wheels.empty(); }
+    /// Whether how far it has gone is a motion of its own, shared with its wheels.
+    bool travels() const { return !ends || ends->start != RunStart::Tied; }
+    /// The wheel from which pins are counted: the first sprocket, or the first roller when there is none. Of
+    /// an open run the first wheel.
     std::size_t reference() const {
-        for (std::size_t i = 0; i < wheels.size(); ++i)
+        for (std::size_t i = 0; i < wheels.size() && !ends; ++i)
             if (wheels[i].teeth > 0) return i;
         return 0;
+    }
+    /// Whether an open run turns a wheel as it goes over it.
+    bool turns(std::size_t wheel) const { return ends && (wheel > 0 || !travels()); }
+    /// Whether it sets a channel itself: of its tensioner, or of what it pulls, and the turns of the wheels
+    /// that an open run goes over. Whose first wheel is pulled is asked how far it pays out.
+    bool sets(ChannelRef channel) const {
+        const bool drum = travels() && ends && take_up && take_up == wheels.front().part;
+        if (drum && channel == ChannelRef{frame, ChannelKind::Travel}) return true;
+        if (!drum && take_up && channel.part == take_up)
+            return channel.kind == ChannelKind::Turn || channel.kind == ChannelKind::Shift;
+        if (channel.kind != ChannelKind::Turn) return false;
+        for (std::size_t i = 0; i < wheels.size(); ++i)
+            if (wheels[i].part == channel.part && turns(i)) return true;
+        return false;
     }
 };
 

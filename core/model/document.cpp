@@ -54,6 +54,10 @@ bool is_below(const Document& document, PartId part, PartId above) {
     return false;
 }
 
+const std::string& name_of(const Document& document, PartId part) {
+    return document.parts.find(part)->name;
+}
+
 std::string part_path(const Document& document, PartId part) {
     std::vector<std::string_view> names;
     for (const Part* p = document.parts.find(part); p; p = document.parts.find(p->parent))

@@ -96,6 +96,9 @@ std::string part_path(const Document& document, PartId part);
 /// Errors: `part.unknown` (with the nearest name, if one is near), `part.ambiguous` (with their paths).
 Result<PartId> find_part(const Document& document, std::string_view name_or_path);
 
+/// The name of a part. Pre: it exists.
+const std::string& name_of(const Document& document, PartId part);
+
 /// Name shown for a kind of channel, for example `turn` or `shift x`.
 std::string_view channel_word(ChannelKind kind);
 /// Name shown for a channel, for example `Motor shaft turn`.

@@ -46,6 +46,9 @@ void each_part(Chain& chain, Change change) {
     for (ChainWheel& wheel : chain.wheels) change(wheel.part);
     if (chain.take_up) change(chain.take_up);
     for (PartId& link : chain.links) change(link);
+    if (!chain.ends) return;
+    if (chain.ends->from.part) change(chain.ends->from.part);
+    change(chain.ends->to.part);
 }
 
 /// Applies `change` to every part the rig names, and puts back what it changed.
@@ -128,13 +131,21 @@ void drop_from_prints(Document& document, const Gone& gone) {
     }
 }
 
-/// A chain cannot be without its datum, or with fewer than two wheels. One that loses a link has none.
+/// A chain cannot be without its datum, the wheels that its form asks for, or what it is tied to; a run that
+/// starts at its first wheel not without that one. One that loses a link has none.
+bool cannot_be(const Chain& before, const Chain& after, const Gone& gone) {
+    if (gone.contains(after.frame) || after.wheels.size() < after.fewest_wheels()) return true;
+    if (!after.ends) return false;
+    if (gone.contains(after.ends->to.part) || (after.folds() && !before.folds())) return true;
+    return after.travels() ? gone.contains(before.wheels.front().part) : gone.contains(after.ends->from.part);
+}
+
 void drop_from_chains(Document& document, const Gone& gone) {
     const SharedTable<Chain> chains = document.chains;
     for (Chain chain : chains) {
-        const std::size_t before = chain.wheels.size();
+        const Chain before = chain;
         std::erase_if(chain.wheels, [&](const ChainWheel& wheel) { return gone.contains(wheel.part); });
-        if (gone.contains(chain.frame) || chain.wheels.size() < 2) {
+        if (cannot_be(before, chain, gone)) {
             document.chains.erase(chain.id);
             if (const Part* frame = document.parts.find(chain.frame); frame && frame->chain) {
                 Part left = *frame;
@@ -143,7 +154,8 @@ void drop_from_chains(Document& document, const Gone& gone) {
             }
             continue;
         }
-        if (chain.wheels.size() != before) chain.slack_after = chain.wheels.size() - 1;
+        if (chain.wheels.size() != before.wheels.size() && !chain.ends)
+            chain.slack_after = chain.wheels.size() - 1;
         if (gone.contains(chain.take_up)) chain.take_up = {};
         if (std::any_of(chain.links.begin(), chain.links.end(), [&](PartId l) { return gone.contains(l); }))
             chain.links.clear();
@@ -277,7 +289,7 @@ std::size_t copy_rig(Document& document, const std::unordered_map<PartId, PartId
             chain.id = document.new_id<ChainId>();
             chain.name += " copy";
             document.chains.set(chain);
-            datum.chain = chain.id;
+            if (chain.travels()) datum.chain = chain.id;
         }
         document.parts.set(datum);
     }

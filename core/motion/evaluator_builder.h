@@ -134,6 +134,12 @@ private:
     /// Links of chains whose datum and wheels are there.
     void add_chains();
     void add_chain(const Chain& chain);
+    void add_take_up(const Chain& chain, ChainStep& step, std::vector<std::uint32_t>& needs,
+                     std::vector<std::uint32_t>& gives);
+    bool add_chain_wheels(const Chain& chain, ChainStep& step, std::vector<std::uint32_t>& needs,
+                          std::vector<std::uint32_t>& gives);
+    bool carried_by_take_up(const Chain& chain, const ChainStep& step, PartId part) const;
+    bool add_run_ends(const Chain& chain, ChainStep& step, std::vector<std::uint32_t>& needs);
 
     void add_rides_and_tows();
 

@@ -99,15 +99,13 @@ private:
     void chain(const ChainStep& s, ChainStand& out) {
         const Frame& plane = frame(s.frame);
         const Frame plane_from_world = plane.inverse();
-        const auto place = [&](std::size_t i, const Frame& wheel) {
-            out.loop.circles[i].centre = plane_from_world.point(wheel.translation).head<2>();
-        };
-        for (std::size_t i = 0; i < s.wheels.size(); ++i) place(i, frame(s.wheels[i]));
+        stand_wheels(s, plane_from_world, out.loop);
         const Vec2 down = plane_from_world.direction(-Vec3::UnitZ()).head<2>();
         out.loop.down = down.norm() > least_upright ? Vec2(down.normalized()) : Vec2(0, 0);
-        if (s.take_up.channel >= 0) take_up(s, out, place);
-        const std::span<Vec2> pins(v_.pins.data() + s.first_pin, static_cast<std::size_t>(s.loop.links));
-        out.fit = place_pins(out.loop, v_.channels[s.travel], pins);
+        if (s.take_up.channel >= 0) take_up(s, plane_from_world, out);
+        const std::span<Vec2> pins(v_.pins.data() + s.first_pin, s.loop.pin_count());
+        out.fit = place_pins(out.loop, travel_of(s), pins);
+        if (s.loop.ends) turn_wheels(s, plane_from_world, out.loop);
         for (std::size_t i = 0; i < s.links.size(); ++i) {
             const NodeStep& node = p_.nodes[s.links[i]];
             Frame link = node.parent_from_rest;
@@ -116,17 +114,60 @@ private:
         }
     }
 
+    double travel_of(const ChainStep& s) const {
+        return s.travel < 0 ? 0 : v_.channels[static_cast<std::size_t>(s.travel)];
+    }
+
+    /// Where a part stands before its own joint moves it.
+    Frame base_of(std::int32_t slot) const {
+        const NodeStep& node = p_.nodes[static_cast<std::size_t>(slot)];
+        return frame(node.parent) * node.parent_from_rest;
+    }
+
+    void stand_wheels(const ChainStep& s, const Frame& plane_from_world, ChainLoop& loop) const {
+        for (std::size_t i = 0; i < s.wheels.size(); ++i) {
+            const ChainStep::Wheel& wheel = s.wheels[i];
+            // Those of an open run may have no frame yet: it turns them, or is turned with the first.
+            const Vec3 centre =
+                loop.ends ? base_of(wheel.node).translation : frame(wheel.node).translation;
+            loop.circles[i].centre = plane_from_world.point(centre).head<2>();
+        }
+        if (!loop.ends) return;
+        const auto place = [&](const ChainStep::End& end) -> Vec2 {
+            if (end.node < 0) return {0, 0};
+            return plane_from_world.point(frame(end.node).point(end.place)).head<2>();
+        };
+        loop.ends->from = place(s.ends[0]);
+        loop.ends->to = place(s.ends[1]);
+    }
+
+    /// Wheels that an open run goes over turn with it, seen from what carries them.
+    void turn_wheels(const ChainStep& s, const Frame& plane_from_world, const ChainLoop& loop) {
+        std::array<RunTouch, most_chain_wheels> touches;
+        run_touches(loop, std::span(touches).first(s.wheels.size()));
+        for (std::size_t i = 0; i < s.wheels.size(); ++i) {
+            const ChainStep::Wheel& wheel = s.wheels[i];
+            if (wheel.channel < 0) continue;
+            const NodeStep& node = p_.nodes[static_cast<std::size_t>(wheel.node)];
+            const double carrier =
+                turn_in_plane(plane_from_world, base_of(wheel.node), node.axis) - wheel.carrier_rad;
+            set(static_cast<std::uint32_t>(wheel.channel),
+                wheel.sense * (turned_by_run(loop.circles[i], loop.pitch_m, s.rest[i], touches[i]) -
+                               std::remainder(carrier, 2 * pi)));
+        }
+    }
+
     /// Sets a tensioner so that the chain keeps its slack: the root of the polygon's own length, from rest
     /// on.
-    template <class Place>
-    void take_up(const ChainStep& s, ChainStand& out, Place place) {
+    void take_up(const ChainStep& s, const Frame& plane_from_world, ChainStand& out) {
         const ChainStep::TakeUp& t = s.take_up;
         const auto channel = static_cast<std::size_t>(t.channel);
-        const Frame base = frame(t.parent) * t.parent_from_rest;
+        const bool pays_out = t.channel == s.travel;
+        const Frame base = pays_out ? Frame{} : frame(t.parent) * t.parent_from_rest;
         const auto off = [&](double value) {
-            const Frame arm = base * rest_from_part(t.joint, t.axis, &value);
-            for (const auto& carried : t.carried) place(carried.wheel, down_chain(arm, carried.chain));
-            const ChainFit fit = chain_fit(out.loop, v_.channels[s.travel]);
+            if (!pays_out)
+                carry(s, plane_from_world, base * rest_from_part(t.joint, t.axis, &value), out.loop);
+            const ChainFit fit = chain_fit(out.loop, pays_out ? value : travel_of(s));
             return fit.possible ? fit.slack_m - t.spare_m : 1e9;
         };
         const Limits& limits = limits_[channel];
@@ -134,7 +175,8 @@ private:
         if (a == b) b = limits.clamp(a - 1e-3);
         double at_b = off(b);
         for (int i = 0; i < most_take_ups && std::abs(at_b) > 1e-10 && at_a != at_b; ++i) {
-            const double next = limits.clamp(b - std::clamp(at_b * (b - a) / (at_b - at_a), -0.2, 0.2));
+            const double next =
+                limits.clamp(b - std::clamp(at_b * (b - a) / (at_b - at_a), -t.longest_step, t.longest_step));
             if (next == b) break;
             a = b;
             at_a = at_b;
@@ -145,6 +187,22 @@ private:
         const double value = std::abs(at_b) <= std::abs(at_a) ? b : a;
         set(static_cast<std::uint32_t>(channel), value);
         off(value);
+    }
+
+    /// What a tensioner carries, with it turned or shifted to `arm`.
+    void carry(const ChainStep& s, const Frame& plane_from_world, const Frame& arm, ChainLoop& loop) const {
+        using What = ChainStep::TakeUp::What;
+        for (const auto& carried : s.take_up.carried) {
+            Frame there = down_chain(arm, carried.chain);
+            if (carried.what == What::Wheel) {
+                loop.circles[carried.wheel].centre = plane_from_world.point(there.translation).head<2>();
+                continue;
+            }
+            if (!carried.chain.empty()) there = there * joint_of(p_.nodes[carried.chain.back()]);
+            const bool from = carried.what == What::From;
+            (from ? loop.ends->from : loop.ends->to) =
+                plane_from_world.point(there.point(s.ends[from ? 0 : 1].place)).head<2>();
+        }
     }
 
     void steer(const SteerStep& s) {

@@ -8,7 +8,7 @@
 #include "core/geometry/ground_map.h"
 #include "core/model/part.h"
 #include "core/motion/curve.h"
-#include "core/rig/chain_loop.h"
+#include "core/rig/open_run.h"
 #include "core/rig/rig_facts.h"
 
 namespace pivrak {
@@ -142,24 +142,41 @@ struct LeanStep {
     std::shared_ptr<const GroundMap> ground;
 };
 
-/// A chain: the frames of its links. Its wheels' places are looked up in `wheels` at each frame.
+/// A chain or an open run: the frames of its links. Its wheels' places are looked up at each frame.
 struct ChainStep {
-    std::int32_t frame;    ///< node of its datum
-    std::uint32_t travel;  ///< channel
-    std::vector<std::int32_t> wheels;
+    struct Wheel {
+        std::int32_t node;
+        // Of one that the run turns: its channel, and how that counts against the plane's z.
+        std::int32_t channel = -1;
+        double sense = 1;
+        double carrier_rad = 0;  ///< how its carrier stands about that z at rest
+    };
+    struct End {
+        std::int32_t node = -1;
+        Vec3 place{0, 0, 0};
+    };
+    std::int32_t frame = -1;   ///< node of its datum
+    std::int32_t travel = -1;  ///< channel
+    std::vector<Wheel> wheels;
     std::vector<std::uint32_t> links;  ///< nodes; none while links are not built
     ChainLoop loop;                    ///< at rest
-    std::uint32_t first_pin;           ///< in the pose's `pins`
-    /// A tensioner: the joint that is set so that the chain keeps its slack.
+    std::uint32_t first_pin = 0;       ///< in the pose's `pins`
+    std::array<End, 2> ends{};         ///< of an open run
+    std::vector<RunTouch> rest;        ///< of an open run, wheel by wheel
+    /// A tensioner, or what an open run pulls: the joint that is set so that the chain keeps its slack. A
+    /// drum that is pulled is asked how far it pays out.
     struct TakeUp {
+        enum class What : std::uint8_t { Wheel, From, To };
         std::int32_t channel = -1, parent = -1;
         Frame parent_from_rest;
         JointKind joint = JointKind::Fixed;
         int axis = 0;
         double spare_m = 0;
+        double longest_step = 0.2;  ///< of its root's search
         struct Carried {
+            What what;
             std::size_t wheel;
-            std::vector<std::uint32_t> chain;  ///< nodes from below the tensioner down to the wheel
+            std::vector<std::uint32_t> chain;  ///< nodes from below the tensioner down to what it carries
         };
         std::vector<Carried> carried;
     } take_up;

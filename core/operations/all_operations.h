@@ -20,6 +20,7 @@ void add_joint_operations(Registry& registry);
 void add_coupling_operations(Registry& registry);
 void add_train_operations(Registry& registry);
 void add_chain_operations(Registry& registry);
+void add_run_operations(Registry& registry);
 void add_path_operations(Registry& registry);
 void add_ride_operations(Registry& registry);
 void add_wheel_operations(Registry& registry);

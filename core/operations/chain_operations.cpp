@@ -2,9 +2,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <charconv>
 #include <cmath>
-#include <sstream>
 
 #include "core/base/words.h"
 #include "core/geometry/recognise.h"
@@ -13,93 +11,20 @@
 #include "core/model/edits.h"
 #include "core/model/names.h"
 #include "core/operations/all_operations.h"
+#include "core/operations/chain_steps.h"
 #include "core/rig/chain_builder.h"
 #include "core/rig/chain_remedies.h"
 #include "core/rig/link_shape.h"
-#include "core/rig/train.h"
+#include "core/rig/run_builder.h"
 
 namespace pivrak {
 namespace {
 
-const std::string& name_of(const Document& document, PartId part) {
-    return document.parts.find(part)->name;
-}
-
-/// `19 38 0`: teeth of each wheel.
-Result<std::vector<int>> teeth_list(const Arguments& a) {
-    std::vector<int> teeth;
-    if (!a.has("teeth")) return teeth;
-    std::istringstream words(a.text("teeth"));
-    for (std::string word; words >> word;) {
-        int count = 0;
-        const auto [end, problem] = std::from_chars(word.data(), word.data() + word.size(), count);
-        if (problem != std::errc{} || end != word.data() + word.size() || count < 0)
-            return Error{"chain.teeth",
-                         fmt::format("'{}' is no number of teeth; write '19 38', and 0 for a roller", word),
-                         "teeth"};
-        teeth.push_back(count);
-    }
-    return teeth;
-}
-
-Result<double> pitch_asked(const Arguments& a) {
-    if (a.has("pitch")) return a.number("pitch");
-    if (!a.has("size")) return 0.0;
-    for (const ChainSize& size : roller_chains())
-        if (size.name == a.text("size")) return size.pitch_m;
-    return Error{"chain.pitch", fmt::format("there is no roller chain '{}'", a.text("size")), "size"};
-}
-
-/// Refuses a chain that would keep its train from turning: its wheels are geared with each other otherwise.
-Result<void> check_turns(const Document& before, const Document& after) {
-    const std::vector<ChannelRef> stuck = newly_stuck(before, after);
-    if (!stuck.empty())
-        return Error{
-            "train.stuck",
-            fmt::format("then '{}' could not turn any more: what turns it otherwise blocks the chain",
-                        name_of(after, stuck.front().part)),
-            name_of(after, stuck.front().part)};
-    return {};
-}
-
-/// Takes a tensioner, or with the chain's own datum named as one takes it away.
-Result<void> read_take_up(const Document& document, const Arguments& a, Chain& chain) {
+Result<void> read_tensioner(const Document& document, const Arguments& a, Chain& chain) {
     chain.spare_m = a.number_if("spare").value_or(chain.spare_m);
     if (chain.spare_m < 0)
         return Error{"chain.take_up", "a tensioner cannot leave less than nothing to spare", "spare"};
-    if (!a.has("take_up")) return {};
-    const Part& arm = *document.parts.find(a.part("take_up"));
-    if (arm.id == chain.frame) {
-        chain.take_up = {};
-        return {};
-    }
-    const bool carries = std::any_of(chain.wheels.begin(), chain.wheels.end(), [&](const ChainWheel& wheel) {
-        return wheel.part != arm.id && is_below(document, wheel.part, arm.id);
-    });
-    if ((arm.joint.kind != JointKind::Hinge && arm.joint.kind != JointKind::Slide) || !carries ||
-        is_below(document, chain.frame, arm.id))
-        return Error{
-            "chain.take_up",
-            fmt::format("'{}' is no tensioner: it must be a hinge or a slide that carries a wheel of "
-                        "the chain, and not the chain itself",
-                        arm.name),
-            arm.name};
-    chain.take_up = arm.id;
-    return {};
-}
-
-void tell(Outcome& out, const Chain& chain) {
-    const ChainFacts facts = chain_facts(chain_loop(out.document, chain));
-    out.messages.push_back(fmt::format("'{}': {} links of {}, the loop needs {:.3f}, {} {}", chain.name,
-                                       chain.link_count, format_length(chain.pitch_m), facts.links_needed,
-                                       format_length(std::abs(facts.slack_m), LengthUnit::Millimetre, 2),
-                                       facts.slack_m < 0 ? "missing" : "to spare"));
-    out.readings = {{"links", chain.link_count},  {"pitch_m", chain.pitch_m},
-                    {"needed_m", facts.needed_m}, {"links_needed", facts.links_needed},
-                    {"smooth_m", facts.smooth_m}, {"slack_m", facts.slack_m},
-                    {"sag_m", facts.sag_m},       {"remedies", nlohmann::json::array()}};
-    for (const ChainRemedy& remedy : chain_remedies(out.document, chain))
-        out.readings["remedies"].push_back(remedy_words(out.document, chain, remedy));
+    return read_take_up(document, a, "take_up", chain);
 }
 
 Result<Outcome> add(const Document& document, const Arguments& a, const OperationContext&) {
@@ -116,79 +41,49 @@ Result<Outcome> add(const Document& document, const Arguments& a, const Operatio
     if (a.has("slack_after")) plan.slack_after = a.part("slack_after");
     PIVRAK_TRY(built, build_chain(document, plan));
     Outcome out{document};
-    Part datum;
-    datum.id = out.document.new_id<PartId>();
-    datum.name = FreeNames(document).take(a.has("name") ? a.text("name") : "Chain");
-    PIVRAK_CHECK(check_name(datum.name));
-    datum.parent = a.has("under") ? a.part("under") : common_carrier(document, plan.wheels);
-    datum.parent_from_rest =
-        datum.parent ? (world_from_rest(document, datum.parent).inverse() * built.plane).normalized()
-                     : built.plane;
     Chain chain = built.chain;
-    PIVRAK_CHECK(read_take_up(document, a, chain));
-    chain.id = out.document.new_id<ChainId>();
-    chain.frame = datum.id;
-    chain.name = datum.name;
-    datum.chain = chain.id;
-    out.document.parts.set(datum);
-    out.document.chains.set(chain);
-    out.created.push_back(datum.id);
+    PIVRAK_CHECK(read_tensioner(document, a, chain));
+    PIVRAK_CHECK(add_chain_datum(out, chain, built.plane, a.has("name") ? a.text("name") : "Chain",
+                                 a.has("under") ? a.part("under") : common_carrier(document, plan.wheels)));
     PIVRAK_CHECK(check_turns(document, out.document));
-    tell(out, chain);
+    tell_chain(out, chain);
     return out;
 }
 
-Result<Chain> chain_named(const Document& document, const Arguments& a) {
-    const Part& datum = *document.parts.find(a.part("chain"));
-    if (const Chain* chain = document.chains.find(datum.chain)) return *chain;
-    // Any link will do too.
-    for (const Chain& chain : document.chains)
-        if (std::find(chain.links.begin(), chain.links.end(), datum.id) != chain.links.end()) return chain;
-    return Error{"chain.none", fmt::format("'{}' carries no chain", datum.name), datum.name};
+Result<void> set_slack_run(const Document& document, const Arguments& a, Chain& chain) {
+    if (!a.has("slack_after")) return {};
+    const PartId wheel = a.part("slack_after");
+    const auto found = std::find_if(chain.wheels.begin(), chain.wheels.end(),
+                                    [&](const ChainWheel& w) { return w.part == wheel; });
+    if (found == chain.wheels.end())
+        return Error{"chain.wheels",
+                     fmt::format("'{}' is no wheel of '{}'", name_of(document, wheel), chain.name),
+                     "slack_after"};
+    chain.slack_after = static_cast<std::size_t>(found - chain.wheels.begin());
+    return {};
 }
 
-/// Pins at rest; empty when the chain cannot be laid.
-std::vector<Vec2> rest_pins(const Document& document, const Chain& chain) {
-    std::vector<Vec2> pins(static_cast<std::size_t>(chain.link_count));
-    if (!place_pins(chain_loop(document, chain), 0, pins).placed) pins.clear();
-    return pins;
+/// The links of a loop, as many as asked for or as a new pitch asks for.
+Result<void> set_loop_links(const Document& document, const Arguments& a, Chain& chain) {
+    PIVRAK_CHECK(check_chain(document, chain));
+    const double needed = needed_length(chain_loop(document, chain)) / chain.pitch_m;
+    chain.link_count = a.has("links")   ? a.integer("links")
+                       : a.has("pitch") ? whole_links(chain, needed)[1]
+                                        : chain.link_count;
+    if (chain.link_count < 4 || chain.link_count > 100000 || chain.link_count < needed - 0.25 * needed)
+        return Error{"chain.links",
+                     fmt::format("{} links do not go round: the loop needs {:.2f}", chain.link_count, needed),
+                     "links"};
+    return {};
 }
 
-/// A link as another one: its copy with all it carries, named later.
-PartId copy_link(Document& document, PartId link) {
-    const Part& pattern = *document.parts.find(link);
-    if (!Tree(document).children(link).empty()) return copy_branches(document, {link}, {}).tops.front();
-    Part copy = pattern;
-    copy.id = document.new_id<PartId>();
-    copy.unknown = nlohmann::json::object();
-    document.parts.set(copy);
-    return copy.id;
-}
-
-/// Makes links more or fewer, and puts each where it rests.
-void lay_links(Document& document, Chain& chain) {
-    if (chain.links.empty()) return;
-    const auto count = static_cast<std::size_t>(chain.link_count),
-               pattern = static_cast<std::size_t>(chain.pattern);
-    const std::size_t had = chain.links.size();
-    while (chain.links.size() > count) {
-        const PartId gone = chain.links.back();
-        chain.links.pop_back();
-        document.chains.set(chain);
-        remove_branch(document, gone);
-    }
-    for (std::size_t i = had; i < count; ++i)
-        chain.links.push_back(copy_link(document, chain.links[i % pattern]));
-    const std::vector<Vec2> pins = rest_pins(document, chain);
-    FreeNames names(document);
-    for (std::size_t i = 0; i < count; ++i) names.release(name_of(document, chain.links[i]));
-    for (std::size_t i = 0; i < count; ++i) {
-        Part link = *document.parts.find(chain.links[i]);
-        if (had != count) link.name = names.take(series_name(chain.name + " link", i + 1, count));
-        if (!pins.empty()) link.parent_from_rest = plane_from_link(pins, i);
-        document.parts.set(link);
-    }
-    document.chains.set(chain);
+/// Links of a cord that is tied at both ends fill it; a drum winds up what is more.
+Result<void> set_run_links(const Document& document, const Arguments& a, Chain& chain) {
+    const bool fills = !chain.travels() && !chain.folds();
+    if (a.has("links")) chain.link_count = a.integer("links");
+    if (fills && a.has("pitch") && !a.has("links")) chain.link_count = 0;
+    if (fills && a.has("pitch") != a.has("links")) fill_run(document, chain);
+    return check_run(document, chain);
 }
 
 Result<Outcome> set(const Document& document, const Arguments& a, const OperationContext&) {
@@ -203,30 +98,13 @@ Result<Outcome> set(const Document& document, const Arguments& a, const Operatio
         return Error{"chain.links",
                      fmt::format("{} different links in a row are out of range: 1 to 100", chain.pattern),
                      "pattern"};
-    if (a.has("slack_after")) {
-        const PartId wheel = a.part("slack_after");
-        const auto found = std::find_if(chain.wheels.begin(), chain.wheels.end(),
-                                        [&](const ChainWheel& w) { return w.part == wheel; });
-        if (found == chain.wheels.end())
-            return Error{"chain.wheels",
-                         fmt::format("'{}' is no wheel of '{}'", name_of(document, wheel), chain.name),
-                         "slack_after"};
-        chain.slack_after = static_cast<std::size_t>(found - chain.wheels.begin());
-    }
-    PIVRAK_CHECK(read_take_up(document, a, chain));
-    PIVRAK_CHECK(check_chain(document, chain));
-    const double needed = needed_length(chain_loop(document, chain)) / chain.pitch_m;
-    chain.link_count = a.has("links")   ? a.integer("links")
-                       : a.has("pitch") ? whole_links(chain, needed)[1]
-                                        : chain.link_count;
-    if (chain.link_count < 4 || chain.link_count > 100000 || chain.link_count < needed - 0.25 * needed)
-        return Error{"chain.links",
-                     fmt::format("{} links do not go round: the loop needs {:.2f}", chain.link_count, needed),
-                     "links"};
+    PIVRAK_CHECK(set_slack_run(document, a, chain));
+    PIVRAK_CHECK(read_tensioner(document, a, chain));
+    PIVRAK_CHECK(chain.ends ? set_run_links(document, a, chain) : set_loop_links(document, a, chain));
     seat_chain(out.document, chain);
     out.document.chains.set(chain);
     lay_links(out.document, chain);
-    tell(out, chain);
+    tell_chain(out, chain);
     return out;
 }
 
@@ -251,33 +129,76 @@ Result<Outcome> fit(const Document& document, const Arguments& a, const Operatio
     out.document.chains.set(chain);
     lay_links(out.document, chain);
     out.messages.push_back(done);
-    tell(out, chain);
+    tell_chain(out, chain);
     out.readings["amount"] = found->amount;
     return out;
+}
+
+/// Parts that may become links: not what carries the chain.
+Result<void> check_links(const Document& document, const std::vector<PartId>& parts, const Chain& chain) {
+    if (!chain.links.empty())
+        return Error{"chain.built", fmt::format("'{}' has its links; remove them first", chain.name),
+                     chain.name};
+    if (parts.size() > 100) return Error{"chain.links", "at most 100 different links", "parts"};
+    std::vector<PartId> needed{chain.frame};
+    for (const ChainWheel& wheel : chain.wheels) needed.push_back(wheel.part);
+    if (chain.ends)
+        for (const PartId tied : {chain.ends->from.part, chain.ends->to.part})
+            if (tied) needed.push_back(tied);
+    for (const PartId part : parts)
+        for (const PartId other : needed)
+            if (is_below(document, other, part))
+                return Error{
+                    "chain.links",
+                    fmt::format("'{}' carries the chain; it cannot be its link", name_of(document, part)),
+                    name_of(document, part)};
+    return {};
+}
+
+Result<LinkPins> link_pins(const Arguments& a) {
+    LinkPins pins{std::nullopt, a.number_if("inner_face")};
+    if (!a.has("pins")) return pins;
+    const std::vector<Vec3> given = a.points("pins");
+    if (given.size() != 2 || !((given[0] - given[1]).norm() > 1e-6))
+        return Error{"chain.pins", "a link has two pins: give two places that are apart", "pins"};
+    pins.places = {given[0], given[1]};
+    return pins;
+}
+
+/// Makes the given parts links, their pivots on pins.
+Result<void> take_links(Document& document, const std::vector<PartId>& parts, const LinkPins& pins,
+                        const std::vector<Vec2>& at_rest, Chain& chain) {
+    const Document before = document;
+    for (const PartId id : parts) {
+        const LinkPlace place = link_place(before, id, chain, at_rest, parts.size() == 1 ? pins : LinkPins{});
+        move_pivot(document, id, place.world_from_link);
+        PIVRAK_CHECK(reparent(document, id, chain.frame));
+        Part link = *document.parts.find(id);
+        link.joint = {};
+        document.parts.set(link);
+        chain.links.push_back(id);
+    }
+    return {};
+}
+
+/// Names links in a series and puts each where it rests.
+void settle_links(Document& document, const std::string& base, const std::vector<Vec2>& at_rest,
+                  const Chain& chain) {
+    FreeNames names(document);
+    for (std::size_t i = 0; i < chain.links.size(); ++i) {
+        Part link = *document.parts.find(chain.links[i]);
+        names.release(link.name);
+        link.name = names.take(series_name(base, i + 1, chain.links.size()));
+        link.parent_from_rest = plane_from_link(at_rest, i);
+        document.parts.set(link);
+    }
 }
 
 Result<Outcome> build(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(chain, chain_named(document, a));
     const std::vector<PartId> parts = a.parts("parts");
-    if (!chain.links.empty())
-        return Error{"chain.built", fmt::format("'{}' has its links; remove them first", chain.name),
-                     chain.name};
-    if (parts.size() > 100) return Error{"chain.links", "at most 100 different links", "parts"};
-    for (const PartId part : parts)
-        if (is_below(document, chain.frame, part) ||
-            std::any_of(chain.wheels.begin(), chain.wheels.end(),
-                        [&](const ChainWheel& w) { return is_below(document, w.part, part); }))
-            return Error{
-                "chain.links",
-                fmt::format("'{}' carries the chain; it cannot be its link", name_of(document, part)),
-                name_of(document, part)};
-    LinkPins pins{std::nullopt, a.number_if("inner_face")};
-    if (a.has("pins")) {
-        const std::vector<Vec3> given = a.points("pins");
-        if (given.size() != 2 || !((given[0] - given[1]).norm() > 1e-6))
-            return Error{"chain.pins", "a link has two pins: give two places that are apart", "pins"};
-        pins.places = {given[0], given[1]};
-    }
+    PIVRAK_CHECK(check_links(document, parts, chain));
+    PIVRAK_TRY(pins, link_pins(a));
     Outcome out{document};
     chain.pattern = static_cast<int>(parts.size());
     if (chain.link_count % chain.pattern != 0) {
@@ -291,35 +212,17 @@ Result<Outcome> build(const Document& document, const Arguments& a, const Operat
     if (at_rest.empty())
         return Error{"chain.impossible", fmt::format("'{}' does not go round its wheels", chain.name),
                      chain.name};
-    for (const PartId id : parts) {
-        const LinkPlace place =
-            link_place(document, id, chain, at_rest, parts.size() == 1 ? pins : LinkPins{});
-        move_pivot(out.document, id, place.world_from_link);
-        PIVRAK_CHECK(reparent(out.document, id, chain.frame));
-        Part link = *out.document.parts.find(id);
-        link.joint = {};
-        out.document.parts.set(link);
-        chain.links.push_back(id);
-    }
+    PIVRAK_CHECK(take_links(out.document, parts, pins, at_rest, chain));
     const auto count = static_cast<std::size_t>(chain.link_count);
     while (chain.links.size() < count) {
-        const std::size_t i = chain.links.size();
-        chain.links.push_back(copy_link(out.document, chain.links[i % parts.size()]));
+        chain.links.push_back(copy_link(out.document, chain.links[chain.links.size() % parts.size()]));
         out.created.push_back(chain.links.back());
     }
-    FreeNames names(out.document);
-    const std::string base = a.has("name") ? a.text("name") : chain.name + " link";
-    for (std::size_t i = 0; i < count; ++i) {
-        Part link = *out.document.parts.find(chain.links[i]);
-        names.release(link.name);
-        link.name = names.take(series_name(base, i + 1, count));
-        link.parent_from_rest = plane_from_link(at_rest, i);
-        out.document.parts.set(link);
-    }
+    settle_links(out.document, a.has("name") ? a.text("name") : chain.name + " link", at_rest, chain);
     out.document.chains.set(chain);
     out.messages.push_back(
         fmt::format("{} built of {}", counted(count, "link"), counted(parts.size(), "part")));
-    tell(out, chain);
+    tell_chain(out, chain);
     return out;
 }
 
@@ -359,7 +262,7 @@ Result<Outcome> attach(const Document& document, const Arguments& a, const Opera
     }
     out.messages.push_back(
         fmt::format("{} on '{}', one on every {} links", counted(copies + 1, "piece"), chain.name, every));
-    if (chain.link_count % every != 0)
+    if (!chain.ends && chain.link_count % every != 0)
         out.messages.push_back(
             fmt::format("{} links are no multiple of {}: one gap is {} links", chain.link_count, every,
                         static_cast<int>(chain.links.size() - copies * static_cast<std::size_t>(every))));

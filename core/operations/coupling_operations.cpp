@@ -19,10 +19,6 @@ namespace {
 const std::vector<std::string> pair_choices{"outside", "inside", "rack",         "worm",
                                             "bevel",   "belt",   "crossed_belt", "screw"};
 
-const std::string& name_of(const Document& document, PartId part) {
-    return document.parts.find(part)->name;
-}
-
 /// Reads what a pair is made of: sizes typed, or counted and measured on the shapes.
 class PairReader {
 public:

@@ -81,6 +81,7 @@ Registry make_registry() {
     add_coupling_operations(registry);
     add_train_operations(registry);
     add_chain_operations(registry);
+    add_run_operations(registry);
     add_path_operations(registry);
     add_ride_operations(registry);
     add_wheel_operations(registry);

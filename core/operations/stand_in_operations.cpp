@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/geometry/gear_shapes.h"
+#include "core/geometry/crossed_gear_shapes.h"
 #include "core/geometry/recognise.h"
 #include "core/model/names.h"
 #include "core/operations/all_operations.h"
@@ -59,7 +59,11 @@ Solid gear_solid(Measures& m, const Arguments& a) {
         m.fail(fmt::format("a bore of {} leaves nothing of a root circle of {}",
                            format_length(2 * g.bore_radius * mm), format_length(2 * root * mm)),
                "bore");
+    const double helix = a.number("helix");
+    if (std::abs(helix) > 45 * rad_per_deg)
+        m.fail(fmt::format("teeth cannot wind by {}: 45° at most", format_angle(helix, 1)), "helix");
     if (m.error()) return {};
+    if (helix != 0) return helical_gear(g, helix);
     if (a.flag("web") && root > 8 * g.module && g.bore_radius > 0 && 2.2 * g.bore_radius < 0.6 * root) {
         g.hub_radius = std::max(1.8 * g.bore_radius, 0.2 * root);
         g.hub_extra = 0.15 * g.width;
@@ -79,6 +83,42 @@ Solid ring_gear_solid(Measures& m, const Arguments& a) {
                            format_length(2 * outer * mm), format_length(2 * root * mm)),
                "diameter");
     return m.error() ? Solid{} : ring_gear(g, outer, {});
+}
+
+Solid rack_solid(Measures& m, const Arguments& a) {
+    const RackShape r{m.count("teeth", 2, 1000), m.length("module"), m.length("width"), 0, 0.01,
+                      a.number("pressure_angle")};
+    return m.error() ? Solid{} : rack(r);
+}
+
+Solid worm_solid(Measures& m, const Arguments& a) {
+    const WormShape w{m.count("starts", 1, 12),  m.length("module"),       m.length("diameter") / 2,
+                      m.length("length"),        a.text("hand") == "left", 0.01,
+                      a.number("pressure_angle")};
+    if (w.pitch_radius <= 1.5 * w.module)
+        m.fail(fmt::format("a pitch diameter of {} leaves no core below the thread",
+                           format_length(2 * w.pitch_radius * mm)),
+               "diameter");
+    return m.error() ? Solid{} : worm(w);
+}
+
+Solid bevel_solid(Measures& m, const Arguments& a) {
+    BevelShape b{m.count("teeth", 8, 200), m.count("mate_teeth", 8, 200), m.length("module"),
+                 m.length("width")};
+    b.shaft_angle_rad = a.number("shaft_angle");
+    b.pressure_angle_rad = a.number("pressure_angle");
+    if (!(b.shaft_angle_rad > 5 * rad_per_deg && b.shaft_angle_rad < 175 * rad_per_deg) ||
+        b.pitch_cone_rad() > 85 * rad_per_deg) {
+        m.fail(fmt::format("{} and {} teeth have no cones at {}", b.teeth, b.mate_teeth,
+                           format_angle(b.shaft_angle_rad, 1)),
+               "shaft_angle");
+        return {};
+    }
+    if (b.width > 0.5 * b.outer_cone_distance())
+        m.fail(fmt::format("a width of {} is more than half the cone's {}", format_length(b.width * mm),
+                           format_length(b.outer_cone_distance() * mm)),
+               "width");
+    return m.error() ? Solid{} : bevel_gear(b);
 }
 
 Result<ChainSize> chain_of(const Arguments& a) {
@@ -145,7 +185,7 @@ Solid tube_solid(Measures& m) {
 
 /// Whether a kind is made about an axis; the others stand on a base.
 bool is_round(const std::string& kind) {
-    return kind != "box" && kind != "plate" && kind != "inner link" && kind != "outer link";
+    return kind != "box" && kind != "plate" && kind != "rack" && kind != "inner link" && kind != "outer link";
 }
 
 Result<Solid> solid_of(const Arguments& a) {
@@ -175,6 +215,12 @@ Result<Solid> solid_of(const Arguments& a) {
         solid = gear_solid(m, a);
     } else if (kind == "ring gear") {
         solid = ring_gear_solid(m, a);
+    } else if (kind == "rack") {
+        solid = rack_solid(m, a);
+    } else if (kind == "worm") {
+        solid = worm_solid(m, a);
+    } else if (kind == "bevel gear") {
+        solid = bevel_solid(m, a);
     } else {
         PIVRAK_TRY(chain, chain_of(a));
         solid = kind == "sprocket" ? sprocket_solid(m, chain) : link_solid(a, chain);
@@ -187,6 +233,7 @@ std::string default_name(const Arguments& a) {
     const std::string kind = a.text("kind");
     if (kind == "gear") return fmt::format("Gear {}T", a.integer("teeth"));
     if (kind == "ring gear") return fmt::format("Ring gear {}T", a.integer("teeth"));
+    if (kind == "bevel gear") return fmt::format("Bevel gear {}T", a.integer("teeth"));
     if (kind == "sprocket") return fmt::format("Sprocket {}T", a.integer("teeth"));
     std::string name = kind;
     name.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(name.front())));
@@ -260,8 +307,8 @@ void add_stand_in_operations(Registry& registry) {
            "what it is; each uses the measures that it has",
            true,
            {},
-           {"box", "plate", "cylinder", "tube", "wheel", "gear", "ring gear", "sprocket", "inner link",
-            "outer link"}},
+           {"box", "plate", "cylinder", "tube", "wheel", "gear", "ring gear", "rack", "worm", "bevel gear",
+            "sprocket", "inner link", "outer link"}},
           {"name", ArgumentKind::Text, "name of the part", false, {}, {}},
           {"at",
            ArgumentKind::Point,
@@ -271,13 +318,13 @@ void add_stand_in_operations(Registry& registry) {
            {}},
           {"axis", ArgumentKind::Choice, "direction of a round one's axis", false, "y", {"x", "y", "z"}},
           {"under", ArgumentKind::Part, "the part that carries it", false, {}, {}},
-          length("length", "box, plate, cylinder, tube", 1.0),
+          length("length", "box, plate, cylinder, tube, worm", 1.0),
           length("width", "box and plate; of wheels, gears and sprockets along the axis", 0.1),
           length("height", "box", 0.5),
           length("thickness", "plate", 0.01),
           length("chamfer", "box and cylinder", 0.0),
           length("corner", "radius of a plate's corners", 0.0),
-          length("diameter", "cylinder, tube, wheel, and the outside of a ring gear", 0.5),
+          length("diameter", "cylinder, tube, wheel, the outside of a ring gear, a worm's pitch circle", 0.5),
           length("bore", "tube, wheel, gear, sprocket", 0.0),
           length("rim", "diameter of a wheel's rim; 60 % when 0", 0.0),
           {"lugs", ArgumentKind::Integer, "blocks round a wheel's tread", false, 0, {}},
@@ -285,6 +332,16 @@ void add_stand_in_operations(Registry& registry) {
           length("module", "gears: ISO 54", 0.004),
           {"teeth", ArgumentKind::Integer, "gears and sprockets", false, 24, {}},
           {"pressure_angle", ArgumentKind::Angle, "gears", false, "20 deg", {}},
+          {"helix",
+           ArgumentKind::Angle,
+           "gears: by how much teeth wind, above zero right-handed",
+           false,
+           0.0,
+           {}},
+          {"mate_teeth", ArgumentKind::Integer, "bevel gears: teeth of the other one", false, 24, {}},
+          {"shaft_angle", ArgumentKind::Angle, "bevel gears: between both axes", false, "90 deg", {}},
+          {"starts", ArgumentKind::Integer, "worms: threads", false, 1, {}},
+          {"hand", ArgumentKind::Choice, "worms", false, "right", {"right", "left"}},
           {"web", ArgumentKind::Flag, "large gears get a web with holes", false, true, {}},
           {"chain", ArgumentKind::Choice, "sprockets and links: ISO 606", false, "16B", chains}},
          add});

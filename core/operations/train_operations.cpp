@@ -21,10 +21,6 @@
 namespace pivrak {
 namespace {
 
-const std::string& name_of(const Document& document, PartId part) {
-    return document.parts.find(part)->name;
-}
-
 /// A planetary set as asked for: its members' teeth, typed or counted.
 struct Planetary {
     PartId sun, ring, carrier;

@@ -8,70 +8,12 @@
 #include <cmath>
 
 #include "core/geometry/recognise.h"
-#include "core/rig/gear_pair.h"
-#include "core/rig/wheel_size.h"
+#include "core/rig/chain_wheels.h"
+#include "core/rig/roller_line.h"
+#include "core/rig/run_builder.h"
 
 namespace pivrak {
 namespace {
-
-constexpr double axis_tolerance_rad = 0.5 * rad_per_deg;
-
-const std::string& name_of(const Document& document, PartId part) {
-    return document.parts.find(part)->name;
-}
-
-/// A wheel as it stands in the world: the middle of its tread, its axis, its size.
-struct StoodWheel {
-    PartId part;
-    Vec3 middle, axis;
-    double radius = 0;  ///< of its outermost points
-    int teeth = 0;
-    bool outside = false;
-};
-
-Error wheel_error(const char* code, const std::string& name, const std::string& what) {
-    return {code, fmt::format("'{}' {}", name, what), name};
-}
-
-Result<std::vector<StoodWheel>> stood_wheels(const Document& document, const ChainPlan& plan) {
-    if (plan.wheels.size() < 2) return Error{"chain.wheels", "a chain needs two wheels or more", "wheels"};
-    if (plan.wheels.size() > most_chain_wheels)
-        return Error{"chain.wheels",
-                     fmt::format("{} wheels are too many: at most {}", plan.wheels.size(), most_chain_wheels),
-                     "wheels"};
-    if (!plan.teeth.empty() && plan.teeth.size() != plan.wheels.size())
-        return Error{"chain.teeth",
-                     fmt::format("{} tooth counts for {} wheels", plan.teeth.size(), plan.wheels.size()),
-                     "teeth"};
-    const Tree tree(document);
-    std::vector<StoodWheel> wheels;
-    for (std::size_t i = 0; i < plan.wheels.size(); ++i) {
-        const PartId given = plan.wheels[i];
-        const Part& part = *document.parts.find(given);
-        const auto hinge = turning_hinge(document, given);
-        if (!hinge)
-            return wheel_error("chain.wheels", part.name,
-                               "does not turn: give it a pivot and a hinge joint first");
-        const PartId id = *hinge;
-        if (std::any_of(wheels.begin(), wheels.end(), [&](const StoodWheel& w) { return w.part == id; }))
-            return wheel_error("chain.wheels", part.name,
-                               "is named twice; a chain goes round each wheel once");
-        const Frame world = world_from_rest(document, id);
-        StoodWheel wheel{id, world.translation, world.axis(document.parts.find(id)->joint.axis)};
-        const WheelSize size = measure_wheel(wheel_shapes(document, tree, id, given));
-        wheel.radius = size.radius_m;
-        wheel.middle += size.middle_m * wheel.axis;
-        wheel.outside = std::find(plan.outside.begin(), plan.outside.end(), given) != plan.outside.end();
-        wheel.teeth = plan.teeth.empty() ? teeth_of(document, given).value_or(0) : plan.teeth[i];
-        if (wheel.teeth != 0 && (wheel.teeth < 5 || wheel.teeth > 300))
-            return wheel_error("chain.teeth", part.name,
-                               fmt::format("cannot have {} teeth: 5 to 300, or 0 for a roller", wheel.teeth));
-        if (wheel.teeth == 0 && !(wheel.radius > 0))
-            return wheel_error("chain.wheels", part.name, "has no shape to measure a roller on");
-        wheels.push_back(wheel);
-    }
-    return wheels;
-}
 
 /// The pitch of the standard chain whose sprocket would have such tips.
 Result<double> pitch_of(const Document& document, const std::vector<StoodWheel>& wheels, double given) {
@@ -98,24 +40,6 @@ Result<double> pitch_of(const Document& document, const std::vector<StoodWheel>&
     return best;
 }
 
-Result<void> check_axes(const Document& document, const std::vector<StoodWheel>& wheels, double pitch) {
-    const StoodWheel& first = wheels.front();
-    for (const StoodWheel& wheel : wheels) {
-        const double angle =
-            std::atan2(first.axis.cross(wheel.axis).norm(), std::abs(first.axis.dot(wheel.axis)));
-        if (angle > axis_tolerance_rad)
-            return wheel_error("chain.axes", name_of(document, wheel.part),
-                               fmt::format("stands at {} to '{}': a chain lies in one plane",
-                                           format_angle(angle, 1), name_of(document, first.part)));
-        const double off = (wheel.middle - first.middle).dot(first.axis);
-        if (std::abs(off) > std::max(0.5 * pitch, 0.005))
-            return wheel_error("chain.plane", name_of(document, wheel.part),
-                               fmt::format("stands {} beside the plane of '{}'", format_length(std::abs(off)),
-                                           name_of(document, first.part)));
-    }
-    return {};
-}
-
 /// A datum at the first wheel, z along its axis so that links go counterclockwise, x to the next wheel.
 Frame plane_of(const std::vector<StoodWheel>& wheels, double way) {
     const Vec3 z = way * wheels.front().axis;
@@ -125,17 +49,6 @@ Frame plane_of(const std::vector<StoodWheel>& wheels, double way) {
     Mat3 axes;
     axes << x, z.cross(x), z;
     return {Quat(axes).normalized(), wheels.front().middle};
-}
-
-double angle_of(const Vec2& v) {
-    return std::atan2(v.y(), v.x());
-}
-
-/// Angle in the chain's plane of a gap between teeth, with the wheel at rest; none when no teeth are found.
-std::optional<double> gap_angle(const Document& document, PartId wheel, int teeth, const Frame& plane) {
-    const ToothedPart shown = toothed_part(document, wheel, teeth, plane.axis(2), plane.axis(0));
-    if (!shown.shape_part) return std::nullopt;
-    return shown.tooth_rad + pi / teeth;
 }
 
 /// The run that hangs when nobody says so: the longest, of equal ones the lower one.
@@ -170,6 +83,7 @@ PartId common_carrier(const Document& document, const std::vector<PartId>& parts
 }
 
 Result<void> check_chain(const Document& document, const Chain& chain) {
+    if (chain.ends) return check_run(document, chain);
     const ChainLoop loop = chain_loop(document, chain);
     const std::size_t n = loop.circles.size();
     const auto name = [&](std::size_t i) { return name_of(document, chain.wheels[i % n].part); };
@@ -204,6 +118,7 @@ Result<void> check_chain(const Document& document, const Chain& chain) {
 }
 
 void seat_chain(const Document& document, Chain& chain) {
+    if (chain.ends) return seat_run(document, chain);
     const Frame plane = world_from_rest(document, chain.frame);
     std::vector<std::optional<double>> gaps;
     for (const ChainWheel& wheel : chain.wheels)
@@ -234,7 +149,11 @@ void seat_chain(const Document& document, Chain& chain) {
 }
 
 Result<BuiltChain> build_chain(const Document& document, const ChainPlan& plan) {
-    PIVRAK_TRY(wheels, stood_wheels(document, plan));
+    if (plan.wheels.size() < 2) return Error{"chain.wheels", "a chain needs two wheels or more", "wheels"};
+    PIVRAK_TRY(wheels, stood_wheels(document, plan.wheels, plan.teeth));
+    for (std::size_t i = 0; i < wheels.size(); ++i)
+        wheels[i].outside =
+            std::find(plan.outside.begin(), plan.outside.end(), plan.wheels[i]) != plan.outside.end();
     PIVRAK_TRY(pitch, pitch_of(document, wheels, plan.pitch_m));
     PIVRAK_CHECK(check_axes(document, wheels, pitch));
     if (plan.pattern < 1 || plan.pattern > 100)
@@ -247,11 +166,8 @@ Result<BuiltChain> build_chain(const Document& document, const ChainPlan& plan) 
     chain.pattern = plan.pattern;
     chain.link_count = 1000;
     for (const StoodWheel& wheel : wheels) {
-        const double radius = wheel.teeth > 0 ? 0 : wheel.radius + plan.pin_height_m;
-        if (wheel.teeth == 0 && radius < 0.51 * pitch)
-            return wheel_error("chain.wheels", name_of(document, wheel.part),
-                               fmt::format("is too small for links of {}", format_length(pitch)));
-        chain.wheels.push_back({wheel.part, wheel.teeth, radius, wheel.outside, 0});
+        PIVRAK_TRY(round, chain_wheel(document, wheel, pitch, plan.pin_height_m));
+        chain.wheels.push_back(round);
     }
     // The datum's part is not there yet: the document gets a stand-in for it, to be asked about either way
     // round.

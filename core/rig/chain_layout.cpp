@@ -17,7 +17,19 @@ ChainLoop chain_loop(const Document& document, const Chain& chain) {
     }
     const Vec2 down = plane_from_world.direction(-Vec3::UnitZ()).head<2>();
     if (down.norm() > least_upright) loop.down = down.normalized();
+    if (const auto& ends = chain.ends) {
+        const auto place = [&](const ChainTie& tie) -> Vec2 {
+            if (!tie.part) return {0, 0};
+            return plane_from_world.point(world_from_rest(document, tie.part).point(tie.place)).head<2>();
+        };
+        loop.ends = LoopEnds{ends->start, place(ends->from), place(ends->to), ends->leaving_rad};
+    }
     return loop;
+}
+
+double turn_in_plane(const Frame& plane_from_world, const Frame& world_from_part, int axis) {
+    const Vec3 mark = plane_from_world.direction(world_from_part.axis((axis + 1) % 3));
+    return std::atan2(mark.y(), mark.x());
 }
 
 Frame plane_from_link(std::span<const Vec2> pins, std::size_t i) {
@@ -27,16 +39,24 @@ Frame plane_from_link(std::span<const Vec2> pins, std::size_t i) {
 
 ChainFacts chain_facts(const ChainLoop& loop) {
     ChainFacts facts;
-    const ChainFit fit = chain_fit(loop, 0);
+    std::vector<Vec2> pins(loop.pin_count());
+    const ChainFit fit = place_pins(loop, 0, pins);
     facts.possible = fit.possible;
     facts.blocked = fit.blocked;
     if (!fit.possible) return facts;
+    facts.sag_m = fit.sag_m;
+    if (loop.ends) {
+        facts.smooth_m = fit.line_m;
+        facts.slack_m = fit.slack_m;
+        facts.wound_rad = fit.wound_rad;
+        facts.needed_m = loop.links * loop.pitch_m - fit.slack_m;
+        facts.links_needed = facts.needed_m / loop.pitch_m;
+        return facts;
+    }
     facts.smooth_m = smooth_length(loop);
     facts.needed_m = needed_length(loop);
     facts.links_needed = facts.needed_m / loop.pitch_m;
     facts.slack_m = loop.links * loop.pitch_m - facts.needed_m;
-    std::vector<Vec2> pins(static_cast<std::size_t>(std::max(loop.links, 0)));
-    facts.sag_m = place_pins(loop, 0, pins).sag_m;
     return facts;
 }
 

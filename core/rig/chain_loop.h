@@ -1,10 +1,11 @@
 #pragma once
 
 #include <array>
+#include <optional>
 #include <span>
 #include <vector>
 
-#include "core/geometry/types.h"
+#include "core/model/chain.h"
 
 namespace pivrak {
 
@@ -22,6 +23,13 @@ struct ChainCircle {
     bool roller = false;  ///< without teeth: links pass it by where they do not reach it
 };
 
+/// The ends of an open run in the chain's plane.
+struct LoopEnds {
+    RunStart start = RunStart::Tied;
+    Vec2 from{0, 0}, to{0, 0};  ///< tied places
+    double leaving_rad = 0;     ///< where, at rest, the run leaves the first wheel that it starts on
+};
+
 /// A chain in its plane: what places its pins. Wheels stand in the order in which links reach them.
 struct ChainLoop {
     double pitch_m = 0;
@@ -31,6 +39,10 @@ struct ChainLoop {
     std::size_t slack_after = 0;  ///< the run after this wheel hangs with what is left over
     Vec2 down{0, 0};              ///< where that run hangs to; zero: away from the loop's middle
     std::vector<ChainCircle> circles;
+    std::optional<LoopEnds> ends{};  ///< of an open run
+
+    /// Pins of an open run are one more than its links.
+    std::size_t pin_count() const { return static_cast<std::size_t>(std::max(links, 0)) + (ends ? 1 : 0); }
 };
 
 /// How a loop's pins fit.
@@ -42,6 +54,8 @@ struct ChainFit {
     std::size_t blocked =
         0;  ///< when impossible: the wheel that links cannot go round, or leave; else a roller passed by
     std::size_t passed = 0;  ///< rollers that no link reaches
+    double line_m = 0;       ///< of an open run: the smooth line from its end to its start, or to its drum
+    double wound_rad = 0;    ///< of a run that starts on a wheel: what is on it; below zero: nothing is left
     double missing_m() const { return slack_m < 0 ? -slack_m : 0; }
 };
 
@@ -54,9 +68,9 @@ double pitch_radius(double pitch_m, int teeth);
 /// that is too short are exactly one pitch long. On sprockets pins sit on pitch circles at equal angles, and
 /// straight runs join the corners of these polygons; round rollers they follow the smooth line of their
 /// circle, and those that no link would reach are passed by. The run after `slack_after` is a string of rigid
-/// links of equal weight at rest. Allocates nothing. Pre: `pins.size() == links`, two or more circles, radius
-/// >= pitch / 2. Where links are missing, those of that run stand too far apart, evenly. Not placed: pins may
-/// be anywhere.
+/// links of equal weight at rest. Allocates nothing. Pre: `pins.size() == pin_count()`, two or more circles
+/// in a loop, radius >= pitch / 2. Where links are missing, those of that run stand too far apart, evenly.
+/// Not placed: pins may be anywhere. An open run is laid by `place_open_pins`.
 ChainFit place_pins(const ChainLoop& loop, double travel_m, std::span<Vec2> pins);
 
 /// As `place_pins` for the fit alone.

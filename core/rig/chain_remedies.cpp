@@ -187,6 +187,7 @@ std::array<int, 2> whole_links(const Chain& chain, double links_needed) {
 }
 
 std::vector<ChainRemedy> chain_remedies(const Document& document, const Chain& chain) {
+    if (chain.ends) return {};
     return Remedies(document, chain).find();
 }
 

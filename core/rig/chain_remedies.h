@@ -32,7 +32,8 @@ std::array<int, 2> whole_links(const Chain& chain, double links_needed);
 
 /// Every way to whole links, each with its number, small ones first: each wheel moved away from or towards
 /// the loop, each arm that carries one turned, the run left to sag, the pitch taken off. Each leaves no slack
-/// but where it says so (1e-6 of a pitch). Empty for an impossible chain.
+/// but where it says so (1e-6 of a pitch). Empty for an impossible chain, and for an open
+/// run, which takes what links it has.
 std::vector<ChainRemedy> chain_remedies(const Document& document, const Chain& chain);
 
 /// `Sprocket B 1.37 mm outwards, 90 links`.

@@ -63,9 +63,9 @@ std::optional<std::string> driver_name(const Document& document, ChannelRef chan
         if (driver) return name_or_missing(document, driver->part);
         return coupling->lean() ? "the ground it leans on" : "the way it is carried";
     }
-    if (auto name = train_driver(document, channel)) return name;
     for (const Chain& chain : document.chains)
-        if (chain.take_up && chain.take_up == channel.part) return chain.name;
+        if (chain.sets(channel)) return chain.name;
+    if (auto name = train_driver(document, channel)) return name;
     for (const Vehicle& vehicle : document.vehicles)
         if (drives(document, vehicle, channel)) return vehicle.name;
     if (channel.kind == ChannelKind::Along) {

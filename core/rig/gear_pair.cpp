@@ -6,6 +6,7 @@
 
 #include "core/geometry/tooth_count.h"
 #include "core/geometry/tooth_profile.h"
+#include "core/rig/tooth_phase.h"
 #include "core/rig/train_ties.h"
 
 namespace pivrak {
@@ -26,7 +27,14 @@ PlacedGear placed_gear(const Document& document, PartId hinge, int teeth) {
     return {world.translation, world.axis(document.parts.find(hinge)->joint.axis), teeth};
 }
 
-/// The part and everything fixed to it, nearest first.
+/// From a shape's own frame to a frame with z along `axis` and x along `reference`.
+Frame axis_from_shape(const Document& document, PartId part, const Vec3& centre, const Vec3& axis,
+                      const Vec3& reference) {
+    return frame_from_shape(document, part, frame_about(centre, axis, reference));
+}
+
+}  // namespace
+
 std::vector<PartId> turning_parts(const Document& document, PartId hinge) {
     const Tree tree(document);
     std::vector<PartId> turning{hinge};
@@ -36,17 +44,16 @@ std::vector<PartId> turning_parts(const Document& document, PartId hinge) {
     return turning;
 }
 
-/// From a shape's own frame to a frame with z along `axis` and x along `reference`.
-Frame axis_from_shape(const Document& document, PartId part, const Vec3& centre, const Vec3& axis,
-                      const Vec3& reference) {
+Frame frame_about(const Vec3& centre, const Vec3& axis, const Vec3& reference) {
     Mat3 columns;
     columns << reference, axis.cross(reference), axis;
-    const Frame world_from_axis{Quat(columns), centre};
-    return world_from_axis.inverse() * world_from_rest(document, part) *
-           document.parts.find(part)->part_from_shape;
+    return {Quat(columns), centre};
 }
 
-}  // namespace
+Frame frame_from_shape(const Document& document, PartId part, const Frame& world_from_frame) {
+    return world_from_frame.inverse() * world_from_rest(document, part) *
+           document.parts.find(part)->part_from_shape;
+}
 
 double centre_distance(const PlacedGear& driver, const PlacedGear& driven) {
     const Vec3 between = driven.centre - driver.centre;
@@ -168,7 +175,10 @@ GearPairMeasure measure_gear_pair(const Document& document, const GearPair& pair
     m.centre_distance_m = centre_distance(first, second);
     m.axis_angle_rad = axis_angle(first, second);
     const bool inside = pair.kind == PairKind::Inside;
-    if (!inside && pair.kind != PairKind::Outside) return m;
+    if (!inside && pair.kind != PairKind::Outside) {
+        if (const auto phase = crossed_phase(document, pair)) m.phase_rad = *phase, m.phase_measured = true;
+        return m;
+    }
     const int both =
         inside ? std::abs(pair.driven_teeth - pair.driver_teeth) : pair.driver_teeth + pair.driven_teeth;
     if (both > 0) m.module_m = 2 * m.centre_distance_m / both;

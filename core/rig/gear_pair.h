@@ -41,6 +41,15 @@ struct ToothedPart {
 ToothedPart toothed_part(const Document& document, PartId hinge, int teeth, const Vec3& axis,
                          const Vec3& reference, bool ring = false);
 
+/// The part and everything fixed to it, nearest first.
+std::vector<PartId> turning_parts(const Document& document, PartId moving);
+
+/// A frame with z along `axis` and x along `reference`, both unit and at a right angle.
+Frame frame_about(const Vec3& centre, const Vec3& axis, const Vec3& reference);
+
+/// From a shape's own frame to a frame of the world, with the part at rest.
+Frame frame_from_shape(const Document& document, PartId part, const Frame& world_from_frame);
+
 /// The hinge that a part turns with: itself, or the nearest one that carries it by fixed joints alone.
 std::optional<PartId> turning_hinge(const Document& document, PartId part);
 
@@ -69,7 +78,7 @@ struct GearPairMeasure {
     double module_m = 0;      ///< by the centre distance and both tooth counts; 0 where none tell
     double tip_module_m = 0;  ///< from tip radii, ISO 53 addendum; 0 when not measured
     double fitting_m = 0;     ///< the centre distance that the tips' module asks for; 0 when not measured
-    double phase_rad = 0;
+    double phase_rad = 0;     ///< or in m, where the driven one is a rack
     bool phase_measured = false;
 };
 GearPairMeasure measure_gear_pair(const Document& document, const GearPair& pair);

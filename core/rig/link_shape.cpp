@@ -49,7 +49,8 @@ LinkPlace link_place(const Document& document, PartId link, const Chain& chain,
     LinkPlace out;
     double nearest = 1e300;
     const std::size_t n = pins_of_chain.size();
-    for (std::size_t i = 0; i < n; ++i) {
+    // Behind the last pin of an open run there is no link.
+    for (std::size_t i = 0; i + (chain.ends ? 1 : 0) < n; ++i) {
         const double off = ((pins_of_chain[i] + pins_of_chain[(i + 1) % n]) / 2 - middle).norm();
         if (off < nearest) nearest = off, out.nearest = i;
     }

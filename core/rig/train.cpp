@@ -270,7 +270,7 @@ std::vector<std::pair<ChannelRef, ShaftRole>> shaft_roles(const Document& docume
         if (c.gear()) raise(c.gear()->driver, ShaftRole::Driving);
     // A chain is driven by its first sprocket, unless keys say otherwise.
     for (const Chain& chain : document.chains)
-        for (std::size_t i = 0; i < chain.wheels.size(); ++i)
+        for (std::size_t i = 0; chain.travels() && i < chain.wheels.size(); ++i)
             raise({chain.wheels[i].part, ChannelKind::Turn},
                   i == chain.reference() ? ShaftRole::Driving : ShaftRole::Between);
     for (const Coupling& c : document.couplings)
@@ -283,6 +283,9 @@ std::vector<std::pair<ChannelRef, ShaftRole>> shaft_roles(const Document& docume
     }
     for (const Coupling& c : document.couplings)
         if (!c.gear()) raise(c.driven(), ShaftRole::Given);
+    for (const Chain& chain : document.chains)
+        for (auto& [channel, role] : roles)
+            if (chain.sets(channel)) role = ShaftRole::Given;
     return {roles.begin(), roles.end()};
 }
 

@@ -122,18 +122,10 @@ std::array<double, 2> parallel_shares(const PairMember& a, const PairMember& b, 
 }
 
 std::array<double, 2> bevel_shares(const PairMember& a, const PairMember& b) {
-    // Where the axes meet, or come nearest.
-    const double along = a.axis.dot(b.axis), flat = 1 - along * along;
-    if (flat < 1e-9) return parallel_shares(a, b, false);
-    const Vec3 between = b.centre - a.centre;
-    const Vec3 apex = a.centre + (between.dot(a.axis) - along * between.dot(b.axis)) / flat * a.axis;
-    const Vec3 to_a = sign_of((a.centre - apex).dot(a.axis)) * a.axis,
-               to_b = sign_of((b.centre - apex).dot(b.axis)) * b.axis;
-    const double cosine = to_a.dot(to_b), sine = std::sqrt(std::max(0.0, 1 - cosine * cosine));
-    const double cone = std::atan2(sine, b.size / a.size + cosine);
-    const Vec3 touch = std::cos(cone) * to_a + std::sin(cone) * across(to_b, to_a).normalized();
-    const Vec3 way = to_a.cross(to_b);
-    return {a.size * sense(a, across(touch, a.axis), way), -b.size * sense(b, across(touch, b.axis), way)};
+    const auto touch = bevel_touch(a, b);
+    if (!touch) return parallel_shares(a, b, false);
+    return {a.size * sense(a, across(touch->line, a.axis), touch->way),
+            -b.size * sense(b, across(touch->line, b.axis), touch->way)};
 }
 
 /// A thread that turns where it is goes by like a nut that is shifted against it.
@@ -161,6 +153,20 @@ double rack_radius(const GearPair& pair, bool of_driver) {
 }
 
 }  // namespace
+
+std::optional<BevelTouch> bevel_touch(const PairMember& a, const PairMember& b) {
+    // Where the axes meet, or come nearest.
+    const double along = a.axis.dot(b.axis), flat = 1 - along * along;
+    if (flat < 1e-9) return std::nullopt;
+    const Vec3 between = b.centre - a.centre;
+    const Vec3 apex = a.centre + (between.dot(a.axis) - along * between.dot(b.axis)) / flat * a.axis;
+    const Vec3 to_a = sign_of((a.centre - apex).dot(a.axis)) * a.axis,
+               to_b = sign_of((b.centre - apex).dot(b.axis)) * b.axis;
+    const double cosine = to_a.dot(to_b), sine = std::sqrt(std::max(0.0, 1 - cosine * cosine));
+    const double cone = std::atan2(sine, b.size / a.size + cosine);
+    return BevelTouch{apex, std::cos(cone) * to_a + std::sin(cone) * across(to_b, to_a).normalized(),
+                      to_a.cross(to_b)};
+}
 
 std::array<double, 2> pair_shares(const GearPair& pair, const PairMember& driver, const PairMember& driven) {
     switch (pair.kind) {
@@ -249,6 +255,8 @@ std::vector<Tie> chain_ties(const Document& document, const Chain& chain) {
     if (!frame || frame->chain != chain.id) return ties;
     const Vec3 normal = world_from_rest(document, chain.frame).axis(2);
     for (const ChainWheel& wheel : chain.wheels) {
+        // The others turn with what goes over them.
+        if (chain.ends && &wheel != &chain.wheels.front()) break;
         const Part* part = document.parts.find(wheel.part);
         if (!part || !part->joint.has(ChannelKind::Turn)) continue;
         // A road wheel that rolls by its own does what its track does.

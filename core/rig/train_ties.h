@@ -43,6 +43,14 @@ struct PairMember {
 /// sin(sigma) / (z2 / z1 + cos(sigma))), screws by their lead.
 std::array<double, 2> pair_shares(const GearPair& pair, const PairMember& driver, const PairMember& driven);
 
+/// Where the pitch cones of two bevels touch: their common apex, a unit line from it, and the way in which
+/// both go by there.
+struct BevelTouch {
+    Vec3 apex, line, way;
+};
+/// None when their axes are parallel.
+std::optional<BevelTouch> bevel_touch(const PairMember& a, const PairMember& b);
+
 /// The members of a pair at rest. Pre: both parts exist.
 std::array<PairMember, 2> pair_members(const Document& document, const GearPair& pair);
 

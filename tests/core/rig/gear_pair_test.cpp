@@ -1,13 +1,10 @@
 #include "core/rig/gear_pair.h"
 
-#include <fcl/geometry/bvh/BVH_model.h>
-#include <fcl/geometry/shape/sphere.h>
-#include <fcl/math/bv/OBBRSS.h>
-#include <fcl/narrowphase/distance.h>
 #include <gtest/gtest.h>
 
 #include "core/motion/evaluator.h"
 #include "tests/support/documents.h"
+#include "tests/support/interference.h"
 
 namespace pivrak {
 namespace {
@@ -52,47 +49,16 @@ Pair placed_pair(int driver_teeth, int driven_teeth, double driver_phase, double
     return pair;
 }
 
-using Bvh = fcl::BVHModel<fcl::OBBRSSd>;
-
-std::shared_ptr<Bvh> to_fcl(const Mesh& mesh) {
-    auto model = std::make_shared<Bvh>();
-    model->beginModel();
-    for (std::size_t t = 0; t < mesh.triangle_count(); ++t)
-        model->addTriangle(mesh.corner(t, 0), mesh.corner(t, 1), mesh.corner(t, 2));
-    model->endModel();
-    return model;
-}
-
-/// Whether a point lies inside a closed mesh: the solid angle of its surface seen from there is a full
-/// sphere. Source: Van Oosterom and Strackee, The solid angle of a plane triangle (1983).
-bool is_inside(const Mesh& mesh, const Vec3& p) {
-    double sum = 0;
-    for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
-        const Vec3 a = mesh.corner(t, 0) - p, b = mesh.corner(t, 1) - p, c = mesh.corner(t, 2) - p;
-        const double la = a.norm(), lb = b.norm(), lc = c.norm();
-        sum +=
-            2 * std::atan2(a.dot(b.cross(c)), la * lb * lc + a.dot(b) * lc + b.dot(c) * la + c.dot(a) * lb);
-    }
-    return sum > 2 * pi;
-}
-
 /// How deep the rim of one gear stands in the other, by FCL's distance from each rim point inside it to its
 /// surface. Rim points are taken half way along the width, where only flanks, tips and roots are near.
-double deepest_point(const Mesh& rim, const Frame& world_from_rim, const Mesh& other, Bvh& other_fcl,
+double deepest_point(const Mesh& rim, const Frame& world_from_rim, const test::ClosedBody& other,
                      const Frame& world_from_other, double reach, double from = 0) {
     const Frame other_from_rim = world_from_other.inverse() * world_from_rim;
-    const auto point = std::make_shared<fcl::Sphered>(1e-9);
     double deepest = 0;
     for (const Vec3f& v : rim.positions) {
         const Vec3 p = other_from_rim.point(Vec3(v.x(), v.y(), 0));
         const double radius = p.head<2>().norm();
-        if (radius > reach || radius < from || !is_inside(other, p)) continue;
-        fcl::CollisionObjectd mesh(std::shared_ptr<fcl::CollisionGeometryd>(&other_fcl, [](auto*) {})),
-            sphere(point, Eigen::Matrix3d::Identity(), p);
-        fcl::DistanceRequestd request;
-        fcl::DistanceResultd result;
-        fcl::distance(&mesh, &sphere, request, result);
-        deepest = std::max(deepest, result.min_distance);
+        if (radius <= reach && radius >= from) deepest = std::max(deepest, other.depth(p));
     }
     return deepest;
 }
@@ -105,7 +71,7 @@ double interference_modules(const Document& document, PartId driver, PartId driv
     Pose pose = evaluator->make_pose();
     const auto mesh = [&](PartId id) { return document.shapes.find(document.parts.find(id)->shape)->mesh; };
     const auto a = mesh(driver), b = mesh(driven);
-    const auto a_fcl = to_fcl(*a), b_fcl = to_fcl(*b);
+    const test::ClosedBody a_body(*a), b_body(*b);
     const double a_tip = 0.5 * mesh_bounds(*a).longest(), b_tip = 0.5 * mesh_bounds(*b).longest();
     double worst = 0;
     for (int i = 0; i < steps; ++i) {
@@ -114,8 +80,8 @@ double interference_modules(const Document& document, PartId driver, PartId driv
                                         2 * pi * i / steps});
         const Frame& fa = pose.world_from_part[*evaluator->part_slot(driver)];
         const Frame& fb = pose.world_from_part[*evaluator->part_slot(driven)];
-        worst = std::max({worst, deepest_point(*a, fa, *b, *b_fcl, fb, b_tip * 1.01, ring_tip_m),
-                          deepest_point(*b, fb, *a, *a_fcl, fa, a_tip * 1.01)});
+        worst = std::max({worst, deepest_point(*a, fa, b_body, fb, b_tip * 1.01, ring_tip_m),
+                          deepest_point(*b, fb, a_body, fa, a_tip * 1.01)});
     }
     return worst / module_m;
 }

@@ -1,0 +1,150 @@
+#include "core/rig/tooth_phase.h"
+
+#include <cmath>
+
+#include "core/geometry/tooth_profile.h"
+#include "core/rig/gear_pair.h"
+#include "core/rig/train_ties.h"
+
+namespace pivrak {
+namespace {
+
+constexpr double clear_teeth = 0.3;
+
+/// Where a tooth of one member stands at the touching place, in pitches along the common way, and by how many
+/// pitches it goes on when its channel rises by one.
+struct ToothSeat {
+    double pitches = 0, per_unit = 0;
+};
+
+Vec3 across(const Vec3& v, const Vec3& axis) {
+    return v - v.dot(axis) * axis;
+}
+
+/// The clearest profile among the parts that move with a member.
+template <class Profile>
+std::optional<ToothProfile> clearest(const Document& document, PartId moving, Profile profile) {
+    std::optional<ToothProfile> best;
+    for (const PartId part : turning_parts(document, moving)) {
+        const Shape* shape = document.shapes.find(document.parts.find(part)->shape);
+        if (!shape) continue;
+        const ToothProfile found = profile(*shape->mesh, part);
+        if (found.strength >= clear_teeth && (!best || found.strength > best->strength + 0.05)) best = found;
+    }
+    return best;
+}
+
+/// Of teeth about an axis: `arm` points from it to the touching place, `way` is the common one there.
+ToothSeat turning_seat(double tooth_rad, int teeth, const Vec3& axis, const Vec3& arm, const Vec3& way) {
+    const double sense = axis.cross(arm).dot(way) < 0 ? -1 : 1;
+    return {sense * teeth * tooth_rad / (2 * pi), sense * teeth / (2 * pi)};
+}
+
+std::optional<ToothSeat> round_seat(const Document& document, ChannelRef channel, const PairMember& member,
+                                    int teeth, const Vec3& arm, const Vec3& way) {
+    if (teeth < 3 || !(arm.norm() > 0)) return std::nullopt;
+    const Frame frame = frame_about(member.centre, member.axis, arm.normalized());
+    const auto shown = clearest(document, channel.part, [&](const Mesh& mesh, PartId part) {
+        return tooth_profile(mesh, frame_from_shape(document, part, frame), teeth);
+    });
+    if (!shown) return std::nullopt;
+    return turning_seat(shown->phase_rad, teeth, member.axis, arm, way);
+}
+
+using Seats = std::optional<std::array<ToothSeat, 2>>;
+
+Seats both(const std::optional<ToothSeat>& a, const std::optional<ToothSeat>& b) {
+    if (!a || !b) return std::nullopt;
+    return std::array{*a, *b};
+}
+
+/// A rack's pitch line is where its pinion's pitch circle touches it.
+Seats rack_seats(const Document& document, const GearPair& pair, const std::array<PairMember, 2>& members) {
+    const std::size_t rack = members[0].slides ? 0 : 1, pinion = 1 - rack;
+    const ChannelRef channels[] = {pair.driver, pair.driven};
+    const int teeth = pinion == 0 ? pair.driver_teeth : pair.driven_teeth;
+    const double radius = pinion == 0 ? pair.driver_radius_m : pair.driven_radius_m;
+    const PairMember &gear = members[pinion], &bar = members[rack];
+    const Vec3 way = bar.axis, arm = across(across(bar.centre - gear.centre, gear.axis), way);
+    if (!(radius > 0) || !(arm.norm() > 0) || teeth < 3) return std::nullopt;
+    const Vec3 up = -arm.normalized(), touch = gear.centre - radius * up;
+    const double pitch = 2 * pi * radius / teeth;
+    Mat3 columns;
+    columns << way, up, way.cross(up);
+    const Frame frame{Quat(columns), touch};
+    const auto shown = clearest(document, channels[rack].part, [&](const Mesh& mesh, PartId part) {
+        return rack_tooth_profile(mesh, frame_from_shape(document, part, frame), pitch);
+    });
+    if (!shown) return std::nullopt;
+    const ToothSeat on_rack{shown->phase_rad / (2 * pi), 1 / pitch};
+    const auto on_gear = round_seat(document, channels[pinion], gear, teeth, arm, way);
+    return rack == 0 ? both(on_rack, on_gear) : both(on_gear, on_rack);
+}
+
+/// A worm's thread goes by like a rack along its axis.
+Seats worm_seats(const Document& document, const GearPair& pair, const std::array<PairMember, 2>& members) {
+    const PairMember &worm = members[0], &wheel = members[1];
+    const Vec3 way = worm.axis, to_worm = across(across(worm.centre - wheel.centre, wheel.axis), way);
+    const int starts = pair.driver_teeth;
+    if (!(to_worm.norm() > 0) || starts < 1 || pair.driven_teeth < 3) return std::nullopt;
+    // The wheel's pitch radius follows from the centres and the worm's tip, which stands a module above its
+    // pitch cylinder.
+    const Vec3 foot = worm.centre - (worm.centre - wheel.centre).dot(way) * way;
+    const Frame frame = frame_about(foot, way, -to_worm.normalized());
+    const double hand = pair.left_hand ? -1 : 1;
+    const auto lead_for = [&](double tip) {
+        const double apart = to_worm.norm();
+        // apart = wheel's radius + worm's: m z / 2 + tip - m.
+        const double module = (apart - tip) / (0.5 * pair.driven_teeth - 1);
+        return hand * starts * pi * module;
+    };
+    const auto shown = clearest(document, pair.driver.part, [&](const Mesh& mesh, PartId part) {
+        const Frame from_shape = frame_from_shape(document, part, frame);
+        const double tip = thread_profile(mesh, from_shape, 1, 1).tip_radius_m;
+        const double lead = lead_for(tip);
+        return std::abs(lead) > 1e-6 ? thread_profile(mesh, from_shape, lead, starts) : ToothProfile{};
+    });
+    if (!shown) return std::nullopt;
+    return both(ToothSeat{shown->phase_rad / (2 * pi), -hand * starts / (2 * pi)},
+                round_seat(document, pair.driven, wheel, pair.driven_teeth, to_worm, way));
+}
+
+Seats bevel_seats(const Document& document, const GearPair& pair, const std::array<PairMember, 2>& members) {
+    const auto touch = bevel_touch(members[0], members[1]);
+    if (!touch) return std::nullopt;
+    const ChannelRef channels[] = {pair.driver, pair.driven};
+    const int teeth[] = {pair.driver_teeth, pair.driven_teeth};
+    std::array<std::optional<ToothSeat>, 2> seats;
+    for (std::size_t i = 0; i < 2; ++i) {
+        const PairMember& member = members[i];
+        const Vec3 along = (touch->line.dot(member.axis) < 0 ? -1.0 : 1.0) * member.axis;
+        const Vec3 arm = across(touch->line, member.axis);
+        if (teeth[i] < 3 || !(arm.norm() > 1e-9)) return std::nullopt;
+        const Frame frame = frame_about(touch->apex, along, arm.normalized());
+        const auto shown = clearest(document, channels[i].part, [&](const Mesh& mesh, PartId part) {
+            return cone_tooth_profile(mesh, frame_from_shape(document, part, frame), teeth[i],
+                                      std::atan2(arm.norm(), touch->line.dot(along)));
+        });
+        // Angles were counted about the axis as it points to the gear.
+        if (shown)
+            seats[i] = turning_seat(shown->phase_rad * along.dot(member.axis), teeth[i], member.axis, arm,
+                                    touch->way);
+    }
+    return both(seats[0], seats[1]);
+}
+
+}  // namespace
+
+std::optional<double> crossed_phase(const Document& document, const GearPair& pair) {
+    const auto members = pair_members(document, pair);
+    Seats seats;
+    if (pair.kind == PairKind::Rack) seats = rack_seats(document, pair, members);
+    if (pair.kind == PairKind::Worm) seats = worm_seats(document, pair, members);
+    if (pair.kind == PairKind::Bevel) seats = bevel_seats(document, pair, members);
+    if (!seats) return std::nullopt;
+    const auto& [driver, driven] = *seats;
+    const double missing = driver.pitches + 0.5 - driven.pitches;
+    return (missing - std::round(missing)) / driven.per_unit;
+}
+
+}  // namespace pivrak
