@@ -24,6 +24,9 @@ struct SwingCommand {
 int swing(const SwingCommand& command);
 /// Slip of every rolling wheel over a clip, and its gap to the ground.
 int slip(const std::string& file, const std::string& clip, bool as_json);
+/// Who moves whom, with ratios, and values at a frame of the first clip.
+int map(const std::string& file, double frame, bool as_json);
+
 /// What becomes of every shaft of every gear train; answers 1 when drivers clash.
 int train(const std::string& file, bool as_json);
 /// Links, slack and remedies of every chain, and how it fares over the first clip.

@@ -89,6 +89,13 @@ int main(int argc, char** argv) {
     train->add_flag("--json", json, "prints JSON");
     train->callback([&] { exit_code = pivrak::cli::train(file, json); });
 
+    double map_frame = 0;
+    auto* map = app.add_subcommand("map", "Tells who moves whom, with ratios, and the values at a frame.");
+    map->add_option("FILE", file, "a project")->required();
+    map->add_option("--frame", map_frame, "of the first clip");
+    map->add_flag("--json", json, "prints JSON");
+    map->callback([&] { exit_code = pivrak::cli::map(file, map_frame, json); });
+
     auto* chain = app.add_subcommand("chain", "Tells links, slack and ways to whole links of every chain.");
     chain->add_option("FILE", file, "a project")->required();
     chain->add_flag("--json", json, "prints JSON");

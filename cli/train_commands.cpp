@@ -5,7 +5,9 @@
 #include "cli/commands.h"
 #include "cli/load.h"
 #include "core/checks/chain_check.h"
+#include "core/checks/drive_map.h"
 #include "core/checks/train_report.h"
+#include "core/motion/evaluator.h"
 #include "core/operations/chain_steps.h"
 #include "core/rig/gear_search.h"
 
@@ -37,6 +39,40 @@ int train(const std::string& file, bool as_json) {
     if (!as_json)
         for (const std::string& clash : report.clashes) fmt::print("clash: {}\n", clash);
     return report.clashes.empty() ? 0 : 1;
+}
+
+int map(const std::string& file, double frame, bool as_json) {
+    const auto loaded = load(file);
+    if (!loaded) return fail(loaded.error(), as_json);
+    const Document& document = loaded->document;
+    const Clip& clip = clip_or_first(document);
+    const auto evaluator = Evaluator::compile(document, clip.id);
+    if (!evaluator) return fail(evaluator.error(), as_json);
+    Pose pose = evaluator->make_pose();
+    evaluator->evaluate(frame, pose);
+    const auto value = [&](ChannelRef channel) {
+        const auto slot = evaluator->channel_slot(channel);
+        return slot ? pose.channels[*slot] : 0.0;
+    };
+    const auto words = [&](ChannelRef channel) {
+        return is_turn(channel.kind) ? format_angle(value(channel), 2)
+                                     : format_length(value(channel), document.settings.length_unit, 3);
+    };
+    json out = json::array();
+    for (const DriveEdge& edge : drive_map(document, clip).edges) {
+        out.push_back({{"from", part_path(document, edge.from.part)},
+                       {"from_channel", channel_word(edge.from.kind)},
+                       {"from_value", value(edge.from)},
+                       {"to", part_path(document, edge.to.part)},
+                       {"to_channel", channel_word(edge.to.kind)},
+                       {"to_value", value(edge.to)},
+                       {"by", edge.label}});
+        if (!as_json)
+            fmt::print("{} {}  →  {} {}  ({})\n", channel_name(document, edge.from), words(edge.from),
+                       channel_name(document, edge.to), words(edge.to), edge.label);
+    }
+    if (as_json) fmt::print("{}\n", out.dump(2));
+    return 0;
 }
 
 int chain(const std::string& file, bool as_json) {

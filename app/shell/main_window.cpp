@@ -10,6 +10,7 @@
 #include <QSplitter>
 #include <QVBoxLayout>
 
+#include "app/drive_map/drive_map_view.h"
 #include "app/shell/action_finder.h"
 #include "app/stages/carrier_card.h"
 #include "app/stages/handover_panel.h"
@@ -194,6 +195,11 @@ void MainWindow::showStage() {
         lower_->addWidget(pivot_plots_);
         connect(pivot_plots_, &PivotPlots::retold, this, &MainWindow::showLower);
     }
+    if (session_.stage() == Stage::Rig && !drive_map_) {
+        drive_map_ = new DriveMapView(session_, look_);
+        lower_->addWidget(drive_map_);
+        connect(drive_map_, &DriveMapView::retold, this, &MainWindow::showLower);
+    }
     if (session_.stage() == Stage::Rig && !slip_plot_) {
         slip_plot_ = new SlipPlot(session_, *slips_, look_);
         lower_->addWidget(slip_plot_);
@@ -203,11 +209,11 @@ void MainWindow::showStage() {
 }
 
 void MainWindow::showLower() {
-    const bool plots = session_.stage() == Stage::Pivots && pivot_plots_ && pivot_plots_->hasSomething();
-    QWidget* below = session_.stage() == Stage::Split                    ? static_cast<QWidget*>(pieces_)
-                     : plots                                             ? static_cast<QWidget*>(pivot_plots_)
-                     : session_.stage() == Stage::Rig && slips_->check() ? slip_plot_
-                                                                         : nullptr;
+    QWidget* below = nullptr;
+    if (session_.stage() == Stage::Split) below = pieces_;
+    if (session_.stage() == Stage::Pivots && pivot_plots_ && pivot_plots_->hasSomething()) below = pivot_plots_;
+    if (session_.stage() == Stage::Rig && drive_map_ && drive_map_->hasSomething()) below = drive_map_;
+    if (session_.stage() == Stage::Rig && slips_->check()) below = slip_plot_;
     if (below) lower_->setCurrentWidget(below);
     lower_->setVisible(below != nullptr);
 }

@@ -26,6 +26,7 @@ class CompassDial;
 class IntakePanel;
 class PieceTable;
 class PivotPlots;
+class DriveMapView;
 class SlipPlot;
 class SlipResults;
 class ActionFinder;
@@ -109,6 +110,7 @@ private:
     QStackedWidget* lower_;
     PieceTable* pieces_ = nullptr;
     PivotPlots* pivot_plots_ = nullptr;
+    DriveMapView* drive_map_ = nullptr;
     SlipPlot* slip_plot_ = nullptr;
     TimeStrip* time_;
     GaugeBar* gauge_bar_;

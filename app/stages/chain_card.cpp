@@ -16,7 +16,7 @@ ChainCard::ChainCard(Session& session, QWidget* parent)
     : QWidget(parent),
       session_(session),
       new_(new Card(tr("New chain or track"))),
-      chain_(new Card(tr("Whole links"))),
+      chain_(new Card(tr("Chain or run, whole links"))),
       links_(new Card(tr("Links"))),
       wheels_(makeFactList("chainWheels", 4, true)),
       remedies_(makeFactList("chainRemedies", 6, true)),
@@ -61,11 +61,12 @@ ChainCard::ChainCard(Session& session, QWidget* parent)
     new_facts_ = new_->addReadout("chainNewFacts");
     new_->addButtons({lay_});
     facts_ = chain_->addReadout("chainFacts");
-    chain_->addRow(tr("Hangs after"), slack_);
-    chain_->addRow(tr("Tensioner"), take_up_);
-    take_up_->setToolTip(tr(
-        "Pick a hinge or slide that carries a wheel: it is set so that the chain keeps its slack. Pick the "
-        "chain to take it away"));
+    slack_row_ = chain_->addOptionalRow(tr("Hangs after"), slack_);
+    chain_->addRow(tr("Tensioner, pulled"), take_up_);
+    take_up_->setToolTip(
+        tr("Pick a hinge or slide that carries a wheel, or the end of a run: it is set so that the chain "
+           "keeps its "
+           "slack. Pick the chain to take it away"));
     chain_->addWidget(remedies_);
     chain_->addButtons({apply_});
     chain_->addRow(tr("Links"), count_);
@@ -133,6 +134,13 @@ ChainCard::ChainCard(Session& session, QWidget* parent)
                 session_.run(
                     {{"op", "chain.remove"}, {"chain", one->frame.value}, {"links", button == drop_links_}});
         });
+    connect(take_up_, &PartField::taken, this, [this] {
+        const Chain* one = chain_shown_ ? session_.document().chains.find(chain_shown_) : nullptr;
+        if (one && take_up_->part())
+            session_.run(
+                {{"op", "chain.set"}, {"chain", one->frame.value}, {"take_up", take_up_->part().value}});
+        refresh();
+    });
     for (PartField* field : {link_parts_, piece_})
         connect(field, &PartField::taken, this, &ChainCard::refresh);
 }
@@ -145,7 +153,12 @@ const Chain* ChainCard::chain() const {
             const PartId hinge = turning_hinge(document, picked).value_or(picked);
             for (const ChainWheel& wheel : one.wheels)
                 if (wheel.part == hinge) return &one;
+            if (one.take_up == picked ||
+                (one.ends && (one.ends->to.part == picked || one.ends->from.part == picked)))
+                return &one;
         }
+    // A tensioner may be picked, to be taken, that no chain knows yet.
+    if (const Chain* shown = document.chains.find(chain_shown_)) return shown;
     return document.chains.size() > 0 ? &*document.chains.begin() : nullptr;
 }
 
@@ -212,28 +225,48 @@ void ChainCard::refresh() {
     showChain();
 }
 
+/// Of an open run at the present frame.
+QString ChainCard::runWords(const Chain& run, const ChainFit& now) const {
+    QString text = tr("%1: %2 links of %3, %4.")
+                       .arg(QString::fromStdString(run.name))
+                       .arg(run.link_count)
+                       .arg(millimetres(run.pitch_m), length(run.link_count * run.pitch_m));
+    text += QLatin1Char(' ');
+    if (!now.possible) return text + tr("At this frame it cannot go its way.");
+    if (now.slack_m < -1e-6) return text + tr("At this frame %1 are missing.").arg(millimetres(-now.slack_m));
+    if (run.folds()) return text + tr("At this frame it could reach %1 further.").arg(length(now.slack_m));
+    if (run.travels())
+        text += tr("At this frame %1 hang off its first wheel").arg(length(now.line_m));
+    else
+        text += tr("At this frame it runs over %1").arg(length(now.line_m));
+    if (run.ends->start == RunStart::Wound)
+        text += tr(", %1 turns are wound on it").arg(now.wound_rad / (2 * pi), 0, 'f', 2);
+    if (now.slack_m > 1e-6) text += tr("; %1 are loose").arg(millimetres(now.slack_m));
+    return text + QLatin1Char('.');
+}
+
+QString ChainCard::loopWords(const Chain& loop, const ChainFit& now) const {
+    const double needed = needed_length(chain_loop(session_.document(), loop)) / loop.pitch_m;
+    QString text = tr("%1: %2 links of %3. At rest the loop needs %4.")
+                       .arg(QString::fromStdString(loop.name))
+                       .arg(loop.link_count)
+                       .arg(millimetres(loop.pitch_m), QString::number(needed, 'f', 3));
+    const QString amount = millimetres(std::abs(now.slack_m));
+    text += QLatin1Char(' ');
+    if (!now.possible) return text + tr("At this frame it cannot go round its wheels.");
+    if (now.slack_m < 0) return text + tr("At this frame %1 are missing.").arg(amount);
+    return text + tr("At this frame %1 are to spare, and the run that hangs sags %2.")
+                      .arg(amount, millimetres(now.sag_m, 1));
+}
+
 void ChainCard::refreshMotion() {
     const Chain* one = chain();
     if (!one || !isVisible()) return;
-    const Document& document = session_.document();
     const auto& chains = session_.evaluator().chains();
     const auto at = std::find(chains.begin(), chains.end(), one->id);
     if (at == chains.end() || session_.previewed()) return;
     const ChainFit& now = session_.pose().chains[static_cast<std::size_t>(at - chains.begin())].fit;
-    const double needed = needed_length(chain_loop(document, *one)) / one->pitch_m;
-    QString text = tr("%1: %2 links of %3. At rest the loop needs %4.")
-                       .arg(QString::fromStdString(one->name))
-                       .arg(one->link_count)
-                       .arg(millimetres(one->pitch_m), QString::number(needed, 'f', 3));
-    const QString amount = millimetres(std::abs(now.slack_m));
-    text += QLatin1Char(' ');
-    if (!now.possible)
-        text += tr("At this frame it cannot go round its wheels.");
-    else if (now.slack_m < 0)
-        text += tr("At this frame %1 are missing.").arg(amount);
-    else
-        text += tr("At this frame %1 are to spare, and the run that hangs sags %2.")
-                    .arg(amount, millimetres(now.sag_m, 1));
+    const QString text = one->ends ? runWords(*one, now) : loopWords(*one, now);
     facts_->setText(text);
     setRole(facts_, now.possible && now.slack_m >= -1e-6 ? "good" : "bad");
 }
@@ -248,9 +281,13 @@ void ChainCard::showChain() {
         return document.parts.contains(wheel.part);
     });
     if (!there || !document.parts.contains(one->frame)) return;
+    chain_shown_ = one->id;
     refreshMotion();
+    slack_row_->setVisible(!one->ends);
+    remedies_->setVisible(!one->ends);
+    apply_->setVisible(!one->ends);
     slack_->clear();
-    for (std::size_t i = 0; i < one->wheels.size(); ++i)
+    for (std::size_t i = 0; i < one->wheels.size() && !one->ends; ++i)
         slack_->addItem(tr("%1 → %2").arg(nameOf(document, one->wheels[i].part),
                                           nameOf(document, one->wheels[(i + 1) % one->wheels.size()].part)),
                         QVariant::fromValue<qulonglong>(one->wheels[i].part.value));

@@ -3,13 +3,12 @@
 namespace pivrak {
 
 RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& prints, QWidget* parent)
-    : StagePanel(
-          session, Stage::Rig,
-          tr("Still to come here: hoists and cords, linkages, constraints, reach, formulas, the drive map."),
-          parent),
+    : StagePanel(session, Stage::Rig, tr("Still to come here: linkages, constraints, reach, formulas."),
+                 parent),
       pairs_(new GearPairCard(session)),
       trains_(new TrainCards(session)),
       chains_(new ChainCard(session)),
+      runs_(new RunCard(session)),
       paths_(new PathCard(session)),
       rides_(new RideCard(session)),
       wheels_(new WheelCards(session, slips)),
@@ -21,6 +20,7 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& print
     addCard(trains_, tr("Gears"));
     addCard(joint_, tr("Gears"));
     addCard(chains_, tr("Chains"));
+    addCard(runs_, tr("Chains"));
     addCard(paths_, tr("Paths"));
     addCard(rides_, tr("Ride"));
     addCard(wheels_, tr("Wheels"));
@@ -45,6 +45,7 @@ void RigPanel::refresh() {
     pairs_->refresh();
     trains_->refresh();
     chains_->refresh();
+    runs_->refresh();
     paths_->refresh();
     rides_->refresh();
     wheels_->refresh();

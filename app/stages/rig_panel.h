@@ -6,6 +6,7 @@
 #include "app/stages/path_card.h"
 #include "app/stages/print_card.h"
 #include "app/stages/ride_card.h"
+#include "app/stages/run_card.h"
 #include "app/stages/stage_panel.h"
 #include "app/stages/train_cards.h"
 #include "app/stages/vehicle_card.h"
@@ -29,6 +30,7 @@ private:
     GearPairCard* pairs_;
     TrainCards* trains_;
     ChainCard* chains_;
+    RunCard* runs_;
     PathCard* paths_;
     RideCard* rides_;
     WheelCards* wheels_;

@@ -266,6 +266,23 @@ TEST(Cli, TrainTellsExactRatiosOfTheStation) {
     EXPECT_EQ(shafts["Motor shaft"]["state"], "drives");
 }
 
+TEST(Cli, MapTellsWhoMovesWhom) {
+    const Ran ran = cli("map --frame 12 --json " + finished);
+    ASSERT_EQ(ran.exit_code, 0) << ran.out;
+    const auto line = [](const json& edge) {
+        const auto name = [](std::string path) { return path.substr(path.rfind('/') + 1); };
+        return name(edge["from"]) + " > " + name(edge["to"]) + ": " + edge["by"].get<std::string>();
+    };
+    std::map<std::string, json> edges;
+    for (const json& edge : json::parse(ran.out)) edges[line(edge)] = edge;
+    ASSERT_TRUE(edges.contains("Motor shaft > Layshaft: 17 : 51")) << ran.out;
+    const json& gears = edges["Motor shaft > Layshaft: 17 : 51"];
+    EXPECT_NEAR(gears["to_value"].get<double>() - gears["from_value"].get<double>() * -17.0 / 51, 0, 0.2)
+        << "but for the phase of a tooth";
+    EXPECT_TRUE(edges.contains("Layshaft > Drive chain: 19 T"));
+    EXPECT_TRUE(edges.contains("Drive chain > Input shaft: 38 T"));
+}
+
 TEST(Cli, ChainTellsLinksAndRemedies) {
     const Ran ran = cli("chain --json " + finished);
     ASSERT_EQ(ran.exit_code, 0) << ran.out;

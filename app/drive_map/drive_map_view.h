@@ -1,0 +1,40 @@
+#pragma once
+
+#include <QScrollArea>
+
+#include "app/drive_map/map_layout.h"
+#include "app/session/session.h"
+#include "app/shell/theme.h"
+#include "app/stages/lower_area.h"
+
+namespace pivrak {
+
+/// Below the view in Rig: who moves whom, with ratios and the values at the present frame. A click picks the
+/// part.
+class DriveMapView : public QWidget {
+    Q_OBJECT
+
+public:
+    DriveMapView(Session& session, Look& look, QWidget* parent = nullptr);
+    bool hasSomething() const { return !map_.edges.empty(); }
+    const DriveMap& shown() const { return map_; }
+    /// Where a channel's box stands on the sheet; empty when it is not shown.
+    QRectF boxOf(ChannelRef channel) const;
+    QWidget* sheet() const { return sheet_; }
+
+signals:
+    /// There is something to show now, or nothing any more.
+    void retold();
+
+private:
+    void refresh();
+    void showPicked();
+    Session& session_;
+    DriveMap map_;
+    MapLayout layout_;
+    LowerArea* area_;
+    QScrollArea* scroll_;
+    QWidget* sheet_;
+};
+
+}  // namespace pivrak

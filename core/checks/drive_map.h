@@ -1,0 +1,30 @@
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/model/document.h"
+
+namespace pivrak {
+
+/// One channel moves another: who, whom, and by what.
+struct DriveEdge {
+    ChannelRef from, to;
+    std::string label;  ///< `17 : 51`, `pitch 25.40 mm`, `r 1.200 m`, `pulls`
+    bool operator==(const DriveEdge&) const = default;
+};
+
+/// Who moves whom in a rig: every channel that moves another or is moved, in the order of their parts, and
+/// what goes from one to the other. Gears and chains point the way power takes with that clip's keys.
+struct DriveMap {
+    std::vector<ChannelRef> channels;
+    std::vector<DriveEdge> edges;
+    bool operator==(const DriveMap&) const = default;
+};
+
+DriveMap drive_map(const Document& document, const Clip& clip);
+
+/// What `of` moves, directly or through others, and what moves it.
+DriveMap around(const DriveMap& map, const std::vector<PartId>& of);
+
+}  // namespace pivrak

@@ -1,0 +1,165 @@
+// Hoists, cords, cable chains, tensioners and the drive map by hands.
+#include <QListWidget>
+
+#include "app/drive_map/drive_map_view.h"
+#include "core/rig/chain_layout.h"
+#include "tests/app/app_test.h"
+#include "tests/support/window.h"
+
+namespace pivrak {
+namespace {
+
+using nlohmann::json;
+using test::Hands;
+
+void runAll(Hands& hands, const std::vector<json>& steps) {
+    for (const json& step : steps)
+        ASSERT_TRUE(hands.session.run(step)) << step.dump() << hands.refusals.join("; ").toStdString();
+}
+
+/// Parts picked in the tree one after the other, and taken by a field.
+void take(Hands& hands, const std::vector<std::string>& names, const char* field) {
+    for (std::size_t i = 0; i < names.size(); ++i)
+        hands.clickRow(hands.named(names[i]), i == 0 ? Qt::NoModifier : Qt::ControlModifier);
+    ASSERT_EQ(hands.session.selection().size(), names.size());
+    hands.click(field);
+}
+
+json wheel(const char* name, double diameter, double x, double z) {
+    return {{"op", "stand_in.add"}, {"kind", "wheel"}, {"name", name},   {"diameter", diameter},
+            {"width", 0.1},         {"axis", "y"},     {"at", {x, 0, z}}};
+}
+
+json box(const char* name, double x, double z) {
+    return {{"op", "stand_in.add"}, {"kind", "box"}, {"name", name},   {"length", 0.2},
+            {"width", 0.2},         {"height", 0.1}, {"at", {x, 0, z}}};
+}
+
+void winch(Hands& hands) {
+    runAll(hands, {wheel("Drum", 0.4, -1.2, 0.5),
+                   wheel("Pulley", 0.3, 0, 2.4),
+                   box("Hook", 0.15, 1),
+                   {{"op", "joint.set"}, {"parts", {"Drum", "Pulley"}}, {"kind", "hinge"}, {"axis", "x"}},
+                   {{"op", "joint.set"}, {"parts", {"Hook"}}, {"kind", "slide"}, {"axis", "z"}}});
+    hands.key(Qt::Key_5);
+    hands.click("tabChains");
+}
+
+void layHoist(Hands& hands) {
+    take(hands, {"Drum", "Pulley"}, "runWheels");
+    take(hands, {"Hook"}, "runTo");
+    hands.click("runPulls");
+    EXPECT_TRUE(hands.text("runFacts").contains("links")) << hands.text("runFacts").toStdString();
+    hands.type("runName", "Rope", false);
+    hands.click("layRun");
+    hands.click("acceptPreview");
+    ASSERT_EQ(hands.session.document().chains.size(), 1u) << hands.refusals.join("; ").toStdString();
+}
+
+TEST(RunsByHand, AHoistIsLaidAndItsDrumLowersTheHook) {
+    Hands hands(test::look());
+    winch(hands);
+    layHoist(hands);
+    const double before = hands.session.worldFromPart(hands.named("Hook")).translation.z();
+    hands.session.hold({hands.named("Rope"), ChannelKind::Travel}, 0.5);
+    EXPECT_NEAR(before - hands.session.worldFromPart(hands.named("Hook")).translation.z(), 0.5, 1e-9);
+    EXPECT_TRUE(hands.text("chainFacts").contains("turns are wound"))
+        << hands.text("chainFacts").toStdString();
+    hands.session.dropHeld();
+    EXPECT_TRUE(hands.refusals.isEmpty()) << hands.refusals.join("; ").toStdString();
+}
+
+TEST(RunsByHand, WhatIsNotThereYetIsAskedFor) {
+    Hands hands(test::look());
+    winch(hands);
+    EXPECT_FALSE(hands.find("layRun")->isEnabled());
+    take(hands, {"Hook"}, "runWheels");
+    take(hands, {"Hook"}, "runTo");
+    EXPECT_FALSE(hands.find("layRun")->isEnabled());
+    EXPECT_FALSE(hands.text("runFacts").isEmpty());
+    hands.choose("runKind", "fold");
+    EXPECT_EQ(hands.find("runWheels"), nullptr) << "a cable chain goes over no wheels";
+    EXPECT_NE(hands.find("runReach"), nullptr);
+}
+
+TEST(RunsByHand, ACableChainFolds) {
+    Hands hands(test::look());
+    runAll(hands, {box("Bed", 0, 0.2),
+                   box("Carriage", 0.4, 0.6),
+                   {{"op", "joint.set"}, {"parts", {"Carriage"}}, {"kind", "slide"}, {"axis", "x"}}});
+    hands.key(Qt::Key_5);
+    hands.click("tabChains");
+    hands.choose("runKind", "fold");
+    take(hands, {"Bed"}, "runFrom");
+    take(hands, {"Carriage"}, "runTo");
+    hands.type("runPitch", "50 mm", false);
+    hands.type("runReach", "1 m", false);
+    hands.click("layRun");
+    hands.click("acceptPreview");
+    ASSERT_EQ(hands.session.document().chains.size(), 1u) << hands.refusals.join("; ").toStdString();
+    EXPECT_TRUE(hands.session.document().chains.begin()->folds());
+    EXPECT_TRUE(hands.text("chainFacts").contains("reach")) << hands.text("chainFacts").toStdString();
+}
+
+TEST(RunsByHand, ATensionerIsTakenAndKeepsTheChain) {
+    Hands hands(test::look());
+    const auto sprocket = [](const char* name, int teeth, double x) {
+        return json{{"op", "stand_in.add"}, {"kind", "sprocket"}, {"name", name}, {"teeth", teeth},
+                    {"chain", "16B"},       {"width", 0.016},     {"axis", "y"},  {"at", {x, 0, 1}}};
+    };
+    runAll(hands,
+           {sprocket("Small", 19, 0),
+            sprocket("Large", 38, 0.8),
+            wheel("Roller", 0.06, 0.4, 0.86),
+            {{"op", "joint.set"}, {"parts", {"Small", "Large", "Roller"}}, {"kind", "hinge"}, {"axis", "x"}},
+            {{"op", "tree.frame_above"}, {"parts", {"Roller"}}, {"name", "Arm"}},
+            {{"op", "joint.set"}, {"parts", {"Roller"}}, {"kind", "hinge"}, {"axis", "x"}},
+            {{"op", "joint.set"}, {"parts", {"Arm"}}, {"kind", "slide"}, {"axis", "z"}},
+            {{"op", "chain.add"},
+             {"wheels", {"Small", "Roller", "Large"}},
+             {"outside", {"Roller"}},
+             {"name", "Drive"}}});
+    hands.key(Qt::Key_5);
+    hands.click("tabChains");
+    hands.clickRow(hands.named("Small"));
+    hands.clickRow(hands.named("Arm"));
+    hands.click("chainTakeUp");
+    EXPECT_EQ(hands.session.document().chains.begin()->take_up, hands.named("Arm"))
+        << hands.refusals.join("; ").toStdString();
+    EXPECT_EQ(hands.find<QPushButton>("chainTakeUp")->text(), "Arm");
+    // The chain itself, picked, takes it away again.
+    hands.clickRow(hands.named("Drive"));
+    hands.click("chainTakeUp");
+    EXPECT_FALSE(hands.session.document().chains.begin()->take_up);
+}
+
+TEST(DriveMapByHand, ShowsWhoMovesWhomAndPicksByClick) {
+    Hands hands(test::look());
+    winch(hands);
+    auto* map = hands.window.findChild<DriveMapView*>();
+    ASSERT_NE(map, nullptr);
+    EXPECT_FALSE(map->isVisible()) << "nothing moves anything yet";
+    layHoist(hands);
+    ASSERT_TRUE(map->isVisible());
+    EXPECT_EQ(map->shown().channels.size(), 4u);
+    const QRectF drum = map->boxOf({hands.named("Drum"), ChannelKind::Turn}),
+                 rope = map->boxOf({hands.named("Rope"), ChannelKind::Travel}),
+                 hook = map->boxOf({hands.named("Hook"), ChannelKind::Shift});
+    EXPECT_LT(drum.right(), rope.left()) << "drivers stand left of what they move";
+    EXPECT_LT(rope.right(), hook.left());
+    QTest::mouseClick(map->sheet(), Qt::LeftButton, {}, drum.center().toPoint());
+    hands.settle();
+    EXPECT_EQ(hands.session.selection(), std::vector{hands.named("Drum")});
+    // Values follow the motion.
+    const QImage before = map->sheet()->grab().toImage();
+    hands.session.hold({hands.named("Drum"), ChannelKind::Turn}, 1);
+    hands.settle();
+    EXPECT_NE(map->sheet()->grab().toImage(), before);
+    hands.session.dropHeld();
+    // Another stage has its own place below the view.
+    hands.key(Qt::Key_4);
+    EXPECT_FALSE(map->isVisible());
+}
+
+}  // namespace
+}  // namespace pivrak
