@@ -24,6 +24,9 @@ struct SwingCommand {
 int swing(const SwingCommand& command);
 /// Slip of every rolling wheel over a clip, and its gap to the ground.
 int slip(const std::string& file, const std::string& clip, bool as_json);
+/// How deep teeth of every gear pair stand in each other over a turn.
+int teeth(const std::string& file, int steps, bool as_json);
+
 /// Who moves whom, with ratios, and values at a frame of the first clip.
 int map(const std::string& file, double frame, bool as_json);
 

@@ -89,6 +89,13 @@ int main(int argc, char** argv) {
     train->add_flag("--json", json, "prints JSON");
     train->callback([&] { exit_code = pivrak::cli::train(file, json); });
 
+    int tooth_steps = 120;
+    auto* teeth = app.add_subcommand("teeth", "Turns every gear pair once round and measures interference.");
+    teeth->add_option("FILE", file, "a project")->required();
+    teeth->add_option("--steps", tooth_steps, "positions that are looked at")->check(CLI::Range(1, 10000));
+    teeth->add_flag("--json", json, "prints JSON");
+    teeth->callback([&] { exit_code = pivrak::cli::teeth(file, tooth_steps, json); });
+
     double map_frame = 0;
     auto* map = app.add_subcommand("map", "Tells who moves whom, with ratios, and the values at a frame.");
     map->add_option("FILE", file, "a project")->required();

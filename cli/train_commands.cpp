@@ -6,6 +6,7 @@
 #include "cli/load.h"
 #include "core/checks/chain_check.h"
 #include "core/checks/drive_map.h"
+#include "core/checks/mesh_interference.h"
 #include "core/checks/train_report.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/chain_steps.h"
@@ -39,6 +40,36 @@ int train(const std::string& file, bool as_json) {
     if (!as_json)
         for (const std::string& clash : report.clashes) fmt::print("clash: {}\n", clash);
     return report.clashes.empty() ? 0 : 1;
+}
+
+int teeth(const std::string& file, int steps, bool as_json) {
+    const auto loaded = load(file);
+    if (!loaded) return fail(loaded.error(), as_json);
+    const Document& document = loaded->document;
+    json out = json::array();
+    for (const Coupling& coupling : document.couplings) {
+        const GearPair* pair = coupling.gear();
+        if (!pair || pair->kind == PairKind::Belt || pair->kind == PairKind::CrossedBelt ||
+            pair->kind == PairKind::Screw)
+            continue;
+        const std::string names = fmt::format("{}  →  {}", channel_name(document, pair->driver),
+                                              channel_name(document, pair->driven));
+        const auto found = mesh_interference(document, *pair, steps);
+        if (!found) {
+            if (!as_json) fmt::print("{}: {}\n", names, found.error().message);
+            continue;
+        }
+        out.push_back({{"driver", part_path(document, pair->driver.part)},
+                       {"driven", part_path(document, pair->driven.part)},
+                       {"deepest_m", found->deepest_m},
+                       {"driver_at", found->driver_at},
+                       {"place", {found->place.x(), found->place.y(), found->place.z()}}});
+        if (!as_json)
+            fmt::print("{}: {} at {:.4f} of the driver\n", names,
+                       format_length(found->deepest_m, LengthUnit::Millimetre, 3), found->driver_at);
+    }
+    if (as_json) fmt::print("{}\n", out.dump(2));
+    return 0;
 }
 
 int map(const std::string& file, double frame, bool as_json) {

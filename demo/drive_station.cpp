@@ -10,7 +10,8 @@
 namespace pivrak::demo {
 namespace {
 
-constexpr double floor_mm = 120;  ///< top of the bed plate
+constexpr double pinion_left = -300.4;  ///< middle of the pinion, along its shaft
+constexpr double floor_mm = 120;        ///< top of the bed plate
 
 /// Collects components; solids are made about z and laid along the shafts, which run to the left.
 class Station {
@@ -48,20 +49,26 @@ private:
     }
 
     void bed() {
-        add("Bed plate", "paint", block({-1504.2, -533.1, 62}, {1411.7, 684.4, floor_mm}, 12));
-        for (const double y : {-478.3, 618.9}) {
-            Solid rail = block({-1466.1, y - 46, 0}, {1377.3, y + 46, 61.2}, 8);
+        add("Bed plate", "paint", block({-1004.2, -1193.1, 62}, {1411.7, 684.4, floor_mm}, 12));
+        for (const double y : {-1138.3, 618.9}) {
+            Solid rail = block({-966.1, y - 46, 0}, {1377.3, y + 46, 61.2}, 8);
             add(fmt::format("Rail {}", y < 0 ? "right" : "left"), "paint", rail, "Bed plate");
         }
         for (int i = 0; i < 7; ++i) {
-            const double x = -1290.7 + 415.3 * i;
+            const double x = -890.7 + 345.3 * i;
             add(fmt::format("Cross rib {}", i + 1), "paint",
-                block({x - 15, -430.8, 6.4}, {x + 15, 571.2, 61.4}, 4), "Bed plate");
+                block({x - 15, -1090.8, 6.4}, {x + 15, 571.2, 61.4}, 4), "Bed plate");
         }
         std::vector<Vec3> anchors;
-        for (const double y : {-497.6, 648.2})
-            for (int i = 0; i < 5; ++i) anchors.push_back({-1421.3 + 684.2 * i, y, floor_mm});
+        for (const double y : {-1157.6, 648.2})
+            for (int i = 0; i < 5; ++i) anchors.push_back({-921.3 + 559.2 * i, y, floor_mm});
         bolt_down("Bed plate", 24, anchors);
+    }
+
+    /// The motor stands on the right of its pinion: what is measured to the left of it is turned round.
+    static double right_of(double left) { return 2 * pinion_left - left; }
+    Solid on_motor(Solid solid, double left) const {
+        return on_shaft(solid.turn(0, pi), f_.motor_axis, right_of(left));
     }
 
     void motor() {
@@ -74,9 +81,9 @@ private:
                                        std::pair(221.0, 0.92)})
                 fins.push_back(r * Vec2(std::cos(a + t * w), std::sin(a + t * w)));
         }
-        add("Motor housing", "paint", on_shaft(extrude(fins, {}, -225, 225, 2), axis, 163.4), "Bed plate");
+        add("Motor housing", "paint", on_motor(extrude(fins, {}, -225, 225, 2), 163.4), "Bed plate");
         add("Motor front cap", "cast",
-            on_shaft(revolve({{0, -46},
+            on_motor(revolve({{0, -46},
                               {76, -46},
                               {84, -38},
                               {84, -14},
@@ -86,37 +93,40 @@ private:
                               {206, 38},
                               {0, 38}},
                              72),
-                     axis, -100.2),
+                     -100.2),
             "Motor housing");
         add("Motor fan cover", "cast",
-            on_shaft(
+            on_motor(
                 revolve(
                     {{0, -30}, {218, -30}, {228, -20}, {228, 60}, {196, 86}, {120, 96}, {112, 82}, {0, 82}},
                     72),
-                axis, 420.1),
+                420.1),
             "Motor housing");
-        for (const double y : {14.6, 312.2})
+        const double top = axis.z() - 141.4;
+        for (const double y : {right_of(14.6), right_of(312.2)})
             for (const double side : {-1.0, 1.0}) {
                 const double x = axis.x() + side * 168;
-                add(fmt::format("Motor foot {}{}", y < 100 ? "front " : "rear ", side < 0 ? "back" : "fore"),
-                    "cast", block({x - 62, y - 44, floor_mm + 0.4}, {x + 62, y + 44, 371.2}, 9),
+                add(fmt::format("Motor foot {}{}", y > right_of(100) ? "front " : "rear ",
+                                side < 0 ? "back" : "fore"),
+                    "cast", block({x - 62, y - 44, floor_mm + 0.4}, {x + 62, y + 44, top}, 9),
                     "Motor housing");
                 bolt_down("Motor housing", 16, {{x + side * 81, y, floor_mm + 1}});
             }
         add("Terminal box", "paint",
-            block({axis.x() - 92, 96.2, axis.z() + 203}, {axis.x() + 92, 262.8, axis.z() + 318}, 14),
+            block({axis.x() - 92, right_of(262.8), axis.z() + 203},
+                  {axis.x() + 92, right_of(96.2), axis.z() + 318}, 14),
             "Motor housing");
         Solid shaft_solid = revolve(
             {{0, -402.6}, {27, -402.6}, {30, -399.6}, {30, -196}, {38, -192}, {38, 220}, {34, 224}, {0, 224}},
             40);
-        add("Motor shaft", "steel", on_shaft(shaft_solid, axis, 0.3), "Motor housing", true);
+        add("Motor shaft", "steel", on_motor(shaft_solid, 0.3), "Motor housing", true);
     }
 
     void gear_stage() {
         GearShape pinion{f_.pinion_teeth, f_.module, 92, 30.2, 0, 0, 0, 0, 0, 0.01, 0.083};
-        add("Pinion 17T", "steel", on_shaft(gear(pinion), f_.motor_axis, -300.4), "Motor shaft", true);
+        add("Pinion 17T", "steel", on_shaft(gear(pinion), f_.motor_axis, pinion_left), "Motor shaft", true);
         GearShape wheel{f_.wheel_teeth, f_.module, 80, 42.2, 78, 14, 30, 6, 34, 0.01, 0.041};
-        add("Wheel 51T", "steel", on_shaft(gear(wheel), f_.layshaft_axis, -300.4), "Layshaft", true);
+        add("Wheel 51T", "steel", on_shaft(gear(wheel), f_.layshaft_axis, pinion_left), "Layshaft", true);
         Solid shaft_solid = revolve({{0, -386},
                                      {38, -386},
                                      {42, -382},
@@ -129,7 +139,7 @@ private:
                                      {0, 160}},
                                     44);
         add("Layshaft", "steel", on_shaft(shaft_solid, f_.layshaft_axis, 0.8), "Bed plate", true);
-        for (const double y : {-178.2, 108.6})
+        for (const double y : {-178.2, 24.6})
             pillow_block(y < 0 ? "Pillow block right" : "Pillow block left", f_.layshaft_axis, y,
                          y < 0 ? 48.3 : 40.3);
     }
@@ -156,11 +166,11 @@ private:
         const Vec3 run = f_.bull_axis - f_.layshaft_axis;
         const double angle = std::atan2(run.z(), run.x());
         const auto link = [&](Solid solid, double along) {
-            solid.lay_along(1).move({along, 0, 118});
+            solid.lay_along(1).move({along, 0, 113});
             return solid.turn(1, -angle).move(f_.layshaft_axis + Vec3(0, -62.7, 0));
         };
-        add("Inner link", "steel", link(inner_link(25.4, 15.88, 17.02, 21, 3.2), 508), "Bed plate");
-        add("Outer link", "steel", link(outer_link(25.4, 8.28, 17.02, 21, 3.2), 533.4), "Bed plate");
+        add("Inner link", "steel", link(inner_link(25.4, 15.88, 17.02, 21, 3.2), 342.9), "Bed plate");
+        add("Outer link", "steel", link(outer_link(25.4, 8.28, 17.02, 21, 3.2), 368.3), "Bed plate");
     }
 
     void reducer() {

@@ -20,8 +20,8 @@ struct Component {
 struct StationFigures {
     double module = 8;
     int pinion_teeth = 17, wheel_teeth = 51;
-    Vec3 motor_axis{-1010.811, 0, 512.6};
-    Vec3 layshaft_axis{-745.051, 0, 570.540};
+    Vec3 motor_axis{-557.21, 0, 688.71};
+    Vec3 layshaft_axis{-291.45, 0, 746.65};
     Vec3 bull_axis{61.9, 0, 1437.25};
 };
 

@@ -3,6 +3,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
+#include <cmath>
 
 #include "app/parts/channel_mark.h"
 #include "app/session/words.h"
@@ -10,7 +11,7 @@
 namespace pivrak {
 namespace {
 
-constexpr QSizeF box_size(136, 40);
+constexpr QSizeF box_size(118, 38);
 constexpr double margin_px = 8;
 /// Larger maps show what the picked parts have to do with.
 constexpr std::size_t most_shown = 36;
@@ -91,20 +92,21 @@ private:
         if (!part) return;
         painter.setFont(Look::uiFont(11));
         painter.setPen(theme.ink);
-        const QRectF name = box.adjusted(8, 3, -22, -20);
+        const QRectF name = box.adjusted(7, 3, -20, -19);
         painter.drawText(name, Qt::AlignLeft | Qt::AlignVCenter,
                          painter.fontMetrics().elidedText(QString::fromStdString(part->name), Qt::ElideRight,
                                                           static_cast<int>(name.width())));
         painter.setFont(Look::numberFont(10));
         painter.setPen(theme.softInk);
-        painter.drawText(box.adjusted(8, 19, -8, -3), Qt::AlignLeft | Qt::AlignVCenter, valueOf(channel));
+        painter.drawText(box.adjusted(7, 18, -6, -3), Qt::AlignLeft | Qt::AlignVCenter, valueOf(channel));
         paintMark(painter, QPointF(box.right() - 12, box.top() + 12), channelMark(session_, channel), theme);
     }
 
     QString valueOf(ChannelRef channel) const {
         const auto slot = session_.evaluator().channel_slot(channel);
         if (!slot || *slot >= session_.pose().channels.size()) return {};
-        const double value = session_.pose().channels[*slot];
+        double value = session_.pose().channels[*slot];
+        if (std::abs(value) < 1e-4) value = 0;  // no sign before nothing
         const std::string words = is_turn(channel.kind)
                                       ? format_angle(value, 1)
                                       : format_length(value, session_.document().settings.length_unit, 3);
@@ -125,6 +127,7 @@ DriveMapView::DriveMapView(Session& session, Look& look, QWidget* parent)
     : QWidget(parent), session_(session), scroll_(new QScrollArea) {
     sheet_ = new Sheet(session, look, map_, layout_);
     scroll_->setWidget(sheet_);
+    scroll_->setObjectName(QStringLiteral("driveScroll"));
     scroll_->setFrameShape(QFrame::NoFrame);
     scroll_->setMinimumHeight(70);
     area_ = new LowerArea(tr("Drive map"), scroll_);

@@ -47,8 +47,8 @@ MapLayout lay_out(const DriveMap& map, const QSizeF& box) {
                                                               agclose);
     set_default(graph.get(), AGRAPH, "rankdir", "LR");
     set_default(graph.get(), AGRAPH, "splines", "ortho");
-    set_default(graph.get(), AGRAPH, "ranksep", inches(84));
-    set_default(graph.get(), AGRAPH, "nodesep", inches(14));
+    set_default(graph.get(), AGRAPH, "ranksep", inches(72));
+    set_default(graph.get(), AGRAPH, "nodesep", inches(10));
     set_default(graph.get(), AGNODE, "shape", "box");
     set_default(graph.get(), AGNODE, "fixedsize", "true");
     set_default(graph.get(), AGNODE, "label", "");

@@ -111,6 +111,7 @@ QLabel[role="good"] { color: @leaf; font-size: 11px; }
 QLabel[role="bad"] { color: @rust; }
 QLabel[role="number"] { font-family: "B612 Mono"; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: @paper; border: none; }
+#driveScroll, #driveScroll > QWidget > QWidget { background: @card; }
 QTreeView, QListView, QTableView { background: @paper; border: none; outline: none; selection-background-color: @raspberryTint; selection-color: @ink; }
 QDialog { border: 1px solid @petrolLight; }
 QListView::item { padding: 3px 4px; }

@@ -62,11 +62,10 @@ ChainCard::ChainCard(Session& session, QWidget* parent)
     new_->addButtons({lay_});
     facts_ = chain_->addReadout("chainFacts");
     slack_row_ = chain_->addOptionalRow(tr("Hangs after"), slack_);
-    chain_->addRow(tr("Tensioner, pulled"), take_up_);
+    chain_->addRow(tr("Moved to fit"), take_up_);
     take_up_->setToolTip(
-        tr("Pick a hinge or slide that carries a wheel, or the end of a run: it is set so that the chain "
-           "keeps its "
-           "slack. Pick the chain to take it away"));
+        tr("A tensioner, or what a run pulls: a hinge or slide that carries a wheel or an end. It is set so "
+           "that the chain keeps its slack. Pick the chain itself to take it away"));
     chain_->addWidget(remedies_);
     chain_->addButtons({apply_});
     chain_->addRow(tr("Links"), count_);
@@ -299,8 +298,12 @@ void ChainCard::showChain() {
     link_parts_->setEnabled(!built);
     build_->setEnabled(!built && !link_parts_->parts().empty());
     attach_->setEnabled(built && static_cast<bool>(piece_->part()));
-    link_facts_->setText(built ? tr("%1 links built, in %2 kinds.").arg(one->links.size()).arg(one->pattern)
-                               : tr("Pick one link, or an inner and an outer one, and take them here."));
+    if (!built)
+        link_facts_->setText(tr("Pick one link, or an inner and an outer one, and take them here."));
+    else if (one->pattern == 1)
+        link_facts_->setText(tr("%1 links built, all alike.").arg(one->links.size()));
+    else
+        link_facts_->setText(tr("%1 links built, in %2 kinds.").arg(one->links.size()).arg(one->pattern));
 }
 
 /// Searched for anew only when the chain or the places of its wheels changed.

@@ -4,6 +4,7 @@
 
 #include "app/stages/length_text.h"
 #include "app/stages/part_field.h"
+#include "core/checks/mesh_interference.h"
 #include "core/io/rig_json.h"
 
 namespace pivrak {
@@ -31,10 +32,19 @@ QString kindName(PairKind kind) {
     return {};
 }
 
+QString phaseWords(const GearPairMeasure& m, const GearPair& pair) {
+    const double phase = std::abs(pair.phase) < 1e-5 ? 0 : pair.phase;
+    return GearPairCard::tr(" · phase %1%2")
+        .arg(is_turn(pair.driven.kind) ? QString::fromStdString(format_angle(phase, 3))
+                                       : millimetres(phase, 3),
+             m.phase_measured ? GearPairCard::tr(" ✓") : GearPairCard::tr(", no teeth found"));
+}
+
 /// Ratio, centre distance against the module, and the phase.
 QString pairFacts(const GearPairMeasure& m, const GearPair& pair) {
     if (!is_turn(pair.driven.kind))
-        return GearPairCard::tr("%1 a turn").arg(millimetres(2 * pi * std::abs(m.ratio)));
+        return GearPairCard::tr("%1 a turn").arg(millimetres(2 * pi * std::abs(m.ratio))) +
+               (pair.kind == PairKind::Rack && m.phase_measured ? phaseWords(m, pair) : QString());
     QString facts = GearPairCard::tr("Ratio %1").arg(m.ratio, 0, 'f', 4);
     if (m.module_m > 0) {
         const int both = pair.kind == PairKind::Inside ? std::abs(pair.driven_teeth - pair.driver_teeth)
@@ -44,11 +54,10 @@ QString pairFacts(const GearPairMeasure& m, const GearPair& pair) {
                      .arg(0.5 * both);
         if (m.fitting_m > 0 && std::abs(m.fitting_m - m.centre_distance_m) > 1e-5)
             facts += GearPairCard::tr(", the module asks for %1").arg(millimetres(m.fitting_m));
-        facts +=
-            GearPairCard::tr(" · phase %1%2")
-                .arg(QString::fromStdString(format_angle(std::abs(pair.phase) < 1e-5 ? 0 : pair.phase, 3)),
-                     m.phase_measured ? GearPairCard::tr(" ✓") : GearPairCard::tr(", no teeth found"));
     }
+    const bool has_phase = pair.kind != PairKind::Belt && pair.kind != PairKind::CrossedBelt &&
+                           pair.kind != PairKind::Screw && (m.module_m > 0 || m.phase_measured);
+    if (has_phase) facts += phaseWords(m, pair);
     return facts;
 }
 
@@ -209,7 +218,7 @@ void GearPairCard::showNewPair() {
     couple_->setEnabled(true);
     const GearPairMeasure m = measure_gear_pair(document, *pair);
     facts_->setText(pairFacts(m, *pair));
-    setRole(facts_, m.phase_measured || pair->kind > PairKind::Inside ? "good" : "soft");
+    setRole(facts_, m.phase_measured || pair->kind > PairKind::Bevel ? "good" : "soft");
 }
 
 /// A card for each pair that touches the selection, or for all of them when nothing is picked.
@@ -255,11 +264,51 @@ void GearPairCard::showPairs() {
                     session_.preview(
                         {{"op", "coupling.fit_centres"}, {"driver", driver.value}, {"driven", driven.value}});
                 });
+        auto* turn = makeButton(tr("Turn once round"), "turnPair");
+        turn->setToolTip(tr("Measures how deep teeth stand in each other over a turn"));
+        connect(turn, &QPushButton::clicked, this, [this, id = coupling.id] { turnRound(id); });
+        if (const QString words = meshWords(coupling); !words.isEmpty())
+            card->addReadout("pairMesh", "good")->setText(words);
+        card->addButtons({turn});
         card->addButtons({fit, remove});
+        turn->setVisible(toothed || gear.kind == PairKind::Rack);
         fit->setVisible(m.module_m > 0);
         pairs_->addWidget(card);
     }
     made_->setVisible(pairs_->count() > 0);
+}
+
+void GearPairCard::turnRound(CouplingId id) {
+    const Document& document = session_.document();
+    const Coupling* coupling = document.couplings.find(id);
+    if (!coupling || !coupling->gear()) return;
+    const GearPair& pair = *coupling->gear();
+    QApplication::setOverrideCursor(Qt::WaitCursor);
+    const auto found = mesh_interference(document, pair);
+    QApplication::restoreOverrideCursor();
+    const QString words =
+        !found ? QString::fromStdString(found.error().message)
+        : found->deepest_m < 1e-5
+            ? tr("Over a turn no tooth stands in another.")
+            : tr("Over a turn teeth stand %1 in each other, deepest at %2 of the driver.")
+                  .arg(millimetres(found->deepest_m, 3),
+                       is_turn(pair.driver.kind) ? QString::fromStdString(format_angle(found->driver_at, 1))
+                                                 : millimetres(found->driver_at, 1));
+    turned_[id] = {pair, world_from_rest(document, pair.driver.part),
+                   world_from_rest(document, pair.driven.part), words};
+    refresh();
+}
+
+/// Empty when nothing was measured, or something moved since.
+QString GearPairCard::meshWords(const Coupling& coupling) const {
+    const auto found = turned_.find(coupling.id);
+    if (found == turned_.end()) return {};
+    const GearPair& pair = *coupling.gear();
+    const Turned& turned = found->second;
+    const bool same = turned.pair == pair &&
+                      turned.driver == world_from_rest(session_.document(), pair.driver.part) &&
+                      turned.driven == world_from_rest(session_.document(), pair.driven.part);
+    return same ? turned.words : QString();
 }
 
 }  // namespace pivrak

@@ -1,5 +1,7 @@
 #pragma once
 
+#include <map>
+
 #include "app/session/session.h"
 #include "app/stages/card.h"
 #include "core/rig/gear_pair.h"
@@ -19,6 +21,8 @@ private:
     void showRows(PairKind kind);
     void showPairs();
     void countTeeth();
+    void turnRound(CouplingId pair);
+    QString meshWords(const Coupling& pair) const;
     PairKind kind() const;
     nlohmann::json step() const;
     /// The pair as it would become, or why it cannot.
@@ -35,6 +39,13 @@ private:
     QWidget* made_;
     QVBoxLayout* pairs_;
     std::vector<PartId> counted_for_;
+    /// What was measured of a pair, as it was then.
+    struct Turned {
+        GearPair pair;
+        Frame driver, driven;  ///< at rest
+        QString words;
+    };
+    std::map<CouplingId, Turned> turned_;
 };
 
 }  // namespace pivrak

@@ -82,11 +82,26 @@ private:
             const bool turned_round = place(pair->driver) > place(pair->driven);
             add(turned_round ? pair->driven : pair->driver, turned_round ? pair->driver : pair->driven,
                 pair_words(*pair, turned_round));
+            if (there(pair->driver) && there(pair->driven)) add_carriers(coupling, *pair);
         } else if (const Roll* roll = coupling.roll()) {
             const auto driver = coupling.driver();
             if (driver) add(*driver, roll->driven, roll->like ? "one track" : roll_words(*roll));
         } else if (const Steer* steer = coupling.steer()) {
             add(steer->driver, steer->driven, "steers");
+        }
+    }
+
+    /// A planet's carrier turns with it, or takes it along.
+    void add_carriers(const Coupling& coupling, const GearPair& pair) {
+        for (const TieTerm& term : pair_tie(document_, coupling).terms) {
+            if (term.channel == pair.driver || term.channel == pair.driven) continue;
+            const ChannelRef planet =
+                is_below(document_, pair.driver.part, term.channel.part) ? pair.driver : pair.driven;
+            const bool takes = place(term.channel) < place(planet);
+            const ChannelRef from = takes ? term.channel : planet, to = takes ? planet : term.channel;
+            if (std::none_of(edges_.begin(), edges_.end(),
+                             [&](const DriveEdge& e) { return e.from == from && e.to == to; }))
+                add(from, to, takes ? "carries" : "carried");
         }
     }
 

@@ -257,8 +257,13 @@ void check_carriers(const Document& document, std::vector<Finding>& findings) {
     const Tree tree(document);
     PartId machine;
     std::size_t most = 1;
+    // What carries a chain's links is no machine.
+    const auto carries_links = [&](PartId part) {
+        return std::any_of(document.chains.begin(), document.chains.end(),
+                           [&](const Chain& chain) { return chain.frame == part; });
+    };
     for (const PartId root : tree.roots())
-        if (const std::size_t size = tree.branch(root).size(); size > most) {
+        if (const std::size_t size = tree.branch(root).size(); size > most && !carries_links(root)) {
             most = size;
             machine = root;
         }

@@ -1,5 +1,6 @@
 #include "core/geometry/tooth_profile.h"
 
+#include <array>
 #include <cmath>
 #include <complex>
 #include <vector>
@@ -84,25 +85,54 @@ ToothProfile profile(const Rim& rim, int cycles, const Band& band) {
     return {turn / cycles, c.strength, rim.tip_radius};
 }
 
-/// Faces of a surface in coordinates in which its teeth repeat: `place(point)` gives an angle and a height,
-/// `across(point, normal)` how far a face looks along its teeth, where only their ends do.
-template <class Place, class Across>
-Rim mapped_rim(const Mesh& mesh, const Frame& frame_from_mesh, double most_across, Place place,
-               Across across) {
+/// How a surface is unrolled into coordinates in which its teeth repeat and run straight.
+struct Unrolling {
+    bool round;  ///< the first coordinate is an angle that comes round
+    Vec3 (*of)(const Vec3& place);
+    /// In those coordinates, scaled as lengths against each other: where areas are measured, so that a flank
+    /// counts alike however its quads were cut.
+    Vec3 (*scaled)(const Vec3& unrolled);
+    /// How far a face looks along its teeth, where only their ends do; and the most that counts.
+    double (*across)(const Vec3& place, const Vec3& normal);
+    double most_across;
+};
+
+template <class Face>
+Rim unrolled_rim(const Mesh& mesh, const Frame& frame_from_mesh, const Unrolling& unrolling, Face face_at) {
     Rim rim;
     rim.tip_radius = -1e300;
     for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
-        const Vec3 a = frame_from_mesh.point(mesh.corner(t, 0)), b = frame_from_mesh.point(mesh.corner(t, 1)),
-                   c = frame_from_mesh.point(mesh.corner(t, 2));
-        for (const Vec3& p : {a, b, c}) rim.tip_radius = std::max(rim.tip_radius, place(p).radius);
-        const Vec3 cross = (b - a).cross(c - a), middle = (a + b + c) / 3.0;
+        std::array<Vec3, 3> place, flat;
+        for (int k = 0; k < 3; ++k) {
+            place[static_cast<std::size_t>(k)] = frame_from_mesh.point(mesh.corner(t, k));
+            Vec3& u = flat[static_cast<std::size_t>(k)];
+            u = unrolling.of(place[static_cast<std::size_t>(k)]);
+            if (unrolling.round) u.x() = flat[0].x() + std::remainder(u.x() - flat[0].x(), 2 * pi);
+            rim.tip_radius = std::max(rim.tip_radius, u.y());
+        }
+        const Vec3 cross = (place[1] - place[0]).cross(place[2] - place[0]);
         const double size = cross.norm();
-        if (!(size > 0) || std::abs(across(middle, Vec3(cross / size))) > most_across) continue;
-        RimFace face = place(middle);
-        face.area = 0.5 * size;
+        if (!(size > 0)) continue;
+        const Vec3 normal = cross / size, middle = (place[0] + place[1] + place[2]) / 3.0;
+        if (std::abs(unrolling.across(middle, normal)) > unrolling.most_across) continue;
+        RimFace face = face_at(Vec3((flat[0] + flat[1] + flat[2]) / 3.0));
+        const Vec3 origin = unrolling.scaled(flat[0]);
+        face.area =
+            0.5 * (unrolling.scaled(flat[1]) - origin).cross(unrolling.scaled(flat[2]) - origin).norm();
         rim.faces.push_back(face);
     }
     return rim;
+}
+
+/// Angle about z, radius, height.
+Vec3 about_z(const Vec3& p) {
+    return {std::atan2(p.y(), p.x()), p.head<2>().norm(), p.z()};
+}
+
+/// Angle about z, angle from z, and the distance from the origin by its logarithm.
+Vec3 about_apex(const Vec3& p) {
+    return {std::atan2(p.y(), p.x()), std::atan2(p.head<2>().norm(), p.z()),
+            std::log(std::max(p.norm(), 1e-12))};
 }
 
 }  // namespace
@@ -115,32 +145,35 @@ ToothProfile tooth_profile(const Mesh& mesh, const Frame& axis_from_mesh, int te
 
 ToothProfile cone_tooth_profile(const Mesh& mesh, const Frame& apex_from_mesh, int teeth,
                                 double pitch_cone_rad) {
-    const auto place = [](const Vec3& p) {
-        return RimFace{std::atan2(p.y(), p.x()), std::atan2(p.head<2>().norm(), p.z()), 0};
-    };
-    const Rim rim = mapped_rim(mesh, apex_from_mesh, 0.3, place,
-                               [](const Vec3& p, const Vec3& normal) { return normal.dot(p.normalized()); });
+    const Unrolling unrolling{
+        true, about_apex, [](const Vec3& u) { return Vec3(u.x() * std::sin(u.y()), u.y(), u.z()); },
+        [](const Vec3& p, const Vec3& normal) { return normal.dot(p.normalized()); }, 0.3};
+    const Rim rim = unrolled_rim(mesh, apex_from_mesh, unrolling, [](const Vec3& u) {
+        return RimFace{u.x(), u.y(), 0};
+    });
     // Seen from the apex a module is an angle: 2 sin d / z. Source: ISO 23509:2016.
     const double module = 2 * std::sin(pitch_cone_rad) / teeth;
     return profile(rim, teeth, {pitch_cone_rad, pitch_cone_rad - 1.6 * module});
 }
 
 ToothProfile rack_tooth_profile(const Mesh& mesh, const Frame& rack_from_mesh, double pitch_m) {
-    const auto place = [&](const Vec3& p) { return RimFace{2 * pi * p.x() / pitch_m, p.y(), 0}; };
-    const Rim rim = mapped_rim(mesh, rack_from_mesh, 0.3, place,
-                               [](const Vec3&, const Vec3& normal) { return normal.z(); });
+    const auto same = [](const Vec3& p) { return p; };
+    const Unrolling unrolling{false, same, same, [](const Vec3&, const Vec3& normal) { return normal.z(); },
+                              0.3};
+    const Rim rim = unrolled_rim(mesh, rack_from_mesh, unrolling, [&](const Vec3& u) {
+        return RimFace{2 * pi * u.x() / pitch_m, u.y(), 0};
+    });
     return profile(rim, 1, {0, -1.6 * pitch_m / pi});
 }
 
 ToothProfile thread_profile(const Mesh& mesh, const Frame& axis_from_mesh, double lead_m, int starts) {
     const double pitch = std::abs(lead_m) / starts;
-    const auto place = [&](const Vec3& p) {
-        const double along = p.z() - lead_m * std::atan2(p.y(), p.x()) / (2 * pi);
-        return RimFace{2 * pi * along / pitch, p.head<2>().norm(), 0};
-    };
     // Flanks look along the axis too, but not as flatly as ends.
-    const Rim rim = mapped_rim(mesh, axis_from_mesh, 0.98, place,
-                               [](const Vec3&, const Vec3& normal) { return normal.z(); });
+    const Unrolling unrolling{true, about_z, [](const Vec3& u) { return Vec3(u.x() * u.y(), u.y(), u.z()); },
+                              [](const Vec3&, const Vec3& normal) { return normal.z(); }, 0.98};
+    const Rim rim = unrolled_rim(mesh, axis_from_mesh, unrolling, [&](const Vec3& u) {
+        return RimFace{2 * pi * (u.z() - lead_m * u.x() / (2 * pi)) / pitch, u.y(), 0};
+    });
     const double module = pitch / pi;
     return profile(rim, 1, {rim.tip_radius - module, rim.tip_radius - 2.6 * module});
 }

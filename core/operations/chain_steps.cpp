@@ -187,10 +187,16 @@ nlohmann::json chain_readings(const Document& document, const Chain& chain) {
 void tell_chain(Outcome& out, const Chain& chain) {
     out.readings = chain_readings(out.document, chain);
     const double slack = out.readings["slack_m"].get<double>();
-    out.messages.push_back(fmt::format(
-        "'{}': {} links of {}, {} {:.3f}, {} {}", chain.name, chain.link_count, format_length(chain.pitch_m),
-        chain.ends ? "the run needs" : "the loop needs", out.readings["links_needed"].get<double>(),
-        format_length(std::abs(slack), LengthUnit::Millimetre, 2), slack < 0 ? "missing" : "to spare"));
+    const std::string amount = format_length(std::abs(slack), LengthUnit::Millimetre, 2);
+    std::string words =
+        fmt::format("'{}': {} links of {}, ", chain.name, chain.link_count, format_length(chain.pitch_m));
+    if (chain.folds())
+        words += fmt::format("its end {} {}", slack < 0 ? "is too far by" : "may go on by", amount);
+    else
+        words += fmt::format("the {} needs {:.3f}, {} {}", chain.ends ? "run" : "loop",
+                             out.readings["links_needed"].get<double>(), amount,
+                             slack < -1e-9 ? "missing" : "to spare");
+    out.messages.push_back(words);
 }
 
 }  // namespace pivrak

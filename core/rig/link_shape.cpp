@@ -1,21 +1,34 @@
 #include "core/rig/link_shape.h"
 
 #include <Eigen/Eigenvalues>
+#include <algorithm>
 #include <cmath>
 
 namespace pivrak {
 namespace {
 
-/// Corners of a branch's shapes in the chain's plane.
-std::vector<Vec2> corners_in(const Document& document, PartId top, const Frame& plane_from_world) {
-    std::vector<Vec2> corners;
+/// Corners of a branch's shapes as they lie to the chain's plane.
+struct Corners {
+    std::vector<Vec2> in_plane;
+    double low = 1e300, high = -1e300;  ///< beside it
+
+    /// A link that the plane does not cut at all is brought to it by its middle.
+    double beside() const { return in_plane.empty() || low * high <= 0 ? 0 : 0.5 * (low + high); }
+};
+
+Corners corners_in(const Document& document, PartId top, const Frame& plane_from_world) {
+    Corners corners;
     for (const PartId id : Tree(document).branch(top)) {
         const Part& part = *document.parts.find(id);
         const Shape* shape = document.shapes.find(part.shape);
         if (!shape) continue;
         const Frame frame = plane_from_world * world_from_rest(document, id) * part.part_from_shape;
-        for (const Vec3f& p : shape->mesh->positions)
-            corners.push_back(frame.point(p.cast<double>()).head<2>());
+        for (const Vec3f& p : shape->mesh->positions) {
+            const Vec3 corner = frame.point(p.cast<double>());
+            corners.in_plane.push_back(corner.head<2>());
+            corners.low = std::min(corners.low, corner.z());
+            corners.high = std::max(corners.high, corner.z());
+        }
     }
     return corners;
 }
@@ -40,7 +53,8 @@ Vec2 side_along(const std::vector<Vec2>& corners, const Vec2& way) {
 LinkPlace link_place(const Document& document, PartId link, const Chain& chain,
                      std::span<const Vec2> pins_of_chain, const LinkPins& pins) {
     const Frame plane = world_from_rest(document, chain.frame), plane_from_world = plane.inverse();
-    const std::vector<Vec2> corners = corners_in(document, link, plane_from_world);
+    const Corners lying = corners_in(document, link, plane_from_world);
+    const std::vector<Vec2>& corners = lying.in_plane;
     Vec2 low(1e300, 1e300), high(-1e300, -1e300);
     for (const Vec2& c : corners) low = low.cwiseMin(c), high = high.cwiseMax(c);
     Vec2 middle = corners.empty()
@@ -62,7 +76,7 @@ LinkPlace link_place(const Document& document, PartId link, const Chain& chain,
         const bool forward = (b - a).dot(way) >= 0;
         const Vec2 start = forward ? a : b, along = ((forward ? b : a) - start).normalized();
         out.world_from_link = plane * Frame{turn_about_axis(2, std::atan2(along.y(), along.x())),
-                                            Vec3(start.x(), start.y(), 0)};
+                                            Vec3(start.x(), start.y(), lying.beside())};
         return out;
     }
     const Vec2 x = corners.empty() ? way : side_along(corners, way), y(-x.y(), x.x());
@@ -79,8 +93,8 @@ LinkPlace link_place(const Document& document, PartId link, const Chain& chain,
                    nearest < 2 * chain.pitch_m;
     if (out.on_chain) middle -= off * Vec2(-way.y(), way.x());
     const Vec2 start = middle - 0.5 * chain.pitch_m * x;
-    out.world_from_link =
-        plane * Frame{turn_about_axis(2, std::atan2(x.y(), x.x())), Vec3(start.x(), start.y(), 0)};
+    out.world_from_link = plane * Frame{turn_about_axis(2, std::atan2(x.y(), x.x())),
+                                        Vec3(start.x(), start.y(), lying.beside())};
     return out;
 }
 

@@ -136,6 +136,28 @@ TEST(GearsByHand, ToothCountsAreFoundAndBuilt) {
     EXPECT_TRUE(shafts->item(2)->text().contains("6.0000 : 1")) << shafts->item(2)->text().toStdString();
 }
 
+TEST(GearsByHand, APairIsTurnedOnceRound) {
+    Hands hands(test::look());
+    const auto gear = [](const char* name, int teeth, double x) {
+        return json{{"op", "stand_in.add"}, {"kind", "gear"}, {"name", name}, {"teeth", teeth},
+                    {"module", 0.006},      {"width", 0.03},  {"axis", "y"},  {"at", {x, 0, 0.5}}};
+    };
+    runAll(hands, {gear("A", 18, 0),
+                   gear("B", 24, 0.126),
+                   {{"op", "joint.set"}, {"parts", {"A", "B"}}, {"kind", "hinge"}, {"axis", "x"}},
+                   {{"op", "coupling.gear"}, {"driver", "A"}, {"driven", "B"}}});
+    hands.key(Qt::Key_5);
+    hands.click("tabGears");
+    hands.click("turnPair");
+    EXPECT_TRUE(hands.text("pairMesh").startsWith("Over a turn")) << hands.text("pairMesh").toStdString();
+    // What was measured no longer holds when a shaft moves.
+    runAll(hands, {{{"op", "coupling.fit_centres"}, {"driver", "A"}, {"driven", "B"}, {"distance", 0.125}}});
+    hands.settle();
+    EXPECT_EQ(hands.find("pairMesh"), nullptr);
+    hands.click("turnPair");
+    EXPECT_TRUE(hands.text("pairMesh").contains("in each other")) << hands.text("pairMesh").toStdString();
+}
+
 TEST(GearsByHand, PlanetsAreSetRoundTheirAxis) {
     Hands hands(test::look());
     const auto gear = [](const char* kind, const char* name, int teeth, double x) {

@@ -146,7 +146,7 @@ TEST(Session, ANewerPreviewTakesThePlaceOfAnOlderOne) {
     session.preview({{"op", "model.import"}, {"file", DEMO_MODELS "/drive-station.obj"}, {"unit", "mm"}});
     session.settle();
     ASSERT_NE(session.previewed(), nullptr);
-    EXPECT_NEAR(document_bounds(session.shownDocument()).longest(), 2.916, 0.001);
+    EXPECT_NEAR(document_bounds(session.shownDocument()).longest(), 2.673, 0.001);
     EXPECT_TRUE(session.document().parts.empty());
     session.acceptPreview();
     EXPECT_EQ(session.document().parts.size(), 4u);

@@ -62,7 +62,8 @@ TEST(RunsByHand, AHoistIsLaidAndItsDrumLowersTheHook) {
     layHoist(hands);
     const double before = hands.session.worldFromPart(hands.named("Hook")).translation.z();
     hands.session.hold({hands.named("Rope"), ChannelKind::Travel}, 0.5);
-    EXPECT_NEAR(before - hands.session.worldFromPart(hands.named("Hook")).translation.z(), 0.5, 1e-9);
+    // Not a whole number of links: chords on the drum tell a little.
+    EXPECT_NEAR(before - hands.session.worldFromPart(hands.named("Hook")).translation.z(), 0.5, 1e-4);
     EXPECT_TRUE(hands.text("chainFacts").contains("turns are wound"))
         << hands.text("chainFacts").toStdString();
     hands.session.dropHeld();
@@ -112,7 +113,8 @@ TEST(RunsByHand, ATensionerIsTakenAndKeepsTheChain) {
             sprocket("Large", 38, 0.8),
             wheel("Roller", 0.06, 0.4, 0.86),
             {{"op", "joint.set"}, {"parts", {"Small", "Large", "Roller"}}, {"kind", "hinge"}, {"axis", "x"}},
-            {{"op", "tree.frame_above"}, {"parts", {"Roller"}}, {"name", "Arm"}},
+            {{"op", "datum.add"}, {"name", "Arm"}, {"like", "Roller"}},
+            {{"op", "tree.parent"}, {"parts", {"Roller"}}, {"under", "Arm"}},
             {{"op", "joint.set"}, {"parts", {"Roller"}}, {"kind", "hinge"}, {"axis", "x"}},
             {{"op", "joint.set"}, {"parts", {"Arm"}}, {"kind", "slide"}, {"axis", "z"}},
             {{"op", "chain.add"},

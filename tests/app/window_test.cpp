@@ -34,7 +34,7 @@ TEST(Window, FromARawModelToADeliveredClip) {
     hands.type("importPath", raw_station);
     ASSERT_NE(hands.session.previewed(), nullptr);
     EXPECT_TRUE(hands.text("previewText").contains("millimetres")) << hands.text("previewText").toStdString();
-    EXPECT_TRUE(hands.text("modelSize").contains("2.916 m long"));
+    EXPECT_TRUE(hands.text("modelSize").contains("2.586 m long"));
     EXPECT_TRUE(hands.session.document().parts.empty()) << "a preview changes nothing";
     hands.click("acceptPreview");
     EXPECT_EQ(hands.session.document().parts.size(), 4u);

@@ -46,7 +46,9 @@ Document winch() {
     Document d = with_wheel(empty_document(), "drum", 0.4, 0.3, -1.5, 2);
     d = with_wheel(d, "pulley", 0.3, 0.05, 0, 4);
     d = with_box(d, "hook", 0.15, 2, "z");
-    return with_box(d, "loop", 5, 0, "");
+    d = run(d, {{"op", "datum.add"}, {"name", "beside"}, {"place", {5, 0.7, 0}}});
+    d = with_box(d, "loop", 5, 0, "");
+    return run(d, {{"op", "tree.align"}, {"parts", {"loop"}}, {"to", "beside"}, {"what", "place"}});
 }
 
 Document hoisted(const json& more = json::object(), const Document& d = winch()) {
@@ -175,6 +177,11 @@ TEST(OpenRunAdd, LinksAreBuiltAndFollow) {
     ASSERT_EQ(chain.links.size(), static_cast<std::size_t>(chain.link_count));
     const Posed rest(d, 0);
     const Posed at(keyed(d, "rope", ChannelKind::Travel, 0.3), 0);
+    // The link lay beside: its middle came into the plane of the wheels.
+    const Part& link = *d.parts.find(chain.links.front());
+    const Bounds shown =
+        mesh_bounds(*d.shapes.find(link.shape)->mesh, world_from_rest(d, link.id) * link.part_from_shape);
+    EXPECT_NEAR(shown.middle().y(), 0, 1e-6);
     // The last link hangs at the hook, the first one turns with the drum.
     EXPECT_NEAR(rest.place(chain.links.back()).z() - at.place(chain.links.back()).z(), 0.3, 1e-9);
     EXPECT_NEAR((at.place(chain.links.front()) - rest.place(chain.links.front())).norm(),
@@ -277,6 +284,9 @@ TEST(OpenRunFindings, EmptyDrumAndLooseRopeAreTold) {
     EXPECT_FALSE(has(rest, "run.slack"));
     const Document out = keyed(rest, "rope", ChannelKind::Travel, 5);
     EXPECT_TRUE(has(out, "run.empty"));
+    EXPECT_FALSE(
+        has(run(rest, {{"op", "chain.build"}, {"chain", "rope"}, {"parts", {"loop"}}}), "part.no_carrier"))
+        << "links round a drum do not carry it";
     // The hook reaches the floor.
     Document limited = run(
         rest, {{"op", "joint.set"}, {"parts", {"hook"}}, {"channel", "shift"}, {"min", -0.5}, {"max", 1}});

@@ -125,7 +125,7 @@ Meshed bevels(int teeth, int mate, double shaft_angle, double first_turn, double
                          Frame{turn_about_axis(0, back ? pi : 0), Vec3(0, 0, 0)});
     };
     const auto add = [&](const char* name, const BevelShape& g, const std::pair<Frame, Frame>& at) {
-        const PartId id = test::add_shaped(m.document, name, to_metres(bevel_gear(g, 31)), {}, at.first);
+        const PartId id = test::add_shaped(m.document, name, to_metres(bevel_gear(g)), {}, at.first);
         Part part = *m.document.parts.find(id);
         part.part_from_shape = at.second;
         m.document.parts.set(part);
@@ -138,7 +138,7 @@ Meshed bevels(int teeth, int mate, double shaft_angle, double first_turn, double
     // Half way along the teeth.
     const double middle = 1 - 0.5 * b.width / b.outer_cone_distance();
     const Vec3 apex(0, 0, -1e-3 * b.outer_cone_distance() * std::cos(b.pitch_cone_rad()));
-    const Mesh mesh = to_metres(bevel_gear(b, 31));
+    const Mesh mesh = to_metres(bevel_gear(b));
     for (const Vec3f& v : mesh.positions) {
         const Vec3 off = v.cast<double>() - apex;
         if (off.norm() > 1e-3 * (b.outer_cone_distance() - 1))
