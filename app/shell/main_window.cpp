@@ -211,7 +211,8 @@ void MainWindow::showStage() {
 void MainWindow::showLower() {
     QWidget* below = nullptr;
     if (session_.stage() == Stage::Split) below = pieces_;
-    if (session_.stage() == Stage::Pivots && pivot_plots_ && pivot_plots_->hasSomething()) below = pivot_plots_;
+    if (session_.stage() == Stage::Pivots && pivot_plots_ && pivot_plots_->hasSomething())
+        below = pivot_plots_;
     if (session_.stage() == Stage::Rig && drive_map_ && drive_map_->hasSomething()) below = drive_map_;
     if (session_.stage() == Stage::Rig && slips_->check()) below = slip_plot_;
     if (below) lower_->setCurrentWidget(below);

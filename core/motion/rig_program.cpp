@@ -128,8 +128,7 @@ private:
         for (std::size_t i = 0; i < s.wheels.size(); ++i) {
             const ChainStep::Wheel& wheel = s.wheels[i];
             // Those of an open run may have no frame yet: it turns them, or is turned with the first.
-            const Vec3 centre =
-                loop.ends ? base_of(wheel.node).translation : frame(wheel.node).translation;
+            const Vec3 centre = loop.ends ? base_of(wheel.node).translation : frame(wheel.node).translation;
             loop.circles[i].centre = plane_from_world.point(centre).head<2>();
         }
         if (!loop.ends) return;

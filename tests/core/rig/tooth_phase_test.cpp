@@ -192,7 +192,8 @@ TEST(ToothPhase, WormAndWheelInterleave) {
         for (const bool left : {false, true}) {
             SCOPED_TRACE(testing::Message() << starts << left);
             Meshed m = worm_and_wheel(starts, left, 0.9, 0.05);
-            m.couple("worm", {{"driver_teeth", starts}, {"driven_teeth", 32}, {"hand", left ? "left" : "right"}});
+            m.couple("worm",
+                     {{"driver_teeth", starts}, {"driven_teeth", 32}, {"hand", left ? "left" : "right"}});
             ASSERT_TRUE(m.pair().phase_measured);
             EXPECT_LT(m.interference(2 * pi, 24), 0.02);
             EXPECT_GT(m.off_by(0.25, 2 * pi / 32).interference(2 * pi, 4), 0.2);
