@@ -46,6 +46,11 @@ QString pairFacts(const GearPairMeasure& m, const GearPair& pair) {
         return GearPairCard::tr("%1 a turn").arg(millimetres(2 * pi * std::abs(m.ratio))) +
                (pair.kind == PairKind::Rack && m.phase_measured ? phaseWords(m, pair) : QString());
     QString facts = GearPairCard::tr("Ratio %1").arg(m.ratio, 0, 'f', 4);
+    if (pair.kind == PairKind::Worm)
+        facts = GearPairCard::tr("Threads %1, %2 · ")
+                    .arg(pair.driver_teeth)
+                    .arg(pair.left_hand ? GearPairCard::tr("left-hand") : GearPairCard::tr("right-hand")) +
+                facts;
     if (m.module_m > 0) {
         const int both = pair.kind == PairKind::Inside ? std::abs(pair.driven_teeth - pair.driver_teeth)
                                                        : pair.driver_teeth + pair.driven_teeth;
@@ -78,7 +83,8 @@ GearPairCard::GearPairCard(Session& session, QWidget* parent)
                                     {tr("belt"), "belt"},
                                     {tr("crossed belt"), "crossed_belt"},
                                     {tr("screw and nut"), "screw"}})),
-      hand_(makeChoice("pairHand", {{tr("right-hand"), "right"}, {tr("left-hand"), "left"}})),
+      hand_(makeChoice("pairHand",
+                       {{tr("as it shows"), ""}, {tr("right-hand"), "right"}, {tr("left-hand"), "left"}})),
       driver_teeth_(makeNumber("driverTeeth")),
       driven_teeth_(makeNumber("drivenTeeth")),
       driver_radius_(makeNumber("driverRadius")),
@@ -158,8 +164,8 @@ nlohmann::json GearPairCard::step() const {
     nlohmann::json step{{"op", "coupling.gear"},
                         {"driver", picked.front().value},
                         {"driven", picked.back().value},
-                        {"kind", word(kind())},
-                        {"hand", chosen(hand_)}};
+                        {"kind", word(kind())}};
+    if (const std::string hand = chosen(hand_); !hand.empty()) step["hand"] = hand;
     const auto number = [&](const char* key, const QLineEdit* field, const QWidget* row) {
         if (!row->isHidden() && field->text().toInt() > 0) step[key] = field->text().toInt();
     };

@@ -10,6 +10,7 @@
 #include "core/operations/all_operations.h"
 #include "core/rig/driven_by.h"
 #include "core/rig/gear_pair.h"
+#include "core/rig/tooth_phase.h"
 #include "core/rig/train.h"
 #include "core/rig/wheel_size.h"
 
@@ -36,7 +37,7 @@ public:
         PIVRAK_CHECK(channels());
         PIVRAK_CHECK(check_free());
         PIVRAK_CHECK(sizes());
-        pair_.left_hand = a_.text("hand") == "left";
+        if (a_.has("hand")) pair_.left_hand = a_.text("hand") == "left";
         return pair_;
     }
 
@@ -148,15 +149,35 @@ private:
         return {};
     }
 
+    /// Refuses a wheel that was picked before its worm.
+    Result<void> check_worm_first() const {
+        const auto wheel_teeth = teeth_of(document_, driver_);
+        if (!wheel_teeth) return {};
+        GearPair turned = pair_;
+        std::swap(turned.driver, turned.driven);
+        turned.driven_teeth = *wheel_teeth;
+        if (!counted_threads(document_, turned)) return {};
+        return Error{
+            "gear.worm_first",
+            fmt::format("the thread is on '{}': pick the worm first, then its wheel '{}'",
+                        name_of(document_, pair_.driven.part), name_of(document_, pair_.driver.part)),
+            name_of(document_, pair_.driven.part)};
+    }
+
     Result<void> worm() {
-        // A worm's threads do not show on its outline; one start is common.
-        pair_.driver_teeth = a_.has("driver_teeth") ? a_.integer("driver_teeth") : 1;
+        PIVRAK_CHECK(check_worm_first());
+        PIVRAK_TRY(wheel, teeth("driven_teeth", driven_, 3));
+        pair_.driven_teeth = wheel;
+        // One start is common where no thread shows.
+        if (const auto threads = counted_threads(document_, pair_)) {
+            pair_.driver_teeth = threads->starts;
+            pair_.left_hand = threads->left_hand;
+        }
+        if (a_.has("driver_teeth")) pair_.driver_teeth = a_.integer("driver_teeth");
         if (pair_.driver_teeth < 1 || pair_.driver_teeth > 12)
             return Error{"gear.teeth",
                          fmt::format("a worm of {} starts is out of range: 1 to 12", pair_.driver_teeth),
                          "driver_teeth"};
-        PIVRAK_TRY(wheel, teeth("driven_teeth", driven_, 3));
-        pair_.driven_teeth = wheel;
         return {};
     }
 
@@ -385,7 +406,12 @@ void add_coupling_operations(Registry& registry) {
           length("driven_radius", "rolling radius instead of teeth; of pulleys measured when left out"),
           length("module", "of a rack; measured on its pinion when left out"),
           length("lead", "of a screw: how far it goes in one turn"),
-          {"hand", ArgumentKind::Choice, "of worms and screws", false, "right", {"right", "left"}},
+          {"hand",
+           ArgumentKind::Choice,
+           "of worms, else found on the thread, and of screws, else right",
+           false,
+           {},
+           {"right", "left"}},
           {"phase",
            ArgumentKind::Angle,
            "turn of the driven gear with the driver at rest; found on the shapes when left out",

@@ -81,32 +81,43 @@ Seats rack_seats(const Document& document, const GearPair& pair, const std::arra
     return rack == 0 ? both(on_rack, on_gear) : both(on_gear, on_rack);
 }
 
+/// How a worm stands to its wheel: a frame along its axis, x towards the wheel's.
+struct WormStand {
+    Frame world_from_worm;
+    Vec3 to_worm;  ///< from the wheel, across both axes
+};
+
+std::optional<WormStand> worm_stand(const PairMember& worm, const PairMember& wheel) {
+    const Vec3 way = worm.axis, to_worm = across(across(worm.centre - wheel.centre, wheel.axis), way);
+    if (!(to_worm.norm() > 0)) return std::nullopt;
+    const Vec3 foot = worm.centre - (worm.centre - wheel.centre).dot(way) * way;
+    return WormStand{frame_about(foot, way, -to_worm.normalized()), to_worm};
+}
+
+/// The thread of a worm with so many starts, above zero right-handed. Its module follows from the centres and
+/// its tip, which stands one module above its pitch cylinder: apart = m z / 2 + tip - m.
+std::optional<ToothProfile> worm_thread(const Document& document, const GearPair& pair,
+                                        const WormStand& stand, int signed_starts) {
+    return clearest(document, pair.driver.part, [&](const Mesh& mesh, PartId part) {
+        const Frame worm_from_shape = frame_from_shape(document, part, stand.world_from_worm);
+        const double tip = thread_profile(mesh, worm_from_shape, 1, 1).tip_radius_m;
+        const double module = (stand.to_worm.norm() - tip) / (0.5 * pair.driven_teeth - 1);
+        return module > 1e-6 ? thread_profile(mesh, worm_from_shape, signed_starts * pi * module,
+                                              std::abs(signed_starts))
+                             : ToothProfile{};
+    });
+}
+
 /// A worm's thread goes by like a rack along its axis.
 Seats worm_seats(const Document& document, const GearPair& pair, const std::array<PairMember, 2>& members) {
-    const PairMember &worm = members[0], &wheel = members[1];
-    const Vec3 way = worm.axis, to_worm = across(across(worm.centre - wheel.centre, wheel.axis), way);
-    const int starts = pair.driver_teeth;
-    if (!(to_worm.norm() > 0) || starts < 1 || pair.driven_teeth < 3) return std::nullopt;
-    // The wheel's pitch radius follows from the centres and the worm's tip, which stands a module above its
-    // pitch cylinder.
-    const Vec3 foot = worm.centre - (worm.centre - wheel.centre).dot(way) * way;
-    const Frame frame = frame_about(foot, way, -to_worm.normalized());
-    const double hand = pair.left_hand ? -1 : 1;
-    const auto lead_for = [&](double tip) {
-        const double apart = to_worm.norm();
-        // apart = wheel's radius + worm's: m z / 2 + tip - m.
-        const double module = (apart - tip) / (0.5 * pair.driven_teeth - 1);
-        return hand * starts * pi * module;
-    };
-    const auto shown = clearest(document, pair.driver.part, [&](const Mesh& mesh, PartId part) {
-        const Frame from_shape = frame_from_shape(document, part, frame);
-        const double tip = thread_profile(mesh, from_shape, 1, 1).tip_radius_m;
-        const double lead = lead_for(tip);
-        return std::abs(lead) > 1e-6 ? thread_profile(mesh, from_shape, lead, starts) : ToothProfile{};
-    });
+    const auto stand = worm_stand(members[0], members[1]);
+    if (!stand || pair.driver_teeth < 1 || pair.driven_teeth < 3) return std::nullopt;
+    const int starts = pair.left_hand ? -pair.driver_teeth : pair.driver_teeth;
+    const auto shown = worm_thread(document, pair, *stand, starts);
     if (!shown) return std::nullopt;
-    return both(ToothSeat{shown->phase_rad / (2 * pi), -hand * starts / (2 * pi)},
-                round_seat(document, pair.driven, wheel, pair.driven_teeth, to_worm, way));
+    return both(
+        ToothSeat{shown->phase_rad / (2 * pi), -starts / (2 * pi)},
+        round_seat(document, pair.driven, members[1], pair.driven_teeth, stand->to_worm, members[0].axis));
 }
 
 Seats bevel_seats(const Document& document, const GearPair& pair, const std::array<PairMember, 2>& members) {
@@ -134,6 +145,22 @@ Seats bevel_seats(const Document& document, const GearPair& pair, const std::arr
 }
 
 }  // namespace
+
+std::optional<CountedThreads> counted_threads(const Document& document, const GearPair& pair) {
+    constexpr int most_starts = 12;
+    const auto members = pair_members(document, pair);
+    const auto stand = worm_stand(members[0], members[1]);
+    if (!stand || pair.driven_teeth < 3) return std::nullopt;
+    std::optional<CountedThreads> best;
+    double clearest = 0;
+    // With the wrong number places along a thread cancel out.
+    for (int starts = 1; starts <= most_starts; ++starts)
+        for (const bool left : {false, true})
+            if (const auto shown = worm_thread(document, pair, *stand, left ? -starts : starts);
+                shown && shown->strength > clearest)
+                clearest = shown->strength, best = CountedThreads{starts, left};
+    return best;
+}
 
 std::optional<double> crossed_phase(const Document& document, const GearPair& pair) {
     const auto members = pair_members(document, pair);

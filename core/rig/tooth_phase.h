@@ -12,4 +12,13 @@ namespace pivrak {
 /// teeth are counted there in pitches along their common way.
 std::optional<double> crossed_phase(const Document& document, const GearPair& pair);
 
+/// Threads of a worm, and whether they are left-handed.
+struct CountedThreads {
+    int starts = 1;
+    bool left_hand = false;
+};
+/// Counts them on the driver's shape, by the teeth of the wheel and the distance of the axes; none when no
+/// thread shows. Pre: a worm pair whose parts exist, the wheel's teeth known.
+std::optional<CountedThreads> counted_threads(const Document& document, const GearPair& pair);
+
 }  // namespace pivrak

@@ -158,6 +158,37 @@ TEST(GearsByHand, APairIsTurnedOnceRound) {
     EXPECT_TRUE(hands.text("pairMesh").contains("in each other")) << hands.text("pairMesh").toStdString();
 }
 
+TEST(GearsByHand, AWormShowsItsThreads) {
+    Hands hands(test::look());
+    runAll(hands, {{{"op", "stand_in.add"},
+                    {"kind", "worm"},
+                    {"name", "Worm"},
+                    {"diameter", 0.044},
+                    {"length", 0.09},
+                    {"module", 0.004},
+                    {"starts", 2},
+                    {"axis", "x"},
+                    {"at", {0, 0, 0.1}}},
+                   {{"op", "stand_in.add"},
+                    {"kind", "gear"},
+                    {"name", "Wheel"},
+                    {"teeth", 32},
+                    {"module", 0.004},
+                    {"width", 0.02},
+                    {"helix", "10.3 deg"},
+                    {"axis", "y"},
+                    {"at", {0.003, 0, 0.186}}},
+                   {{"op", "joint.set"}, {"parts", {"Worm", "Wheel"}}, {"kind", "hinge"}, {"axis", "x"}}});
+    hands.key(Qt::Key_5);
+    hands.click("tabGears");
+    pick(hands, {"Worm", "Wheel"});
+    EXPECT_TRUE(hands.text("gearFacts").startsWith("Threads 2, right-hand"))
+        << hands.text("gearFacts").toStdString();
+    hands.click("coupleGears");
+    ASSERT_EQ(hands.session.document().couplings.size(), 1u) << hands.refusals.join("; ").toStdString();
+    EXPECT_TRUE(hands.session.document().couplings.begin()->gear()->phase_measured);
+}
+
 TEST(GearsByHand, PlanetsAreSetRoundTheirAxis) {
     Hands hands(test::look());
     const auto gear = [](const char* kind, const char* name, int teeth, double x) {

@@ -200,6 +200,26 @@ TEST(ToothPhase, WormAndWheelInterleave) {
         }
 }
 
+TEST(ToothPhase, ThreadsAndTheirHandShowOnTheWorm) {
+    for (const int starts : {1, 2, 3, 4})
+        for (const bool left : {false, true}) {
+            SCOPED_TRACE(testing::Message() << starts << left);
+            Meshed m = worm_and_wheel(starts, left, 0.3, 0.2);
+            m.couple("worm", {{"driven_teeth", 32}});
+            EXPECT_EQ(m.pair().driver_teeth, starts);
+            EXPECT_EQ(m.pair().left_hand, left);
+            EXPECT_TRUE(m.pair().phase_measured);
+        }
+}
+
+TEST(ToothPhase, TheWormIsPickedFirst) {
+    const Meshed m = worm_and_wheel(2, false, 0.3, 0.2);
+    const Error refused = test::refusal(
+        m.document, {{"op", "coupling.gear"}, {"driver", "driven"}, {"driven", "driver"}, {"kind", "worm"}});
+    EXPECT_EQ(refused.code, "gear.worm_first") << refused.message;
+    EXPECT_NE(refused.message.find("'driver'"), std::string::npos);
+}
+
 TEST(ToothPhase, IsTheSmallestThereIs) {
     Meshed m = rack_and_pinion(0.2, 0.003, {});
     m.couple("rack");
