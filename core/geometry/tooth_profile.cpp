@@ -166,16 +166,55 @@ ToothProfile rack_tooth_profile(const Mesh& mesh, const Frame& rack_from_mesh, d
     return profile(rim, 1, {0, -1.6 * pitch_m / pi});
 }
 
+namespace {
+
+/// Flanks of threads look along the axis too, but not as flatly as ends.
+const Unrolling& about_thread() {
+    static const Unrolling unrolling{true, about_z,
+                                     [](const Vec3& u) { return Vec3(u.x() * u.y(), u.y(), u.z()); },
+                                     [](const Vec3&, const Vec3& normal) { return normal.z(); }, 0.98};
+    return unrolling;
+}
+
+Band thread_band(double tip_radius, double pitch) {
+    const double module = pitch / pi;
+    return {tip_radius - module, tip_radius - 2.6 * module};
+}
+
+}  // namespace
+
 ToothProfile thread_profile(const Mesh& mesh, const Frame& axis_from_mesh, double lead_m, int starts) {
     const double pitch = std::abs(lead_m) / starts;
-    // Flanks look along the axis too, but not as flatly as ends.
-    const Unrolling unrolling{true, about_z, [](const Vec3& u) { return Vec3(u.x() * u.y(), u.y(), u.z()); },
-                              [](const Vec3&, const Vec3& normal) { return normal.z(); }, 0.98};
-    const Rim rim = unrolled_rim(mesh, axis_from_mesh, unrolling, [&](const Vec3& u) {
+    const Rim rim = unrolled_rim(mesh, axis_from_mesh, about_thread(), [&](const Vec3& u) {
         return RimFace{2 * pi * (u.z() - lead_m * u.x() / (2 * pi)) / pitch, u.y(), 0};
     });
-    const double module = pitch / pi;
-    return profile(rim, 1, {rim.tip_radius - module, rim.tip_radius - 2.6 * module});
+    return profile(rim, 1, thread_band(rim.tip_radius, pitch));
+}
+
+ThreadCount count_threads(const Mesh& mesh, const Frame& axis_from_mesh, double pitch_m, int most) {
+    std::vector<double> turns;
+    Rim rim = unrolled_rim(mesh, axis_from_mesh, about_thread(), [&](const Vec3& u) {
+        turns.push_back(u.x());
+        return RimFace{2 * pi * u.z() / pitch_m, u.y(), 0};
+    });
+    const Band band = thread_band(rim.tip_radius, pitch_m);
+    const Rim straight = rim;
+    ThreadCount best;
+    for (int starts = -most; starts <= most; ++starts) {
+        if (starts == 0) continue;
+        for (std::size_t i = 0; i < rim.faces.size(); ++i)
+            rim.faces[i].angle = straight.faces[i].angle - starts * turns[i];
+        const double strength = component(rim, 1, band).strength;
+        if (strength > best.strength) best = {starts, strength};
+    }
+    return best;
+}
+
+double tip_radius(const Mesh& mesh, const Frame& axis_from_mesh) {
+    double most = 0;
+    for (const Vec3f& p : mesh.positions)
+        most = std::max(most, axis_from_mesh.point(p.cast<double>()).head<2>().norm());
+    return most;
 }
 
 }  // namespace pivrak

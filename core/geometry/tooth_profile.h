@@ -31,4 +31,15 @@ ToothProfile rack_tooth_profile(const Mesh& mesh, const Frame& rack_from_mesh, d
 /// is 2 pi z / pitch of the middle of a thread above the x axis. Pre: starts >= 1.
 ToothProfile thread_profile(const Mesh& mesh, const Frame& axis_from_mesh, double lead_m, int starts);
 
+/// Which number of threads, up to `most`, makes a surface about z repeat along helices of that pitch along
+/// the axis: the clearest one, below zero for left-handed threads; and how clearly, 0 to 1.
+struct ThreadCount {
+    int starts = 0;
+    double strength = 0;
+};
+ThreadCount count_threads(const Mesh& mesh, const Frame& axis_from_mesh, double pitch_m, int most);
+
+/// The farthest that a mesh reaches from z of a frame [m].
+double tip_radius(const Mesh& mesh, const Frame& axis_from_mesh);
+
 }  // namespace pivrak

@@ -165,13 +165,15 @@ private:
     }
 
     Result<void> worm() {
-        PIVRAK_CHECK(check_worm_first());
-        PIVRAK_TRY(wheel, teeth("driven_teeth", driven_, 3));
-        pair_.driven_teeth = wheel;
+        const Result<int> wheel = teeth("driven_teeth", driven_, 3);
+        if (wheel) pair_.driven_teeth = *wheel;
         // One start is common where no thread shows.
-        if (const auto threads = counted_threads(document_, pair_)) {
+        if (const auto threads = wheel ? counted_threads(document_, pair_) : std::nullopt) {
             pair_.driver_teeth = threads->starts;
             pair_.left_hand = threads->left_hand;
+        } else {
+            PIVRAK_CHECK(check_worm_first());
+            if (!wheel) return wheel.error();
         }
         if (a_.has("driver_teeth")) pair_.driver_teeth = a_.integer("driver_teeth");
         if (pair_.driver_teeth < 1 || pair_.driver_teeth > 12)

@@ -94,17 +94,22 @@ std::optional<WormStand> worm_stand(const PairMember& worm, const PairMember& wh
     return WormStand{frame_about(foot, way, -to_worm.normalized()), to_worm};
 }
 
-/// The thread of a worm with so many starts, above zero right-handed. Its module follows from the centres and
-/// its tip, which stands one module above its pitch cylinder: apart = m z / 2 + tip - m.
+/// From thread to thread along the axis; 0 when nothing fits. The module follows from the centres and the
+/// worm's tip, which stands one module above its pitch cylinder: apart = m z / 2 + tip - m.
+double worm_pitch(const Mesh& worm, const Frame& axis_from_mesh, const WormStand& stand, int wheel_teeth) {
+    const double module = (stand.to_worm.norm() - tip_radius(worm, axis_from_mesh)) / (0.5 * wheel_teeth - 1);
+    return module > 1e-6 ? pi * module : 0;
+}
+
+/// The thread of a worm with so many starts, above zero right-handed.
 std::optional<ToothProfile> worm_thread(const Document& document, const GearPair& pair,
                                         const WormStand& stand, int signed_starts) {
     return clearest(document, pair.driver.part, [&](const Mesh& mesh, PartId part) {
         const Frame worm_from_shape = frame_from_shape(document, part, stand.world_from_worm);
-        const double tip = thread_profile(mesh, worm_from_shape, 1, 1).tip_radius_m;
-        const double module = (stand.to_worm.norm() - tip) / (0.5 * pair.driven_teeth - 1);
-        return module > 1e-6 ? thread_profile(mesh, worm_from_shape, signed_starts * pi * module,
-                                              std::abs(signed_starts))
-                             : ToothProfile{};
+        const double pitch = worm_pitch(mesh, worm_from_shape, stand, pair.driven_teeth);
+        return pitch > 0
+                   ? thread_profile(mesh, worm_from_shape, signed_starts * pitch, std::abs(signed_starts))
+                   : ToothProfile{};
     });
 }
 
@@ -151,15 +156,18 @@ std::optional<CountedThreads> counted_threads(const Document& document, const Ge
     const auto members = pair_members(document, pair);
     const auto stand = worm_stand(members[0], members[1]);
     if (!stand || pair.driven_teeth < 3) return std::nullopt;
-    std::optional<CountedThreads> best;
-    double clearest = 0;
-    // With the wrong number places along a thread cancel out.
-    for (int starts = 1; starts <= most_starts; ++starts)
-        for (const bool left : {false, true})
-            if (const auto shown = worm_thread(document, pair, *stand, left ? -starts : starts);
-                shown && shown->strength > clearest)
-                clearest = shown->strength, best = CountedThreads{starts, left};
-    return best;
+    ThreadCount best;
+    for (const PartId part : turning_parts(document, pair.driver.part)) {
+        const Shape* shape = document.shapes.find(document.parts.find(part)->shape);
+        if (!shape) continue;
+        const Frame worm_from_shape = frame_from_shape(document, part, stand->world_from_worm);
+        const double pitch = worm_pitch(*shape->mesh, worm_from_shape, *stand, pair.driven_teeth);
+        if (!(pitch > 0)) continue;
+        const ThreadCount found = count_threads(*shape->mesh, worm_from_shape, pitch, most_starts);
+        if (found.strength > best.strength) best = found;
+    }
+    if (best.strength < clear_teeth) return std::nullopt;
+    return CountedThreads{std::abs(best.starts), best.starts < 0};
 }
 
 std::optional<double> crossed_phase(const Document& document, const GearPair& pair) {

@@ -30,7 +30,8 @@ class ClosedBody {
 public:
     using Bvh = fcl::BVHModel<fcl::OBBRSSd>;
 
-    explicit ClosedBody(const Mesh& mesh) : mesh_(mesh), bvh_(std::make_shared<Bvh>()) {
+    explicit ClosedBody(const Mesh& mesh)
+        : mesh_(mesh), bounds_(mesh_bounds(mesh)), bvh_(std::make_shared<Bvh>()) {
         bvh_->beginModel();
         for (std::size_t t = 0; t < mesh.triangle_count(); ++t)
             bvh_->addTriangle(mesh.corner(t, 0), mesh.corner(t, 1), mesh.corner(t, 2));
@@ -40,7 +41,7 @@ public:
 
     /// By FCL's distance to the surface [m]; 0 for a point outside.
     double depth(const Vec3& p) const {
-        if (!is_inside(mesh_, p)) return 0;
+        if (!bounds_.contains(p) || !is_inside(mesh_, p)) return 0;
         const auto point = std::make_shared<fcl::Sphered>(1e-9);
         fcl::CollisionObjectd body(bvh_), sphere(point, Eigen::Matrix3d::Identity(), p);
         fcl::DistanceRequestd request;
@@ -51,6 +52,7 @@ public:
 
 private:
     const Mesh& mesh_;
+    Bounds bounds_;
     std::shared_ptr<Bvh> bvh_;
 };
 

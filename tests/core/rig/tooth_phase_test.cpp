@@ -195,8 +195,8 @@ TEST(ToothPhase, WormAndWheelInterleave) {
             m.couple("worm",
                      {{"driver_teeth", starts}, {"driven_teeth", 32}, {"hand", left ? "left" : "right"}});
             ASSERT_TRUE(m.pair().phase_measured);
-            EXPECT_LT(m.interference(2 * pi, 24), 0.02);
-            EXPECT_GT(m.off_by(0.25, 2 * pi / 32).interference(2 * pi, 4), 0.2);
+            EXPECT_LT(m.interference(2 * pi, 8), 0.02);
+            EXPECT_GT(m.off_by(0.25, 2 * pi / 32).interference(2 * pi, 2), 0.2);
         }
 }
 
