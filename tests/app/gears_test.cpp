@@ -87,6 +87,81 @@ TEST(GearsByHand, AChainIsLaidFittedAndBuilt) {
     EXPECT_TRUE(hands.refusals.isEmpty()) << hands.refusals.join("; ").toStdString();
 }
 
+TEST(GearsByHand, BucketsGoOnEveryNthLink) {
+    Hands hands(test::look());
+    twoSprockets(hands);
+    runAll(hands,
+           {{{"op", "chain.add"}, {"wheels", {"Small", "Large"}}, {"pattern", 2}, {"name", "Elevator"}},
+            {{"op", "chain.build"}, {"chain", "Elevator"}, {"parts", {"Inner", "Outer"}}},
+            {{"op", "stand_in.add"},
+             {"kind", "box"},
+             {"name", "Bucket"},
+             {"length", 0.05},
+             {"width", 0.08},
+             {"height", 0.04},
+             {"at", {0.3, 0, 0.75}}}});
+    hands.click("tabChains");
+    pick(hands, {"Bucket"});
+    hands.click("linkPiece");
+    hands.type("chainEvery", "6", false);
+    hands.click("attachPieces");
+    hands.settle();
+    hands.click("acceptPreview");
+    const Document& d = hands.session.document();
+    const int links = d.chains.begin()->link_count;
+    const Tree tree(d);
+    int carrying = 0;
+    for (const PartId link : d.chains.begin()->links)
+        if (!tree.children(link).empty()) ++carrying;
+    EXPECT_EQ(carrying, (links + 5) / 6) << hands.refusals.join("; ").toStdString();
+    // They ride along.
+    const PartId bucket = hands.named("Bucket");
+    const Vec3 before = hands.session.worldFromPart(bucket).translation;
+    hands.session.hold({hands.named("Small"), ChannelKind::Turn}, 1);
+    EXPECT_GT((hands.session.worldFromPart(bucket).translation - before).norm(), 0.03);
+    hands.session.dropHeld();
+}
+
+TEST(GearsByHand, ABeltAndARackAreCoupledAsTheyStand) {
+    Hands hands(test::look());
+    const auto round = [](const char* name, double diameter, double x) {
+        return json{{"op", "stand_in.add"}, {"kind", "wheel"}, {"name", name},     {"diameter", diameter},
+                    {"width", 0.05},        {"axis", "y"},     {"at", {x, 0, 0.5}}};
+    };
+    runAll(
+        hands,
+        {round("Pulley", 0.2, 0),
+         round("Flywheel", 0.6, 1.1),
+         {{"op", "stand_in.add"}, {"kind", "rack"}, {"name", "Rack"}, {"module", 0.006}, {"at", {0, 1, 0.1}}},
+         {{"op", "stand_in.add"},
+          {"kind", "gear"},
+          {"name", "Pinion"},
+          {"teeth", 20},
+          {"module", 0.006},
+          {"width", 0.04},
+          {"axis", "y"},
+          {"at", {0, 1, 0.16}}},
+         {{"op", "joint.set"}, {"parts", {"Pulley", "Flywheel", "Pinion"}}, {"kind", "hinge"}, {"axis", "x"}},
+         {{"op", "joint.set"}, {"parts", {"Rack"}}, {"kind", "slide"}, {"axis", "x"}}});
+    hands.key(Qt::Key_5);
+    hands.click("tabGears");
+    pick(hands, {"Pulley", "Flywheel"});
+    hands.choose("pairKind", "belt");
+    hands.click("coupleGears");
+    pick(hands, {"Pinion", "Rack"});
+    hands.choose("pairKind", "");
+    EXPECT_TRUE(hands.text("gearFacts").contains("a turn")) << hands.text("gearFacts").toStdString();
+    hands.click("coupleGears");
+    ASSERT_EQ(hands.session.document().couplings.size(), 2u) << hands.refusals.join("; ").toStdString();
+    // Radii were measured, the rack's tooth stands in a gap.
+    hands.session.hold({hands.named("Pulley"), ChannelKind::Turn}, 3);
+    EXPECT_NEAR(hands.session.turnOf(hands.named("Flywheel")), 1, 1e-5);
+    hands.session.dropHeld();
+    EXPECT_TRUE(std::any_of(
+        hands.session.document().couplings.begin(), hands.session.document().couplings.end(),
+        [](const Coupling& c) { return c.gear()->kind == PairKind::Rack && c.gear()->phase_measured; }));
+}
+
 TEST(GearsByHand, AWheelThatStandsOutsideIsTicked) {
     Hands hands(test::look());
     twoSprockets(hands);

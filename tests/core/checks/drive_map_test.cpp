@@ -54,6 +54,52 @@ TEST(DriveMap, KeepsToWhatIsAbout) {
     EXPECT_EQ(around(map, {named(d, "a")}), map);
 }
 
+void make_slide(Document& d, PartId id) {
+    Part part = *d.parts.find(id);
+    part.joint.kind = JointKind::Slide;
+    part.joint.axis = 0;
+    d.parts.set(part);
+}
+
+TEST(DriveMap, TellsRadiiAndLeadsWhereNoTeethTell) {
+    Document d = row();
+    make_slide(d, named(d, "d"));
+    const auto couple = [&](const char* driver, const char* driven, PairKind kind, auto change) {
+        GearPair pair{{named(d, driver), ChannelKind::Turn}, {named(d, driven), ChannelKind::Turn}};
+        pair.kind = kind;
+        if (kind == PairKind::Rack || kind == PairKind::Screw) pair.driven.kind = ChannelKind::Shift;
+        change(pair);
+        Document coupled = d;
+        coupled.couplings = {};
+        coupled.couplings.set({coupled.new_id<CouplingId>(), pair});
+        return lines(coupled);
+    };
+    using Lines = std::vector<std::string>;
+    EXPECT_EQ(couple("a", "d", PairKind::Rack, [](GearPair& p) { p.driver_radius_m = 0.06; }),
+              (Lines{"a turn > d shift: r 60.0 mm"}));
+    EXPECT_EQ(couple("a", "d", PairKind::Screw, [](GearPair& p) { p.lead_m = 0.005; }),
+              (Lines{"a turn > d shift: lead 5.0 mm"}));
+    EXPECT_EQ(couple("a", "b", PairKind::Belt,
+                     [](GearPair& p) { p.driver_radius_m = 0.05, p.driven_radius_m = 1.2; }),
+              (Lines{"a turn > b turn: 50.0 mm : 1.200 m"}));
+}
+
+TEST(DriveMap, TellsWheelsThatRollAndSteer) {
+    Document d = row();
+    d.couplings = {};
+    Roll track;
+    track.driven = {named(d, "b"), ChannelKind::Turn};
+    track.like = named(d, "a");
+    d.couplings.set({d.new_id<CouplingId>(), track});
+    d.couplings.set({d.new_id<CouplingId>(),
+                     Steer{{named(d, "c"), ChannelKind::Turn}, {named(d, "d"), ChannelKind::Turn}}});
+    // One that rolls by any motion has nobody to name.
+    Roll alone;
+    alone.driven = {named(d, "a"), ChannelKind::Turn};
+    d.couplings.set({d.new_id<CouplingId>(), alone});
+    EXPECT_EQ(lines(d), (std::vector<std::string>{"a turn > b turn: one track", "c turn > d turn: steers"}));
+}
+
 TEST(DriveMap, NamesWhatAHoistMoves) {
     Document d = empty_document();
     for (const auto& [name, x, z] : {std::tuple("drum", -1.5, 2.0), std::tuple("pulley", 0.0, 4.0)})

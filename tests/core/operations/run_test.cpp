@@ -311,6 +311,60 @@ TEST(OpenRunDocument, IsKeptInFilesAndFollowsItsParts) {
     EXPECT_EQ(run(d, {{"op", "part.remove"}, {"parts", {"pulley"}}}).chains.begin()->wheels.size(), 1u);
 }
 
+TEST(OpenRunDocument, TakesAnythingThatIsPulledAwayAgain) {
+    const Document d = hoisted();
+    EXPECT_EQ(d.chains.begin()->take_up, named(d, "hook"));
+    // Naming the run itself takes it away; then the hook stands while rope is paid out, and that is told.
+    const Document free = run(d, {{"op", "chain.set"}, {"chain", "rope"}, {"take_up", "rope"}});
+    EXPECT_FALSE(free.chains.begin()->take_up);
+    const Posed at(keyed(free, "rope", ChannelKind::Travel, 0.3), 0);
+    EXPECT_EQ(at.value("hook", ChannelKind::Shift), 0);
+    EXPECT_NEAR(at.pose.chains[0].fit.slack_m, 0.3, 1e-9);
+}
+
+TEST(OpenRunDocument, GoesWithWhatCarriesItAll) {
+    // The whole winch on a truck that is moved and turned: the rope runs as before.
+    Document d = winch();
+    d = run(d, {{"op", "datum.add"}, {"name", "truck"}});
+    d = run(d, {{"op", "tree.parent"}, {"parts", {"drum", "pulley", "hook"}}, {"under", "truck"}});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"truck"}}, {"kind", "free"}});
+    d = hoisted(json::object(), d);
+    EXPECT_EQ(d.parts.find(d.chains.begin()->frame)->parent, named(d, "truck"));
+    d = keyed(d, "rope", ChannelKind::Travel, 0.6);
+    for (const auto& [kind, value] : {std::pair(ChannelKind::ShiftX, 3.0), std::pair(ChannelKind::TurnZ, 0.7),
+                                      std::pair(ChannelKind::TurnX, 0.2)})
+        d = keyed(d, "truck", kind, value);
+    const Posed at(d, 0);
+    EXPECT_NEAR(at.value("hook", ChannelKind::Shift), -0.6, 1e-9);
+    EXPECT_LT(at.worst_pitch(), 1e-9);
+}
+
+TEST(OpenRunDocument, APulleyThatIsSwungTurnsOnlyByWhatGoesOverIt) {
+    // The pulley hangs on an arm about its own axis: as the arm turns with it, it stands still on the rope.
+    Document d = winch();
+    d = run(d, {{"op", "datum.add"}, {"name", "arm"}, {"like", "pulley"}});
+    d = run(d, {{"op", "tree.parent"}, {"parts", {"pulley"}}, {"under", "arm"}});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"arm"}}, {"kind", "hinge"}, {"axis", "x"}});
+    d = hoisted(json::object(), d);
+    const Posed at(keyed(d, "arm", ChannelKind::Turn, 0.5), 0);
+    EXPECT_NEAR(at.value("pulley", ChannelKind::Turn), -0.5, 1e-9);
+}
+
+TEST(OpenRunDocument, TheSameFrameGivesTheSamePose) {
+    Document d = hoisted();
+    Clip clip = clip_or_first(d);
+    clip.track_or_new({named(d, "drum"), ChannelKind::Turn}).keys = {{0, 0}, {40, 9}};
+    d.clips.set(clip);
+    const auto evaluator = Evaluator::compile(d);
+    ASSERT_TRUE(evaluator.ok());
+    Pose forwards = evaluator->make_pose(), jumped = evaluator->make_pose();
+    for (int frame = 0; frame <= 20; ++frame) evaluator->evaluate(frame, forwards);
+    evaluator->evaluate(40, jumped);
+    evaluator->evaluate(20, jumped);
+    EXPECT_EQ(forwards.channels, jumped.channels);
+    for (std::size_t i = 0; i < forwards.pins.size(); ++i) EXPECT_EQ(forwards.pins[i], jumped.pins[i]);
+}
+
 TEST(OpenRunDocument, IsChangedByLinks) {
     const Document d = hoisted();
     const int links = d.chains.begin()->link_count;
