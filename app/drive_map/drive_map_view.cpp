@@ -30,7 +30,8 @@ protected:
         painter.setRenderHint(QPainter::Antialiasing);
         painter.translate(margin_px, margin_px);
         for (std::size_t i = 0; i < layout_.lines.size(); ++i) paintLine(painter, i);
-        for (std::size_t i = 0; i < layout_.lines.size(); ++i) paintLabel(painter, i);
+        std::vector<QRectF> taken;
+        for (std::size_t i = 0; i < layout_.lines.size(); ++i) paintLabel(painter, i, taken);
         for (std::size_t i = 0; i < layout_.boxes.size(); ++i) paintBox(painter, i);
     }
 
@@ -67,17 +68,22 @@ private:
         painter.drawPolygon(QPolygonF{tip, tip + 8 * along + 4 * across, tip + 8 * along - 4 * across});
     }
 
-    /// Just before the box it leads to, above its line.
-    void paintLabel(QPainter& painter, std::size_t i) const {
+    /// On its line, just before the box it leads to; further back where another one stands already.
+    void paintLabel(QPainter& painter, std::size_t i, std::vector<QRectF>& taken) const {
         const QPolygonF& line = layout_.lines[i];
         if (line.size() < 2) return;
         painter.setFont(Look::numberFont(10));
         const QString text = QString::fromStdString(map_.edges[i].label);
-        const double wide = painter.fontMetrics().horizontalAdvance(text);
-        const QRectF plate(line.last().x() - 12 - wide, line.last().y() - 15, wide + 2, 13);
+        const double wide = painter.fontMetrics().horizontalAdvance(text) + 6;
+        QRectF plate(line.last().x() - 10 - wide, line.last().y() - 6.5, wide, 13);
+        const double farthest = line.first().x() - wide;
+        const auto meets = [&](const QRectF& other) { return other.intersects(plate); };
+        while (std::any_of(taken.begin(), taken.end(), meets) && plate.left() > farthest)
+            plate.translate(-4, 0);
+        taken.push_back(plate);
         painter.fillRect(plate, look_.theme().card);
         painter.setPen(look_.theme().steel);
-        painter.drawText(plate, Qt::AlignRight | Qt::AlignVCenter, text);
+        painter.drawText(plate, Qt::AlignCenter, text);
     }
 
     void paintBox(QPainter& painter, std::size_t i) const {

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <limits>
 #include <map>
 #include <set>
 
@@ -72,9 +73,10 @@ private:
         if (there(from) && there(to) && from != to) edges_.push_back({from, to, std::move(label)});
     }
 
+    /// How far along its train; last of all what is in none.
     int place(ChannelRef channel) const {
         const auto found = place_.find(channel);
-        return found == place_.end() ? 0 : found->second;
+        return found == place_.end() ? std::numeric_limits<int>::max() : found->second;
     }
 
     void add_coupling(const Coupling& coupling) {
@@ -118,6 +120,9 @@ private:
             [&](const ChainWheel& a, const ChainWheel& b) { return place(turn(a)) < place(turn(b)); });
         const bool from_travel = place(travel) < place(turn(*first));
         for (auto wheel = chain.wheels.begin(); wheel != chain.wheels.end(); ++wheel) {
+            // A road wheel that rolls by its own is not turned by its track.
+            const Coupling* own = coupling_driving(document_, turn(*wheel));
+            if (wheel->teeth == 0 && own && own->roll()) continue;
             const std::string words = wheel->teeth > 0 ? fmt::format("{} T", wheel->teeth)
                                                        : fmt::format("r {}", length_words(wheel->radius_m));
             if (wheel == first && !from_travel)

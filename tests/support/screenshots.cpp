@@ -210,7 +210,7 @@ private:
     void rig() {
         hands_.key(Qt::Key_5);
         hands_.type("frameEntry", "9");
-        lookAt("Layshaft", -1.35, 0.18);
+        lookAt("Layshaft", -0.75, 0.3);
         hands_.clickRow(hands_.named("Motor shaft"), Qt::ControlModifier);
         hands_.key(Qt::Key_F);
         hands_.clickRow(hands_.named("Motor shaft"));

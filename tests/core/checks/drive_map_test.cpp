@@ -100,6 +100,26 @@ TEST(DriveMap, TellsWheelsThatRollAndSteer) {
     EXPECT_EQ(lines(d), (std::vector<std::string>{"a turn > b turn: one track", "c turn > d turn: steers"}));
 }
 
+TEST(DriveMap, RoadWheelsThatRollAreNotTheirTracks) {
+    Document d = row();
+    d.couplings = {};
+    Chain track;
+    track.id = d.new_id<ChainId>();
+    track.frame = test::add_part(d, "track");
+    track.pitch_m = 0.1;
+    track.link_count = 40;
+    track.wheels = {{named(d, "a"), 12}, {named(d, "b"), 0, 0.3}, {named(d, "c"), 0, 0.2}};
+    d.chains.set(track);
+    Part frame = *d.parts.find(track.frame);
+    frame.chain = track.id;
+    d.parts.set(frame);
+    Roll roll;
+    roll.driven = {named(d, "b"), ChannelKind::Turn};
+    d.couplings.set({d.new_id<CouplingId>(), roll});
+    EXPECT_EQ(lines(d),
+              (std::vector<std::string>{"a turn > track travel: 12 T", "track travel > c turn: r 200.0 mm"}));
+}
+
 TEST(DriveMap, NamesWhatAHoistMoves) {
     Document d = empty_document();
     for (const auto& [name, x, z] : {std::tuple("drum", -1.5, 2.0), std::tuple("pulley", 0.0, 4.0)})
