@@ -68,18 +68,21 @@ private:
         painter.drawPolygon(QPolygonF{tip, tip + 8 * along + 4 * across, tip + 8 * along - 4 * across});
     }
 
-    /// On its line, just before the box it leads to; further back where another one stands already.
+    /// On its line, just before the box it leads to; a little beside it where another one stands already.
     void paintLabel(QPainter& painter, std::size_t i, std::vector<QRectF>& taken) const {
         const QPolygonF& line = layout_.lines[i];
         if (line.size() < 2) return;
         painter.setFont(Look::numberFont(10));
         const QString text = QString::fromStdString(map_.edges[i].label);
         const double wide = painter.fontMetrics().horizontalAdvance(text) + 6;
-        QRectF plate(line.last().x() - 10 - wide, line.last().y() - 6.5, wide, 13);
-        const double farthest = line.first().x() - wide;
-        const auto meets = [&](const QRectF& other) { return other.intersects(plate); };
-        while (std::any_of(taken.begin(), taken.end(), meets) && plate.left() > farthest)
-            plate.translate(-4, 0);
+        const QRectF on_line(line.last().x() - 10 - wide, line.last().y() - 6.5, wide, 13);
+        QRectF plate = on_line;
+        for (const double aside : {0.0, 7.0, -7.0, 14.0, -14.0}) {
+            plate = on_line.translated(0, aside);
+            if (std::none_of(taken.begin(), taken.end(),
+                             [&](const QRectF& other) { return other.intersects(plate); }))
+                break;
+        }
         taken.push_back(plate);
         painter.fillRect(plate, look_.theme().card);
         painter.setPen(look_.theme().steel);
