@@ -6,6 +6,7 @@
 #include <cmath>
 #include <set>
 
+#include "core/geometry/encloses.h"
 #include "core/geometry/surface_finder.h"
 #include "core/rig/gear_pair.h"
 #include "core/rig/joint_motion.h"
@@ -54,19 +55,6 @@ std::vector<Body> bodies_of(const Document& document, PartId moving) {
     return bodies;
 }
 
-/// The solid angle of a closed surface seen from inside is a full sphere.
-/// Source: Van Oosterom and Strackee, The solid angle of a plane triangle (1983).
-bool is_inside(const Mesh& mesh, const Vec3& p) {
-    double sum = 0;
-    for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
-        const Vec3 a = mesh.corner(t, 0) - p, b = mesh.corner(t, 1) - p, c = mesh.corner(t, 2) - p;
-        const double la = a.norm(), lb = b.norm(), lc = c.norm();
-        sum +=
-            2 * std::atan2(a.dot(b.cross(c)), la * lb * lc + a.dot(b) * lc + b.dot(c) * la + c.dot(a) * lb);
-    }
-    return sum > 2 * pi;
-}
-
 /// How deep a place stands in a body, if deeper than `than`; else `than`.
 double deeper(const Body& body, const Vec3& place, double than) {
     if ((place - body.bounds.min).minCoeff() < than || (body.bounds.max - place).minCoeff() < than)
@@ -76,7 +64,7 @@ double deeper(const Body& body, const Vec3& place, double than) {
     const Vec3 a = body.mesh.corner(nearest->triangle, 0), b = body.mesh.corner(nearest->triangle, 1),
                c = body.mesh.corner(nearest->triangle, 2);
     // What lies before its nearest face is outside; behind it a look at the whole surface decides.
-    if ((place - nearest->place).dot((b - a).cross(c - a)) >= 0 || !is_inside(body.mesh, place)) return than;
+    if ((place - nearest->place).dot((b - a).cross(c - a)) >= 0 || !encloses(body.mesh, place)) return than;
     return nearest->distance;
 }
 

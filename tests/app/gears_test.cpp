@@ -3,18 +3,14 @@
 
 #include "core/rig/chain_layout.h"
 #include "tests/app/app_test.h"
-#include "tests/support/window.h"
+#include "tests/support/steps.h"
 
 namespace pivrak {
 namespace {
 
 using nlohmann::json;
 using test::Hands;
-
-void runAll(Hands& hands, const std::vector<json>& steps) {
-    for (const json& step : steps)
-        ASSERT_TRUE(hands.session.run(step)) << step.dump() << hands.refusals.join("; ").toStdString();
-}
+using test::runAll;
 
 /// Parts picked in the tree, one after the other.
 void pick(Hands& hands, const std::vector<std::string>& names) {

@@ -4,6 +4,7 @@
 #include "demo/vehicles.h"
 #include "tests/app/app_test.h"
 #include "tests/support/pixels.h"
+#include "tests/support/steps.h"
 #include "tests/support/temp_folder.h"
 
 namespace pivrak {
@@ -12,11 +13,7 @@ namespace {
 using nlohmann::json;
 using test::Hands;
 using test::pixelOf;
-
-void runAll(Hands& hands, const std::vector<json>& steps) {
-    for (const json& step : steps)
-        ASSERT_TRUE(hands.session.run(step)) << step.dump() << hands.refusals.join("; ").toStdString();
-}
+using test::runAll;
 
 /// A wheel of half a metre across, its axle to the left, under a cart that goes 4 m ahead.
 void addWheel(Hands& hands) {
