@@ -209,14 +209,14 @@ int slip(const std::string& file, const std::string& clip_name, bool as_json) {
                        {"travelled_m", wheel.travelled_m},
                        {"slip_m", wheel.slip_m},
                        {"sideways_m", wheel.sideways_m},
-                       {"largest_gap_m", wheel.largest_gap_m},
-                       {"deepest_m", wheel.deepest_m},
+                       {"largest_gap_m", wheel.has_ground ? json(wheel.largest_gap_m) : json()},
+                       {"deepest_m", wheel.has_ground ? json(wheel.deepest_m) : json()},
                        {"slip_by_frame_m", wheel.slip_by_frame_m}});
         if (!as_json)
             fmt::print("{:<28} travelled {:<10} slip {:<14} sideways {:<12} gap {}\n",
                        document.parts.find(wheel.wheel)->name, format_length(wheel.travelled_m),
                        format_length(wheel.slip_m), format_length(wheel.sideways_m),
-                       format_length(wheel.largest_gap_m));
+                       wheel.has_ground ? format_length(wheel.largest_gap_m) : "none: no ground is given");
     }
     if (as_json) fmt::print("{}\n", out.dump(2));
     return 0;

@@ -9,6 +9,7 @@
 #include "core/io/atomic_file.h"
 #include "core/io/import_model.h"
 #include "core/io/project_file.h"
+#include "core/io/sample_clip.h"
 #include "core/motion/bake.h"
 #include "core/operations/job.h"
 
@@ -155,7 +156,7 @@ int run(const std::string& job_file, bool as_json) {
     return 0;
 }
 
-int bake(const std::string& file, const std::string& clip_name, const std::string& csv_file) {
+int bake(const std::string& file, const std::string& clip_name, const std::string& csv_file, int per_frame) {
     const auto loaded = load(file);
     if (!loaded) return fail(loaded.error());
     ClipId clip;
@@ -164,11 +165,16 @@ int bake(const std::string& file, const std::string& clip_name, const std::strin
     if (!clip)
         return fail(
             {"clip.unknown", fmt::format("there is no clip '{}' in '{}'", clip_name, file), clip_name});
-    const auto baked = bake_clip(loaded->document, clip);
+    const auto baked = bake_clip(loaded->document, clip, {}, per_frame);
     if (!baked) return fail(baked.error());
     if (const auto written = write_file_atomically(csv_file, bake_csv(loaded->document, *baked)); !written)
         return fail(written.error());
-    fmt::print("{} frames of {} parts written to {}\n", baked->frames.size(), baked->parts.size(), csv_file);
+    fmt::print("{} moments of {} parts written to {}\n", baked->frames.size(), baked->parts.size(), csv_file);
+    if (const auto fast = fastest_turn(loaded->document, clip, baked->frames))
+        fmt::print(
+            "'{}' turns {} from frame {} to the next row: a table of so few rows does not show which way; "
+            "more rows do (--per-frame)\n",
+            loaded->document.parts.find(fast->part)->name, format_angle(fast->turn_rad, 1), fast->frame);
     return 0;
 }
 

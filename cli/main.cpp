@@ -36,7 +36,10 @@ int main(int argc, char** argv) {
     bake->add_option("FILE", file, "a project")->required();
     bake->add_option("--clip", clip, "name of the clip")->required();
     bake->add_option("--csv", csv, "the table to write")->required();
-    bake->callback([&] { exit_code = pivrak::cli::bake(file, clip, csv); });
+    int per_frame = 1;
+    bake->add_option("--per-frame", per_frame, "rows a frame for each part, 1 to 64")
+        ->check(CLI::Range(1, 64));
+    bake->callback([&] { exit_code = pivrak::cli::bake(file, clip, csv, per_frame); });
 
     auto* check = app.add_subcommand(
         "check", "Lists the findings of a model or project; exit code 1 when there are any.");

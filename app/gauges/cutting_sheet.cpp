@@ -3,14 +3,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/gauges/gauge_paint.h"
+
 namespace pivrak {
 namespace {
 
 constexpr double stalk_px = 70, grip_px = 14, snap_px = 7, coarse_step_m = 0.01;
-
-QPointF point(const Vec2& p) {
-    return {p.x(), p.y()};
-}
 
 }  // namespace
 
@@ -48,7 +46,7 @@ void CuttingSheet::paint(QPainter& painter, const Camera& camera, const Theme& t
         const Vec3 seen =
             camera.project(middle + reach_m * (corner.x() * tool.side(0) + corner.y() * tool.side(1)));
         if (seen.z() <= 0) return;
-        sheet << point(seen.head<2>());
+        sheet << gauge_point(Vec2(seen.head<2>()));
     }
     QColor fill = theme.raspberry;
     fill.setAlphaF(0.14f);
@@ -61,7 +59,8 @@ void CuttingSheet::paint(QPainter& painter, const Camera& camera, const Theme& t
             painter.setPen(QPen(theme.card, 1.5));
             painter.setBrush(theme.raspberry);
             QPolygonF mark;
-            for (const Vec2& d : {Vec2(0, -7), Vec2(7, 0), Vec2(0, 7), Vec2(-7, 0)}) mark << point(*at + d);
+            for (const Vec2& d : {Vec2(0, -7), Vec2(7, 0), Vec2(0, 7), Vec2(-7, 0)})
+                mark << gauge_point(*at + d);
             painter.drawPolygon(mark);
             const double angle = grip == Grip::Tilt ? tool.tilt_rad : tool.turn_rad;
             const QString name = grip == Grip::Tilt ? QObject::tr("tilt") : QObject::tr("turn");
@@ -73,10 +72,10 @@ void CuttingSheet::paint(QPainter& painter, const Camera& camera, const Theme& t
     if (!knob) return;
     const Vec3 foot = camera.project(tool.point);
     painter.setPen(QPen(theme.raspberry, 2));
-    painter.drawLine(QPointF(foot.x(), foot.y()), point(*knob));
+    painter.drawLine(QPointF(foot.x(), foot.y()), gauge_point(*knob));
     painter.setPen(QPen(theme.card, 1.5));
     painter.setBrush(theme.raspberry);
-    painter.drawEllipse(point(*knob), 7, 7);
+    painter.drawEllipse(gauge_point(*knob), 7, 7);
     paint_label(painter, *knob, QString::fromStdString(format_length(tool.offset(), unit, 3)), theme);
 }
 

@@ -10,8 +10,10 @@ namespace pivrak {
 /// Strokes that dials and rules share.
 constexpr double gauge_knob_px = 7;
 
-inline QPointF gauge_point(const Vec3& projected) {
-    return {projected.x(), projected.y()};
+/// Where a place is painted; a projected one leaves its depth behind.
+template <class Place>
+QPointF gauge_point(const Place& at) {
+    return {at[0], at[1]};
 }
 
 /// The knob a gauge is dragged by, with a letter when there are several. A driven one is a plain dot.

@@ -11,10 +11,6 @@ namespace {
 constexpr double plain_arc_rad = 22 * rad_per_deg;
 constexpr double edge_on = 0.12;  ///< sine of the angle between dial and line of sight
 
-QPointF point(const Vec2& at) {
-    return {at.x(), at.y()};
-}
-
 double within_half_turn(double angle) {
     return std::remainder(angle, 2 * pi);
 }
@@ -138,10 +134,10 @@ void Protractor::paint_edge_rule(QPainter& painter, const Camera& camera, const 
     const Vec2 across = Vec2(-rule.half.y(), rule.half.x()).normalized();
     const auto stroke = [&](double angle, double low_px, double high_px) {
         const Vec2 at = rule.at(angle);
-        painter.drawLine(point(at + low_px * across), point(at + high_px * across));
+        painter.drawLine(gauge_point(at + low_px * across), gauge_point(at + high_px * across));
     };
     painter.setPen(QPen(color, plain ? 1.2 : 2));
-    painter.drawLine(point(rule.at(-pi)), point(rule.at(pi)));
+    painter.drawLine(gauge_point(rule.at(-pi)), gauge_point(rule.at(pi)));
     if (plain) return;
     const double pixels_per_degree = rule.half.norm() / 180;
     const int step = pixels_per_degree > 1.2 ? 5 : pixels_per_degree > 0.5 ? 10 : 30;
@@ -151,13 +147,13 @@ void Protractor::paint_edge_rule(QPainter& painter, const Camera& camera, const 
         painter.setPen(QPen(color, degree % 30 == 0 ? 1.8 : 1.0));
         stroke(degree * rad_per_deg, 0, degree % 30 == 0 ? 9 : 5);
         if (degree % labelled == 0)
-            paintGaugeLabel(painter, point(rule.at(degree * rad_per_deg) + 18 * across),
+            paintGaugeLabel(painter, gauge_point(rule.at(degree * rad_per_deg) + 18 * across),
                             QStringLiteral("%1°").arg(degree), color, theme);
     }
     if (limits) {
         const double low = std::max(limits->min, -pi), high = std::min(limits->max, pi);
         painter.setPen(QPen(theme.leaf, 3));
-        painter.drawLine(point(rule.at(low) - 4 * across), point(rule.at(high) - 4 * across));
+        painter.drawLine(gauge_point(rule.at(low) - 4 * across), gauge_point(rule.at(high) - 4 * across));
         painter.setPen(QPen(theme.rust, 3));
         for (const double end : {limits->min, limits->max})
             if (std::abs(end) <= pi) stroke(end, -8, 2);
@@ -175,7 +171,7 @@ void Protractor::paint(QPainter& painter, const Camera& camera, const Theme& the
         paint_edge_rule(painter, camera, theme, color);
     else
         paint_dial(painter, camera, theme, color);
-    paintKnob(painter, point(knob(camera)), color, theme, driven, letter);
+    paintKnob(painter, gauge_point(knob(camera)), color, theme, driven, letter);
 }
 
 double TurnDrag::move(double angle, bool coarse, bool fine, const std::optional<Limits>& limits) {

@@ -10,11 +10,7 @@ namespace {
 
 constexpr double end_on = 0.10;  ///< sine of the angle between rule and line of sight
 constexpr double plain_px = 26;
-constexpr double reach_px = 130, tick_px = 6, labels_apart_px = 62;
-
-QPointF point(const Vec2& at) {
-    return {at.x(), at.y()};
-}
+constexpr double stroke_px = 130, tick_px = 6, labels_apart_px = 62;
 
 /// The next 1, 2 or 5 times a power of ten.
 double round_step(double least) {
@@ -62,7 +58,7 @@ double Rule::tick_m(const Camera& camera) const {
 
 /// What is drawn: around zero and the knob, to the limits where they are near.
 Limits Rule::span(const Camera& camera) const {
-    const double reach = reach_px * camera.metres_per_pixel(origin);
+    const double reach = stroke_px * camera.metres_per_pixel(origin);
     Limits span{std::min(0.0, shift_m) - reach, std::max(0.0, shift_m) + reach};
     if (limits) span = {std::max(span.min, limits->min), std::min(span.max, limits->max)};
     return {std::min(span.min, shift_m), std::max(span.max, shift_m)};
@@ -85,10 +81,10 @@ void Rule::paint_ticks(QPainter& painter, const Camera& camera, const Theme& the
         const Vec2 at = camera.project(place(static_cast<double>(i) * step)).head<2>();
         const double length = i % 10 == 0 ? 10 : i % 5 == 0 ? 7 : 4;
         painter.setPen(QPen(color, i % 10 == 0 ? 1.8 : 1.0));
-        painter.drawLine(point(at), point(at + length * across));
+        painter.drawLine(gauge_point(at), gauge_point(at + length * across));
         if (i % labelled == 0)
             paintGaugeLabel(
-                painter, point(at + 19 * across),
+                painter, gauge_point(at + 19 * across),
                 QString::fromStdString(format_length(static_cast<double>(i) * step, unit, decimals)), color,
                 theme);
     }
@@ -103,12 +99,12 @@ void Rule::paint_limits(QPainter& painter, const Camera& camera, const Theme& th
     if (way.norm() < 1) return;
     const Vec2 across = Vec2(-way.y(), way.x()).normalized() * (way.x() < 0 ? -1 : 1);
     painter.setPen(QPen(theme.leaf, 3));
-    painter.drawLine(point(low - 4 * across), point(high - 4 * across));
+    painter.drawLine(gauge_point(low - 4 * across), gauge_point(high - 4 * across));
     painter.setPen(QPen(theme.rust, 3));
     for (const double end : {limits->min, limits->max}) {
         if (end < drawn.min - 1e-12 || end > drawn.max + 1e-12) continue;
         const Vec2 at = camera.project(place(end)).head<2>();
-        painter.drawLine(point(at - 9 * across), point(at + 9 * across));
+        painter.drawLine(gauge_point(at - 9 * across), gauge_point(at + 9 * across));
     }
 }
 
@@ -118,14 +114,14 @@ void Rule::paint(QPainter& painter, const Camera& camera, const Theme& theme, Le
     painter.setBrush(Qt::NoBrush);
     if (aside.norm() > 0) {
         painter.setPen(QPen(color, 1, Qt::DotLine));
-        painter.drawLine(gauge_point(camera.project(place(shift_m) - aside)), point(knob(camera)));
+        painter.drawLine(gauge_point(camera.project(place(shift_m) - aside)), gauge_point(knob(camera)));
     }
     painter.setPen(QPen(color, plain ? 1.2 : 2));
     const double reach = plain ? plain_px * camera.metres_per_pixel(place(shift_m)) : 0;
     if (plain) {
         painter.drawLine(gauge_point(camera.project(place(shift_m - reach))),
                          gauge_point(camera.project(place(shift_m + reach))));
-        paintKnob(painter, point(knob(camera)), color, theme, driven, letter);
+        paintKnob(painter, gauge_point(knob(camera)), color, theme, driven, letter);
         return;
     }
     painter.drawLine(gauge_point(camera.project(place(drawn.min))),
@@ -137,7 +133,7 @@ void Rule::paint(QPainter& painter, const Camera& camera, const Theme& theme, Le
         painter.setBrush(Qt::NoBrush);
         painter.drawEllipse(gauge_point(camera.project(place(*ghost_m))), gauge_knob_px, gauge_knob_px);
     }
-    paintKnob(painter, point(knob(camera)), color, theme, driven, letter);
+    paintKnob(painter, gauge_point(knob(camera)), color, theme, driven, letter);
 }
 
 double ShiftDrag::move(double pointer, bool coarse, bool fine, const std::optional<Limits>& limits) {

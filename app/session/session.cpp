@@ -13,12 +13,6 @@ namespace pivrak {
 
 using nlohmann::json;
 
-namespace {
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
-}  // namespace
-
 Session::Session(QObject* parent) : QObject(parent) {
     // A little later: edits that follow each other are checked once, and a first picture comes first.
     check_soon_.setSingleShot(true);
@@ -29,7 +23,7 @@ Session::Session(QObject* parent) : QObject(parent) {
 
 QString Session::projectName() const {
     if (project_path_.empty()) return tr("new project");
-    return text(project_path_.filename().string()).remove(QStringLiteral(".pivrak.glb"));
+    return QString::fromStdString(project_path_.filename().string()).remove(QStringLiteral(".pivrak.glb"));
 }
 
 bool Session::isSelected(PartId part) const {
@@ -213,7 +207,7 @@ void Session::setHandsOff(bool on) {
 
 QString Session::titleOf(const json& step) const {
     const Operation* operation = registry_.find(step.value("op", ""));
-    return operation ? text(operation->title) : QString();
+    return operation ? QString::fromStdString(operation->title) : QString();
 }
 
 bool Session::run(const json& step) {
@@ -279,7 +273,7 @@ void Session::push(const json& step, Outcome outcome) {
     history_.push(std::move(outcome.document), title.toStdString(), step);
     documentReplaced();
     QStringList lines{title};
-    for (const std::string& message : outcome.messages) lines << text(message);
+    for (const std::string& message : outcome.messages) lines << QString::fromStdString(message);
     emit told(lines.join(QStringLiteral(" · ")), false);
     if (step.value("op", "") == "model.import") {
         select({});
@@ -291,7 +285,7 @@ void Session::push(const json& step, Outcome outcome) {
 }
 
 void Session::refuse(const Error& error) {
-    emit told(text(error.message), true);
+    emit told(QString::fromStdString(error.message), true);
 }
 
 void Session::documentReplaced() {
@@ -337,7 +331,7 @@ void Session::updatePose() {
 void Session::undo() {
     leavePreview();
     if (!history_.can_undo()) return;
-    const QString title = text(history_.undo_title());
+    const QString title = QString::fromStdString(history_.undo_title());
     history_.undo();
     documentReplaced();
     emit told(tr("Undone: %1").arg(title), false);
@@ -348,7 +342,7 @@ void Session::redo() {
     if (!history_.can_redo()) return;
     history_.redo();
     documentReplaced();
-    emit told(tr("Done again: %1").arg(text(history_.undo_title())), false);
+    emit told(tr("Done again: %1").arg(QString::fromStdString(history_.undo_title())), false);
 }
 
 bool Session::start(Document document, std::filesystem::path path) {
@@ -414,9 +408,9 @@ void Session::deliverTo(const std::filesystem::path& path, const DeliveryOptions
             emit delivered();
             const ReadBack& r = last_delivery_->read_back;
             emit told(tr("Delivered %1: largest error %2 mm, %3°")
-                          .arg(text(path.filename().string()))
-                          .arg(r.largest_error_m * 1e3, 0, 'f', 6)
-                          .arg(r.largest_error_rad * deg_per_rad, 0, 'f', 6),
+                          .arg(QString::fromStdString(path.filename().string()))
+                          .arg(r.at_frames.largest_m * 1e3, 0, 'f', 6)
+                          .arg(r.at_frames.largest_rad * deg_per_rad, 0, 'f', 6),
                       false);
         });
 }

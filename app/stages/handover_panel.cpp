@@ -14,6 +14,7 @@ HandoverPanel::HandoverPanel(Session& session, QWidget* parent)
                     "triggers."),
                  parent),
       path_(new QLineEdit),
+      tolerance_(makeNumber("deliverTolerance")),
       deliver_(makeButton(tr("Deliver and read back"), "deliver", true)),
       report_(new Card(tr("Last delivery"))) {
     path_->setObjectName(QStringLiteral("deliveryPath"));
@@ -23,6 +24,18 @@ HandoverPanel::HandoverPanel(Session& session, QWidget* parent)
     card->addRow(tr("File"), path_);
     controls_ = makeCheck(tr("with controls, as nodes without a shape"), "deliverControls");
     card->addWidget(controls_);
+    samples_ = makeChoice("deliverSamples", {{tr("one a frame"), QStringLiteral("1")},
+                                             {tr("2 a frame"), QStringLiteral("2")},
+                                             {tr("4 a frame"), QStringLiteral("4")},
+                                             {tr("within a tolerance"), QStringLiteral("0")}});
+    samples_->setToolTip(
+        tr("A player goes straight from sample to sample. Fast turns get as many as they need."));
+    tolerance_->setText(QStringLiteral("0.1 mm"));
+    card->addRow(tr("Samples"), samples_);
+    QWidget* within = card->addOptionalRow(tr("Off by at most"), tolerance_);
+    within->hide();
+    connect(samples_, &QComboBox::currentIndexChanged, this,
+            [this, within] { within->setVisible(samples_->currentData().toInt() == 0); });
     clips_ = card->addReadout("deliveryClips");
     card->addButtons({choose, deliver_});
     addCard(card);
@@ -36,6 +49,19 @@ HandoverPanel::HandoverPanel(Session& session, QWidget* parent)
     const auto go = [this] {
         DeliveryOptions options;
         options.with_controls = controls_->isChecked();
+        const int per_frame = samples_->currentData().toInt();
+        options.sampling.per_frame = std::max(per_frame, 1);
+        if (per_frame == 0) {
+            const auto tolerance = parse_quantity(tolerance_->text().toStdString(), Dimension::Length,
+                                                  document().settings.length_unit);
+            if (!tolerance || !(*tolerance > 0)) {
+                emit this->session().told(tolerance ? tr("a tolerance is a length above zero")
+                                                    : QString::fromStdString(tolerance.error().message),
+                                          true);
+                return;
+            }
+            options.sampling.tolerance_m = *tolerance;
+        }
         this->session().deliverTo(path_->text().trimmed().toStdString(), options);
     };
     connect(path_, &QLineEdit::returnPressed, this, go);
@@ -67,23 +93,25 @@ void HandoverPanel::refresh() {
                        .arg(last->samples)
                        .arg(last->bytes / 1024));
     const ReadBack& r = last->read_back;
-    errors_->setText(tr("largest error %1 mm\nlargest error %2°")
-                         .arg(r.largest_error_m * 1e3, 0, 'f', 6)
-                         .arg(r.largest_error_rad * deg_per_rad, 0, 'f', 6));
+    errors_->setText(tr("at frames %1 mm, %2°\nbetween frames %3 mm, %4°")
+                         .arg(r.at_frames.largest_m * 1e3, 0, 'f', 6)
+                         .arg(r.at_frames.largest_rad * deg_per_rad, 0, 'f', 6)
+                         .arg(r.between.largest_m * 1e3, 0, 'f', 3)
+                         .arg(r.between.largest_rad * deg_per_rad, 0, 'f', 4));
     if (last->prints > 0)
         errors_->setText(errors_->text() +
                          tr("\nprinted tracks off by %1 mm").arg(r.print_error_m * 1e3, 0, 'f', 3));
-    const bool good = r.largest_error_m <= allowed_m && r.largest_error_rad <= allowed_rad &&
+    const bool good = r.at_frames.largest_m <= allowed_m && r.at_frames.largest_rad <= allowed_rad &&
                       r.print_error_m <= allowed_print_m;
     setRole(verdict_, good ? "good" : "bad");
     verdict_->setText(
         good
             ? tr("✓ read back over %1 frames, %2 parts: within 0.01 mm and 0.001°").arg(r.frames).arg(r.parts)
             : tr("worst at '%1', frame %2, and '%3', frame %4")
-                  .arg(QString::fromStdString(r.part_m))
-                  .arg(r.frame_m)
-                  .arg(QString::fromStdString(r.part_rad))
-                  .arg(r.frame_rad));
+                  .arg(QString::fromStdString(r.at_frames.part_m))
+                  .arg(r.at_frames.frame_m)
+                  .arg(QString::fromStdString(r.at_frames.part_rad))
+                  .arg(r.at_frames.frame_rad));
 }
 
 }  // namespace pivrak

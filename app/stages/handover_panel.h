@@ -19,6 +19,8 @@ protected:
 
 private:
     QLineEdit* path_;
+    QComboBox* samples_ = nullptr;
+    QLineEdit* tolerance_;
     QCheckBox* controls_;
     QPushButton* deliver_;
     QLabel *clips_, *file_, *verdict_, *errors_;

@@ -11,10 +11,6 @@ using nlohmann::json;
 
 namespace {
 
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 constexpr int turn_ms = 33;
 constexpr double turn_per_tick = 6 * rad_per_deg;
 
@@ -89,21 +85,22 @@ void SpinCard::fill() {
         if (!part) continue;
         auto* item = new QListWidgetItem(
             QStringLiteral("%1 %2\n     %3   %4")
-                .arg(spin.check.is_true() ? tr("✓") : tr("✗"), text(part->name),
-                     text(format_length(spin.check.run_out_m)), text(format_angle(spin.check.tilt_rad, 3))),
+                .arg(spin.check.is_true() ? tr("✓") : tr("✗"), QString::fromStdString(part->name),
+                     QString::fromStdString(format_length(spin.check.run_out_m)),
+                     QString::fromStdString(format_angle(spin.check.tilt_rad, 3))),
             list_);
         item->setSelected(session_.isSelected(spin.part));
         off += !spin.check.is_true();
     }
     list_->setVisible(list_->count() > 0);
     setRole(state_, off ? "bad" : "soft");
-    state_->setText(
-        list_->count() == 0 ? tr("No round part turns here yet: fit pivots and make hinges.")
-        : off               ? tr("%1 of %2 off: run-out and tilt are over %3 or %4")
-                    .arg(off)
-                    .arg(list_->count())
-                    .arg(text(format_length(allowed_run_out_m)), text(format_angle(allowed_tilt_rad)))
-              : tr("All %1 run true").arg(list_->count()));
+    state_->setText(list_->count() == 0 ? tr("No round part turns here yet: fit pivots and make hinges.")
+                    : off               ? tr("%1 of %2 off: run-out and tilt are over %3 or %4")
+                                .arg(off)
+                                .arg(list_->count())
+                                .arg(QString::fromStdString(format_length(allowed_run_out_m)),
+                                     QString::fromStdString(format_angle(allowed_tilt_rad)))
+                          : tr("All %1 run true").arg(list_->count()));
     filling_ = false;
 }
 
@@ -158,8 +155,8 @@ void SwingCard::proposeRange(const Part& part) {
     const auto& limits = part.joint.channel(turns ? ChannelKind::Turn : ChannelKind::Shift).limits;
     const double reach = turns ? pi : 0.5;
     const auto shown = [&](double v) {
-        return text(turns ? format_angle(v, 1)
-                          : format_length(v, session_.document().settings.length_unit, 3));
+        return QString::fromStdString(turns ? format_angle(v, 1)
+                                            : format_length(v, session_.document().settings.length_unit, 3));
     };
     from_->setText(shown(limits ? limits->min : -reach));
     to_->setText(shown(limits ? limits->max : reach));
@@ -175,7 +172,7 @@ void SwingCard::run() {
             parse_quantity(edit->text().toStdString(), turns ? Dimension::Angle : Dimension::Length,
                            session_.document().settings.length_unit);
         if (!typed) {
-            emit session_.told(text(typed.error().message), true);
+            emit session_.told(QString::fromStdString(typed.error().message), true);
             return;
         }
         *value = *typed;
@@ -209,8 +206,9 @@ QString SwingCard::contactWords(const char* way, const std::optional<SwingContac
     const bool turns = checks_.swing()->channel.kind == ChannelKind::Turn;
     const Part* neighbour = session_.document().parts.find(contact->neighbour);
     return tr("%1: free to %2, then meets %3")
-        .arg(QLatin1String(way), text(turns ? format_angle(contact->value) : format_length(contact->value)),
-             neighbour ? text(neighbour->name) : tr("a part that is gone"));
+        .arg(QLatin1String(way),
+             QString::fromStdString(turns ? format_angle(contact->value) : format_length(contact->value)),
+             neighbour ? QString::fromStdString(neighbour->name) : tr("a part that is gone"));
 }
 
 void SwingCard::refresh() {
@@ -226,7 +224,7 @@ void SwingCard::refresh() {
     show_->setEnabled(mine && (swing->above || swing->below) && !session_.previewed());
     if (!mine)
         return result_->setText(can ? tr("Sweep it to see what it meets.") : tr("Pick a hinge or a slide."));
-    QStringList lines{text(session_.document().parts.find(swing->channel.part)->name)};
+    QStringList lines{QString::fromStdString(session_.document().parts.find(swing->channel.part)->name)};
     lines << contactWords("down", swing->below) << contactWords("up", swing->above);
     if (!swing->touching.empty())
         lines << tr("touching at rest, left out: %1").arg(countWords(swing->touching.size(), "part"));

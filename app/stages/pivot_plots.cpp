@@ -7,10 +7,6 @@
 namespace pivrak {
 namespace {
 
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 /// Round numbers at a distance that leaves about `count` of them between two values.
 double round_step(double span, int count) {
     const double raw = span / count, decade = std::pow(10.0, std::floor(std::log10(raw)));
@@ -74,13 +70,14 @@ private:
         painter.setFont(Look::uiFont(11, true));
         painter.setPen(theme.ink);
         const Part* part = session_.shownDocument().parts.find(spin->part);
-        painter.drawText(QRectF(box.left(), box.top(), box.width(), 14), Qt::AlignCenter,
-                         part ? painter.fontMetrics().elidedText(text(part->name), Qt::ElideMiddle,
-                                                                 static_cast<int>(box.width()))
-                              : QString());
+        painter.drawText(
+            QRectF(box.left(), box.top(), box.width(), 14), Qt::AlignCenter,
+            part ? painter.fontMetrics().elidedText(QString::fromStdString(part->name), Qt::ElideMiddle,
+                                                    static_cast<int>(box.width()))
+                 : QString());
         painter.setFont(Look::uiFont(11));
         painter.drawText(QRectF(box.left(), box.bottom() - 15, box.width(), 14), Qt::AlignCenter,
-                         tr("run-out %1").arg(text(format_length(check.run_out_m))));
+                         tr("run-out %1").arg(QString::fromStdString(format_length(check.run_out_m))));
     }
 
     void paintSwing(QPainter& painter, const QRectF& box) const {
@@ -96,7 +93,7 @@ private:
     }
 
     static QString shown(ChannelKind kind, double value) {
-        return text(is_turn(kind) ? format_angle(value, 1) : format_length(value));
+        return QString::fromStdString(is_turn(kind) ? format_angle(value, 1) : format_length(value));
     }
 
     void paintAxes(QPainter& painter, const CurveScale& scale, ChannelKind kind) const {
@@ -111,7 +108,7 @@ private:
             painter.drawText(QRectF(scale.x(v) - 40, scale.box.bottom() + 3, 80, 14), Qt::AlignCenter,
                              is_turn(kind)
                                  ? QStringLiteral("%1°").arg(std::round(v * deg_per_rad * 100) / 100)
-                                 : text(format_length(v)));
+                                 : QString::fromStdString(format_length(v)));
         }
         const double rise = round_step(scale.highest, 4);
         for (double c = 0; c <= scale.highest * 1.001; c += rise) {
@@ -247,9 +244,10 @@ void PivotPlots::retell() {
                                   : tr("two joints at once: rust touches, green has room"));
     const auto& swing = checks_.swing();
     const Part* part = swing ? session_.document().parts.find(swing->channel.part) : nullptr;
-    area_->setNote(!part                    ? QString()
-                   : checks_.swingIsStale() ? tr("%1, measured before the last change").arg(text(part->name))
-                                            : text(part->name));
+    area_->setNote(!part ? QString()
+                   : checks_.swingIsStale()
+                       ? tr("%1, measured before the last change").arg(QString::fromStdString(part->name))
+                       : QString::fromStdString(part->name));
     canvas_->update();
 }
 

@@ -169,9 +169,9 @@ void WheelCards::showSlips() {
     for (const WheelSlip& wheel : check->wheels) {
         const Part* part = session_.document().parts.find(wheel.wheel);
         auto* row = new QLabel(
-            tr("%1   %2/m · gap %3%4")
+            tr("%1   %2/m · %3%4")
                 .arg(part ? QString::fromStdString(part->name) : QString(), length(wheel.share()),
-                     length(wheel.largest_gap_m),
+                     wheel.has_ground ? tr("gap %1").arg(length(wheel.largest_gap_m)) : tr("no ground given"),
                      wheel.deepest_m > 1e-4 ? tr(" · sunk %1").arg(length(wheel.deepest_m)) : QString()));
         row->setObjectName(QStringLiteral("slipRow"));
         row->setWordWrap(true);

@@ -8,7 +8,7 @@
 namespace pivrak {
 namespace {
 
-constexpr double reach_px = 7, gap_px = 5;
+constexpr double mark_reach_px = 7, gap_px = 5;
 
 double distance(const QPointF& p, const QPointF& a, const QPointF& b) {
     const QPointF along = b - a, from = p - a;
@@ -55,7 +55,7 @@ std::vector<SeenControl> seenControls(const Session& session, const Camera& came
 
 std::optional<PartId> controlAt(const std::vector<SeenControl>& controls, const QPointF& pixel) {
     std::optional<PartId> best;
-    double nearest = reach_px;
+    double nearest = mark_reach_px;
     for (const SeenControl& control : controls)
         for (const QPolygonF& line : control.lines)
             for (int i = 0; i + 1 < line.size(); ++i)

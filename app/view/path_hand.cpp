@@ -11,7 +11,7 @@ namespace {
 
 using nlohmann::json;
 
-constexpr double reach_px = 9;
+constexpr double handle_reach_px = 9;
 constexpr int looks_least = 64, looks_most = 600;
 
 json place_json(const Vec3& p) {
@@ -54,7 +54,7 @@ void PathHand::put(const Vec2& pixel) {
     PathTool tool = session_.pathTool();
     if (tool.drawn.size() > 2) {
         const Vec3 first = camera_.project(tool.drawn.front());
-        if (first.z() > 0 && (first.head<2>() - pixel).norm() < reach_px) {
+        if (first.z() > 0 && (first.head<2>() - pixel).norm() < handle_reach_px) {
             finish(true);
             return;
         }
@@ -124,7 +124,7 @@ std::vector<PathHand::Grip> PathHand::grips() const {
 
 std::optional<PathHand::Grip> PathHand::gripAt(const Vec2& pixel) const {
     std::optional<Grip> nearest;
-    double best = reach_px;
+    double best = handle_reach_px;
     for (const Grip& grip : grips()) {
         const Vec3 seen = camera_.project(grip.place);
         const double away = (seen.head<2>() - pixel).norm();

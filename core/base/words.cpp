@@ -17,4 +17,12 @@ std::string counted(std::size_t count, std::string_view one, std::string_view ma
     return many.empty() ? fmt::format("{} {}s", digits, one) : fmt::format("{} {}", digits, many);
 }
 
+std::string lower_case(std::string_view text) {
+    std::string out(text);
+    for (char& c : out) {
+        if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+    }
+    return out;
+}
+
 }  // namespace pivrak

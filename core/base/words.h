@@ -10,4 +10,7 @@ namespace pivrak {
 /// out.
 std::string counted(std::size_t count, std::string_view one, std::string_view many = {});
 
+/// The text with its letters A to Z made small.
+std::string lower_case(std::string_view text);
+
 }  // namespace pivrak

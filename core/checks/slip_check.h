@@ -12,7 +12,8 @@ struct WheelSlip {
     double travelled_m = 0;    ///< by its middle, forwards and backwards alike
     double slip_m = 0;         ///< the most it has slid along its own way by any frame
     double sideways_m = 0;     ///< slid across its way, all of it
-    double largest_gap_m = 0;  ///< between tyre and ground, where it stands on one
+    bool has_ground = false;   ///< whether a ground is known to it; without one there are no gaps
+    double largest_gap_m = 0;  ///< between tyre and ground, between frames too
     double deepest_m = 0;      ///< pressed into the ground
     double gap_frame = 0, deep_frame = 0;
     std::vector<double> slip_by_frame_m;  ///< slid so far along its way, by frame
@@ -27,8 +28,10 @@ struct SlipCheck {
 };
 
 /// Slip of every rolling wheel over a clip, from the world's frames of the wheel alone, whatever moves it:
-/// the way of its middle less what its tyre unrolled, between moments a sixteenth of a frame apart. Errors:
-/// those of `Evaluator::compile`, `slip.none` (no wheel rolls), `slip.cancelled`.
+/// how far the place that touches is dragged, between moments a sixteenth of a frame apart. A wheel touches
+/// across from its hub's way in its own plane, on slopes, loops and ceilings alike; one that hangs above its
+/// ground does not slide. Gaps are looked for at every quarter of a frame. Errors: those of
+/// `Evaluator::compile`, `slip.none` (no wheel rolls), `slip.cancelled`.
 Result<SlipCheck> slip_check(const Document& document, ClipId clip, const Progress& progress = {});
 
 }  // namespace pivrak

@@ -11,7 +11,8 @@
 namespace pivrak {
 namespace {
 
-constexpr double gap_tolerance_m = 0.002;
+constexpr double gap_tolerance_m = 0.002, hitch_tolerance_m = 0.002;
+constexpr int looks_a_frame = 4;
 constexpr double flip_rad = 60 * rad_per_deg;  // between neighbours a fiftieth of a turn apart
 
 void add(std::vector<Finding>& findings, Stage stage, const char* code, PartId part, std::string message,
@@ -57,7 +58,42 @@ void check_flips(const Document& document, const Part& part, RigFacts& facts,
     }
 }
 
-/// Where riders leave an open path, and where wheels leave the ground, in each clip.
+/// The eye of a trailer against the hitch it hangs on, each seen on the part that carries it.
+struct Hitched {
+    const Vehicle* vehicle;
+    std::size_t eye_slot, hitch_slot;
+    Vec3 eye, hitch;
+    double apart = 0, frame = 0;
+
+    void look(const Pose& pose, double at) {
+        const double now =
+            (pose.world_from_part[eye_slot].point(eye) - pose.world_from_part[hitch_slot].point(hitch))
+                .norm();
+        if (now <= apart) return;
+        apart = now;
+        frame = at;
+    }
+};
+
+std::vector<Hitched> hitched(const Document& document, const Evaluator& evaluator) {
+    std::vector<Hitched> out;
+    for (const Vehicle& vehicle : document.vehicles) {
+        const Part* root = document.parts.find(vehicle.root);
+        if (!root || !root->tow) continue;
+        const Tow& tow = *root->tow;
+        PartId carrier = vehicle.body;
+        if (document.parts.contains(tow.turntable)) carrier = tow.turntable;
+        if (document.parts.contains(tow.drawbar)) carrier = tow.drawbar;
+        const auto eye = evaluator.part_slot(carrier), hitch = evaluator.part_slot(tow.hitch);
+        if (!eye || !hitch) continue;
+        const Vec3 place = world_from_rest(document, tow.hitch).point(tow.hitch_m);
+        out.push_back(
+            {&vehicle, *eye, *hitch, world_from_rest(document, carrier).inverse().point(place), tow.hitch_m});
+    }
+    return out;
+}
+
+/// Where riders leave an open path, where wheels leave the ground, and trailers their hitch, in each clip.
 void check_clip(const Document& document, const Clip& clip, RigFacts& facts, const Progress& progress,
                 std::vector<Finding>& findings) {
     const auto evaluator = Evaluator::compile(document, clip.id, &facts);
@@ -78,7 +114,8 @@ void check_clip(const Document& document, const Clip& clip, RigFacts& facts, con
         if (const DrapedPath* path = part.ride ? evaluator->path_of(part.id) : nullptr;
             path && !path->curve.closed())
             riders.push_back({&part, path->curve.length()});
-    if (wheels.empty() && riders.empty()) return;
+    std::vector<Hitched> trailers = hitched(document, *evaluator);
+    if (wheels.empty() && riders.empty() && trailers.empty()) return;
     Pose pose = evaluator->make_pose();
     for (const double frame : clip_frames(clip)) {
         if (!progress.go_on(0.9, "looking at wheels")) return;
@@ -108,7 +145,18 @@ void check_clip(const Document& document, const Clip& clip, RigFacts& facts, con
                 rider.frame = frame;
             }
         }
+        for (int k = 0; k < looks_a_frame && !trailers.empty(); ++k) {
+            const double at = std::min(frame + static_cast<double>(k) / looks_a_frame, clip.last_frame);
+            if (k > 0) evaluator->evaluate(at, pose);
+            for (Hitched& trailer : trailers) trailer.look(pose, at);
+        }
     }
+    for (const Hitched& trailer : trailers)
+        if (trailer.apart > hitch_tolerance_m)
+            add(findings, Stage::Keys, "vehicle.hitch", trailer.vehicle->root,
+                fmt::format("the drawbar of '{}' is {} off its hitch at frame {} of '{}' (allowed {})",
+                            trailer.vehicle->name, format_length(trailer.apart), trailer.frame, clip.name,
+                            format_length(hitch_tolerance_m)));
     const auto name = [&](PartId id) { return document.parts.find(id)->name; };
     const auto leans = [&](PartId id) {
         return std::any_of(document.couplings.begin(), document.couplings.end(),

@@ -8,8 +8,6 @@
 namespace pivrak {
 namespace {
 
-constexpr double clearance_modules = 0.25;
-
 /// One tooth of the basic rack from its left root to its right one: places along the pitch line and heights.
 std::vector<Vec2> rack_tooth(double module, double thinning, double pressure_angle_rad, double middle) {
     const double half = (pi / 4 - 0.5 * thinning) * module, slope = std::tan(pressure_angle_rad),

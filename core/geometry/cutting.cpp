@@ -118,7 +118,7 @@ bool contains(const Loop& loop, const Vec2& p) {
 /// Each loop that runs counter-clockwise bounds matter of its own, even where bodies reach into each other;
 /// one that runs the other way is a hole in the smallest of those around it, or, with none around, the
 /// outline of a body whose faces look inwards.
-std::vector<LoopRegion> regions_of(const std::vector<Loop>& loops) {
+std::vector<LoopRegion> loop_regions(const std::vector<Loop>& loops) {
     std::vector<LoopRegion> regions;
     std::vector<double> areas;
     std::map<std::size_t, std::size_t> region_of;
@@ -290,7 +290,7 @@ private:
             flat.push_back(std::move(outline));
             vertices.push_back(std::move(own));
         }
-        for (const LoopRegion& region : regions_of(flat)) {
+        for (const LoopRegion& region : loop_regions(flat)) {
             std::vector<Loop> outlines;
             std::vector<std::uint32_t> corners;
             for (const std::size_t loop : region.loops) {

@@ -7,8 +7,6 @@
 namespace pivrak {
 namespace {
 
-constexpr double clearance_modules = 0.25;
-
 double involute(double angle) {
     return std::tan(angle) - angle;
 }

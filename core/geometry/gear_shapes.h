@@ -4,6 +4,9 @@
 
 namespace pivrak {
 
+/// Bottom clearance of the basic rack, in modules. Source: ISO 53:1998, profile A.
+constexpr double clearance_modules = 0.25;
+
 /// A spur gear by the basic rack of ISO 53: addendum 1, dedendum 1.25 modules. All lengths in one unit.
 struct GearShape {
     int teeth;

@@ -21,6 +21,8 @@
 namespace pivrak {
 namespace {
 
+constexpr std::size_t looks_a_frame = 4;
+
 std::vector<ClipId> chosen_clips(const Document& document, const DeliveryOptions& options) {
     std::vector<ClipId> clips = options.clips;
     if (clips.empty())
@@ -61,17 +63,18 @@ class ClipWriter {
 public:
     ClipWriter(const Document& document, const DeliveredTree& tree, GltfBuilder& builder,
                const std::unordered_map<PartId, int>& node_of, const DeliveredPrints& prints,
-               Delivery& report)
+               const Sampling& sampling, Delivery& report)
         : document_(document),
           tree_(tree),
           builder_(builder),
           node_of_(node_of),
           prints_(prints),
+          sampling_(sampling),
           report_(report) {}
 
     Result<void> write(ClipId id, const Progress& progress) {
         const Clip& clip = clip_or_first(document_, id);
-        PIVRAK_TRY(bake, bake_clip(document_, id, progress));
+        PIVRAK_TRY(bake, sample_clip(document_, id, tree_, sampling_, progress));
         seconds_.clear();
         for (const double frame : bake.frames)
             seconds_.push_back((frame - clip.first_frame) / document_.settings.frame_rate);
@@ -156,6 +159,7 @@ private:
     GltfBuilder& builder_;
     const std::unordered_map<PartId, int>& node_of_;
     const DeliveredPrints& prints_;
+    const Sampling& sampling_;
     Delivery& report_;
     ThinOptions thin_;
     std::vector<double> seconds_;
@@ -184,7 +188,7 @@ Result<DeliveryBytes> delivery_bytes(const Document& document, const DeliveryOpt
     PIVRAK_TRY(prints, DeliveredPrints::make(document, clips, progress));
     prints.add_nodes(document, builder);
     out.report.prints = document.prints.size();
-    ClipWriter writer(document, tree, builder, node_of, prints, out.report);
+    ClipWriter writer(document, tree, builder, node_of, prints, options.sampling, out.report);
     for (const ClipId clip : clips) PIVRAK_CHECK(writer.write(clip, progress));
     PIVRAK_TRY(bytes, builder.finish());
     out.bytes = std::move(bytes);
@@ -239,7 +243,8 @@ public:
             PIVRAK_TRY(mesh,
                        read_mesh(model_, model_.nodes[static_cast<std::size_t>(node_of_.at(part.id))].mesh));
             const Bounds ours = mesh_bounds(*shape->mesh, part.part_from_shape), theirs = mesh_bounds(mesh);
-            note_length(std::max((ours.min - theirs.min).norm(), (ours.max - theirs.max).norm()), part.id, 0);
+            note_length(std::max((ours.min - theirs.min).norm(), (ours.max - theirs.max).norm()), part.id, 0,
+                        result_.at_frames);
         }
         return {};
     }
@@ -251,8 +256,9 @@ public:
         result_.print_error_m = std::max(result_.print_error_m, print_error);
         PIVRAK_TRY(evaluator, Evaluator::compile(document_, clip.id));
         Pose pose = evaluator.make_pose();
-        const std::vector<double> frames = clip_frames(clip);
+        const std::vector<double> frames = clip_frames(clip, looks_a_frame);
         for (std::size_t f = 0; f < frames.size(); ++f) {
+            const bool whole = f % looks_a_frame == 0 || f + 1 == frames.size();
             if (!progress.go_on(static_cast<double>(f) / static_cast<double>(frames.size()), "reading back"))
                 return Error{"bake.cancelled", "cancelled; nothing was written", clip.name};
             evaluator.evaluate(frames[f], pose);
@@ -260,9 +266,10 @@ public:
                 player.world_from_nodes((frames[f] - clip.first_frame) / document_.settings.frame_rate);
             for (std::size_t p = 0; p < evaluator.parts().size(); ++p)
                 if (tree_.find(evaluator.parts()[p]))
-                    compare(evaluator.parts()[p], pose.world_from_part[p], world, frames[f]);
+                    compare(evaluator.parts()[p], pose.world_from_part[p], world, frames[f],
+                            whole ? result_.at_frames : result_.between);
         }
-        result_.frames += frames.size();
+        result_.frames += clip_frames(clip).size();
         return {};
     }
 
@@ -273,21 +280,22 @@ public:
     }
 
 private:
-    void compare(PartId part, const Frame& rig, const std::vector<Frame>& world, double frame) {
+    void compare(PartId part, const Frame& rig, const std::vector<Frame>& world, double frame,
+                 DeliveredError& worst) const {
         const Frame& delivered = world[static_cast<std::size_t>(node_of_.at(part))];
-        note_length((delivered.translation - rig.translation).norm(), part, frame);
+        note_length((delivered.translation - rig.translation).norm(), part, frame, worst);
         const double angle = angle_between(delivered.rotation, rig.rotation);
-        if (angle <= result_.largest_error_rad) return;
-        result_.largest_error_rad = angle;
-        result_.part_rad = document_.parts.find(part)->name;
-        result_.frame_rad = frame;
+        if (angle <= worst.largest_rad) return;
+        worst.largest_rad = angle;
+        worst.part_rad = document_.parts.find(part)->name;
+        worst.frame_rad = frame;
     }
 
-    void note_length(double metres, PartId part, double frame) {
-        if (metres <= result_.largest_error_m) return;
-        result_.largest_error_m = metres;
-        result_.part_m = document_.parts.find(part)->name;
-        result_.frame_m = frame;
+    void note_length(double metres, PartId part, double frame, DeliveredError& worst) const {
+        if (metres <= worst.largest_m) return;
+        worst.largest_m = metres;
+        worst.part_m = document_.parts.find(part)->name;
+        worst.frame_m = frame;
     }
 
     const Document& document_;

@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "core/base/progress.h"
-#include "core/model/document.h"
+#include "core/io/sample_clip.h"
 
 namespace pivrak {
 
@@ -14,14 +14,20 @@ struct DeliveryOptions {
     bool with_animation = true;
     std::vector<ClipId> clips;   ///< all of them when empty
     bool with_controls = false;  ///< as nodes without a mesh
+    Sampling sampling;           ///< of clips
 };
 
-/// The delivered file against the rig, at every frame of every clip.
-struct ReadBack {
-    double largest_error_m = 0;
-    double largest_error_rad = 0;
-    std::string part_m, part_rad;  ///< where the largest errors are
+/// The largest distances of a delivered file from the rig, and where they are.
+struct DeliveredError {
+    double largest_m = 0, largest_rad = 0;
+    std::string part_m, part_rad;
     double frame_m = 0, frame_rad = 0;
+};
+
+/// The delivered file against the rig: at every frame of every clip, and at the quarters between them, where
+/// a player goes straight from sample to sample.
+struct ReadBack {
+    DeliveredError at_frames, between;
     std::size_t frames = 0, parts = 0;
     double print_error_m = 0;  ///< of the lengths of printed tracks
 };
@@ -35,8 +41,8 @@ struct Delivery {
 };
 
 /// The bytes of a delivery: each part a node whose origin is its pivot, vertices in the part's frame, each
-/// clip an animation sampled at whole frames and thinned. Parts that share a shape share a mesh.
-/// Errors: those of `bake_clip`, `gltf.write`.
+/// clip an animation sampled as asked (`sample_clip`) and thinned. Parts that share a shape share a mesh.
+/// Errors: those of `sample_clip`, `gltf.write`.
 struct DeliveryBytes {
     std::string bytes;
     Delivery report;
@@ -45,7 +51,7 @@ Result<DeliveryBytes> delivery_bytes(const Document& document, const DeliveryOpt
                                      const Progress& progress = {});
 
 /// Reads a delivery and compares the world frames of all parts, and the corners of their shapes' bounds, with
-/// what the rig gives at every frame. Errors: `gltf.*`, `delivery.part_missing`.
+/// what the rig gives at every quarter of a frame. Errors: `gltf.*`, `delivery.part_missing`.
 Result<ReadBack> compare_delivery(const Document& document, const std::string& bytes, const std::string& file,
                                   const DeliveryOptions& options = {}, const Progress& progress = {});
 

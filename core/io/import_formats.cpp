@@ -14,6 +14,7 @@
 #include <memory>
 #include <vector>
 
+#include "core/base/words.h"
 #include "core/io/atomic_file.h"
 #include "core/io/glb_container.h"
 #include "core/io/obj_check.h"
@@ -32,11 +33,6 @@ constexpr std::array<ModelFormat, 10> formats{{{".glb", "glTF binary", 1.0, 'y',
                                                {".3mf", "3MF", 1e-3, 'z', false},
                                                {".amf", "AMF", 1e-3, 'z', false}}};
 
-std::string lower(std::string text) {
-    std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return std::tolower(c); });
-    return text;
-}
-
 /// The unit attribute of the first element `name` in an XML text.
 std::optional<double> unit_attribute(std::string_view xml, std::string_view name) {
     const std::size_t element = xml.find(fmt::format("<{}", name));
@@ -46,7 +42,7 @@ std::optional<double> unit_attribute(std::string_view xml, std::string_view name
     if (at == std::string_view::npos || at + 6 >= tag.size()) return std::nullopt;
     const std::size_t end = tag.find(tag[at + 5], at + 6);
     if (end == std::string_view::npos) return std::nullopt;
-    const std::string unit = lower(std::string(tag.substr(at + 6, end - at - 6)));
+    const std::string unit = lower_case(std::string(tag.substr(at + 6, end - at - 6)));
     constexpr std::array<std::pair<std::string_view, double>, 8> units{{{"micron", 1e-6},
                                                                         {"millimeter", 1e-3},
                                                                         {"centimeter", 1e-2},
@@ -68,7 +64,7 @@ std::string model_part(const std::filesystem::path& path) {
     const zip_int64_t count = zip_get_num_entries(archive.get(), 0);
     for (zip_int64_t i = 0; i < count; ++i) {
         const char* name = zip_get_name(archive.get(), static_cast<zip_uint64_t>(i), 0);
-        if (!name || !lower(name).ends_with(".model")) continue;
+        if (!name || !lower_case(name).ends_with(".model")) continue;
         const std::unique_ptr<zip_file_t, decltype(&zip_fclose)> file(
             zip_fopen_index(archive.get(), static_cast<zip_uint64_t>(i), 0), zip_fclose);
         if (!file) continue;
@@ -138,7 +134,7 @@ std::span<const ModelFormat> model_formats() {
 }
 
 Result<ModelFormat> model_format(const std::filesystem::path& path) {
-    const std::string ending = lower(path.extension().string());
+    const std::string ending = lower_case(path.extension().string());
     for (const ModelFormat& format : formats)
         if (format.ending == ending) return format;
     std::string list;

@@ -12,7 +12,7 @@ using namespace fields;
 
 namespace {
 
-constexpr std::array<std::string_view, 4> form_words{"polyline", "smooth", "bezier", "ellipse"};
+constexpr std::array<std::string_view, 4> path_form_words{"polyline", "smooth", "bezier", "ellipse"};
 constexpr std::array<std::string_view, 8> pair_words{"outside", "inside", "rack",         "worm",
                                                      "bevel",   "belt",   "crossed_belt", "screw"};
 constexpr std::array<std::string_view, 4> upright_words{"world", "path", "bank", "plumb"};
@@ -48,7 +48,7 @@ double number_at(const json& entry, const char* key, double fallback) {
 }  // namespace
 
 std::string_view word(PathForm form) {
-    return form_words[static_cast<std::size_t>(form)];
+    return path_form_words[static_cast<std::size_t>(form)];
 }
 std::string_view word(Upright upright) {
     return upright_words[static_cast<std::size_t>(upright)];
@@ -60,7 +60,7 @@ std::optional<PairKind> pair_kind_from(std::string_view text) {
     return value_of<PairKind>(pair_words, text);
 }
 std::optional<PathForm> path_form_from(std::string_view text) {
-    return value_of<PathForm>(form_words, text);
+    return value_of<PathForm>(path_form_words, text);
 }
 std::optional<Upright> upright_from(std::string_view text) {
     return value_of<Upright>(upright_words, text);

@@ -4,17 +4,12 @@
 #include <array>
 #include <cctype>
 
+#include "core/base/words.h"
+
 namespace pivrak {
 namespace {
 
 constexpr std::string_view dividers = " _-";
-
-std::string lower(std::string_view text) {
-    std::string out(text);
-    std::transform(out.begin(), out.end(), out.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return out;
-}
 
 }  // namespace
 
@@ -39,12 +34,12 @@ std::string joined_name(const std::vector<NameWord>& words) {
 bool is_side_word(std::string_view word) {
     constexpr std::array<std::string_view, 9> words{"front", "rear",  "back", "left",  "right",
                                                     "upper", "lower", "top",  "bottom"};
-    const std::string plain = lower(word);
+    const std::string plain = lower_case(word);
     return std::find(words.begin(), words.end(), plain) != words.end() || !words_of_letters(word).empty();
 }
 
 std::string side_letter(std::string_view word) {
-    const std::string plain = lower(word);
+    const std::string plain = lower_case(word);
     if (plain == "left") return "L";
     if (plain == "right") return "R";
     if (plain == "front") return "F";

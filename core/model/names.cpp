@@ -6,6 +6,8 @@
 #include <array>
 #include <cctype>
 
+#include "core/base/words.h"
+
 namespace pivrak {
 
 std::string series_name(const std::string& base, std::size_t number, std::size_t count) {
@@ -48,12 +50,6 @@ std::vector<Pair> pairs_of(SideAxis axis) {
     return {};
 }
 
-std::string lower(std::string_view text) {
-    std::string out(text);
-    std::transform(out.begin(), out.end(), out.begin(), [](unsigned char c) { return std::tolower(c); });
-    return out;
-}
-
 std::string in_case_of(std::string_view pattern, std::string_view word) {
     std::string out(word);
     const bool first = std::isupper(static_cast<unsigned char>(pattern.front())) != 0;
@@ -79,7 +75,7 @@ std::string swap_sides(std::string_view name, SideAxis axis) {
         std::size_t end = at;
         while (end < name.size() && std::isalpha(static_cast<unsigned char>(name[end]))) ++end;
         const std::string_view word = name.substr(at, end - at);
-        const std::string plain = lower(word);
+        const std::string plain = lower_case(word);
         std::string swapped(word);
         for (const auto& [one, other] : pairs) {
             if (plain == one) swapped = in_case_of(word, other);

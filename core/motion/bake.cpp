@@ -4,18 +4,18 @@
 
 namespace pivrak {
 
-std::vector<double> clip_frames(const Clip& clip) {
+std::vector<double> clip_frames(const Clip& clip, int per_frame) {
     std::vector<double> frames;
-    for (double step = 0; clip.first_frame + step < clip.last_frame - 1e-9; step += 1)
-        frames.push_back(clip.first_frame + step);
+    for (double step = 0; clip.first_frame + step / per_frame < clip.last_frame - 1e-9; step += 1)
+        frames.push_back(clip.first_frame + step / per_frame);
     frames.push_back(clip.last_frame);
     return frames;
 }
 
-Result<Bake> bake_clip(const Document& document, ClipId clip_id, const Progress& progress) {
+Result<Bake> bake_clip(const Document& document, ClipId clip_id, const Progress& progress, int per_frame) {
     PIVRAK_TRY(evaluator, Evaluator::compile(document, clip_id));
     const Clip& clip = clip_or_first(document, clip_id);
-    Bake bake{evaluator.parts(), clip_frames(clip), {}};
+    Bake bake{evaluator.parts(), clip_frames(clip, per_frame), {}};
     bake.world_from_part.reserve(bake.frames.size() * bake.parts.size());
     Pose pose = evaluator.make_pose();
     for (std::size_t i = 0; i < bake.frames.size(); ++i) {

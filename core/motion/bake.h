@@ -8,7 +8,7 @@
 
 namespace pivrak {
 
-/// Every whole frame of a clip, first and last included, with the world frame of every part.
+/// Moments of a clip in order, first and last included, with the world frame of every part.
 struct Bake {
     std::vector<PartId> parts;  ///< in evaluation order
     std::vector<double> frames;
@@ -19,11 +19,13 @@ struct Bake {
     }
 };
 
-/// The frames of a clip: first, first + 1, ... and the last one even when it is not whole steps away.
-std::vector<double> clip_frames(const Clip& clip);
+/// The frames of a clip: first, first + 1, ... and the last one even when it is not whole steps away; with
+/// `per_frame` even steps within each.
+std::vector<double> clip_frames(const Clip& clip, int per_frame = 1);
 
 /// Errors: those of `Evaluator::compile`, `bake.cancelled`.
-Result<Bake> bake_clip(const Document& document, ClipId clip, const Progress& progress = {});
+Result<Bake> bake_clip(const Document& document, ClipId clip, const Progress& progress = {},
+                       int per_frame = 1);
 
 /// A table with a header: frame, part, then the 4x4 world matrix row by row (m00 ... m33), in metres, axes of
 /// the project (X forward, Y left, Z up), 17 significant digits. Fields are quoted as RFC 4180 asks.

@@ -124,7 +124,9 @@ private:
 
     /// Wheels on equal springs: heave, roll and pitch that fit their lifts best; a lean that nothing tells of
     /// stays as it is.
-    static Eigen::Matrix<double, 3, Eigen::Dynamic> plane_through(const std::vector<HungWheel>& wheels);
+    /// From the lifts of wheels to heave, roll and pitch; kept level, no pitch comes of them.
+    static Eigen::Matrix<double, 3, Eigen::Dynamic> plane_through(const std::vector<HungWheel>& wheels,
+                                                                  bool level);
 
     void add_suspension(const Vehicle& v, const VehicleWheel& wheel);
 

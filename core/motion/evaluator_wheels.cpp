@@ -32,7 +32,8 @@ void EvaluatorBuilder::add_rolls() {
                       radius,
                       roll.slip,
                       p.state_count++,
-                      contact == contact_of_.end() ? -1 : static_cast<std::int32_t>(contact->second)};
+                      contact == contact_of_.end() ? -1 : static_cast<std::int32_t>(contact->second),
+                      world_from_rest(document_, wheel.id).rotation.conjugate() * Vec3::UnitZ()};
         std::vector<std::uint32_t> needs;
         need_frame(needs, step.parent);
         p.rolls.push_back(step);
@@ -161,13 +162,13 @@ void EvaluatorBuilder::add_follow(const Vehicle& v) {
         step.wheels.push_back(
             {frame.translation + size.middle_m * axle, axle, size.radius_m, size.half_width_m});
     }
-    step.plane = plane_through(step.wheels);
     std::vector<std::uint32_t> needs, gives{step.heave, step.pitch, step.roll};
     need_frame(needs, step.parent);
     if (add_hitch(v, follow_from_world, step)) {
         need_frame(needs, step.hitch);
         gives.insert(gives.end(), {step.shift_x, step.shift_y});
     }
+    step.plane = plane_through(step.wheels, step.hangs());
     out_.program_.follows.push_back(step);
     give(StepKind::Follow, last(out_.program_.follows), std::move(needs), std::move(gives), v.name);
 }
@@ -192,11 +193,11 @@ bool EvaluatorBuilder::add_hitch(const Vehicle& v, const Frame& follow_from_worl
     return true;
 }
 
-Eigen::Matrix<double, 3, Eigen::Dynamic> EvaluatorBuilder::plane_through(
-    const std::vector<HungWheel>& wheels) {
+Eigen::Matrix<double, 3, Eigen::Dynamic> EvaluatorBuilder::plane_through(const std::vector<HungWheel>& wheels,
+                                                                         bool level) {
     Eigen::Matrix<double, Eigen::Dynamic, 3> rows(wheels.size(), 3);
     for (std::size_t i = 0; i < wheels.size(); ++i)
-        rows.row(static_cast<Eigen::Index>(i)) << 1, wheels[i].hub.y(), -wheels[i].hub.x();
+        rows.row(static_cast<Eigen::Index>(i)) << 1, wheels[i].hub.y(), level ? 0 : -wheels[i].hub.x();
     return rows.completeOrthogonalDecomposition().pseudoInverse();
 }
 

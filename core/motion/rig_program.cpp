@@ -11,9 +11,12 @@ namespace pivrak {
 namespace {
 
 /// Bodies settle in a few rounds: each one looks where the wheels are once the body leans.
-constexpr int follow_rounds = 3;
+constexpr int follow_rounds = 3, hitched_rounds = 8;
 /// Steps in which a tensioner finds its place.
 constexpr int most_take_ups = 30;
+/// Of the way of a wheel whose ground is not known: up to 75 degrees against its carrier it climbs, beyond it
+/// is lifted.
+constexpr double steepest = 3.86;
 
 class Run {
 public:
@@ -264,10 +267,17 @@ private:
 
     void follow(const FollowStep& s) {
         const Frame rest = frame(s.parent) * s.parent_from_rest;
-        Vec3 lean(0, 0, 0);  // heave [m], roll and pitch [rad]
-        for (int round = 0; round < follow_rounds; ++round) {
-            const Frame now =
-                rest * Frame{turn_about_axis(1, lean[2]) * turn_about_axis(0, lean[1]), Vec3(0, 0, lean[0])};
+        Vec3 lean(0, 0, 0), shift(0, 0, 0);  // heave [m], roll and pitch [rad]; a trailer's level move [m]
+        const auto leaned = [&](const Vec3& by) {
+            return rest * Frame{turn_about_axis(1, by[2]) * turn_about_axis(0, by[1]),
+                                Vec3(shift.x(), shift.y(), by[0])};
+        };
+        const auto felt = [&] {
+            return Vec3(s.heave_share * lean[0], s.roll_share * lean[1],
+                        s.hangs() ? lean[2] : s.pitch_share * lean[2]);
+        };
+        for (int round = 0; round < (s.hitch >= 0 ? hitched_rounds : follow_rounds); ++round) {
+            const Frame now = leaned(lean);
             Vec3 more(0, 0, 0);
             for (std::size_t i = 0; i < s.wheels.size(); ++i) {
                 const HungWheel& w = s.wheels[i];
@@ -278,20 +288,38 @@ private:
                 // A wheel without ground below it asks for nothing.
                 if (found) more += contact.lift_m * s.plane.col(static_cast<Eigen::Index>(i));
             }
+            if (s.hangs()) more[2] = pitch_to_hitch(s, leaned(felt()));
             lean += more;
-            if (more.cwiseAbs().maxCoeff() < 1e-7) break;
+            Vec3 moved(0, 0, 0);
+            if (s.hitch >= 0) moved = level_to_hitch(s, leaned(felt()), rest);
+            shift += moved;
+            if (more.cwiseAbs().maxCoeff() < 1e-7 && moved.norm() < 1e-7) break;
         }
-        set(s.heave, s.heave_share * lean[0]);
-        set(s.roll, s.roll_share * lean[1]);
-        set(s.pitch, s.pitch_share * lean[2]);
-        if (s.hitch >= 0) reach_hitch(s, rest);
+        // What the ground asks for settles slowly; the hitch is met whatever is left of that.
+        for (int round = 0; round < follow_rounds && s.hitch >= 0; ++round) {
+            if (s.hangs()) lean[2] += pitch_to_hitch(s, leaned(felt()));
+            shift += level_to_hitch(s, leaned(felt()), rest);
+        }
+        const Vec3 taken = felt();
+        set(s.heave, taken[0]);
+        set(s.roll, taken[1]);
+        set(s.pitch, taken[2]);
+        if (s.hitch < 0) return;
+        set(s.shift_x, shift.x());
+        set(s.shift_y, shift.y());
     }
 
-    /// Leaning brings a turntable out of place, and a slope shortens a drawbar: the trailer moves after it.
-    void reach_hitch(const FollowStep& s, const Frame& rest) {
-        const Frame leaned =
-            rest * Frame{turn_about_axis(1, v_.channels[s.pitch]) * turn_about_axis(0, v_.channels[s.roll]),
-                         Vec3(0, 0, v_.channels[s.heave])};
+    /// How much more a trailer with a rigid drawbar pitches about its axle until its eye is as high as the
+    /// hitch.
+    double pitch_to_hitch(const FollowStep& s, const Frame& now) const {
+        const double missing = (frame(s.hitch).point(s.hitch_m) - now.point(s.eye)).z();
+        const double reach = now.direction(Vec3(s.eye.x(), 0, s.eye.z())).head<2>().norm();
+        return reach > 1e-6 ? -std::clamp(std::copysign(missing / reach, missing * s.eye.x()), -0.5, 0.5) : 0;
+    }
+
+    /// Leaning brings a turntable out of place, and a slope shortens a drawbar: the trailer moves after it,
+    /// level.
+    Vec3 level_to_hitch(const FollowStep& s, const Frame& leaned, const Frame& rest) const {
         const Vec3 missing = frame(s.hitch).point(s.hitch_m) - leaned.point(s.eye);
         Vec3 move(missing.x(), missing.y(), 0);
         if (s.drawbar_m > 0) {
@@ -300,9 +328,7 @@ private:
                          distance = move.norm();
             move *= distance > 1e-9 ? (distance - level) / distance : 0;
         }
-        const Vec3 own = rest.rotation.conjugate() * move;
-        set(s.shift_x, own.x());
-        set(s.shift_y, own.y());
+        return rest.rotation.conjugate() * move;
     }
 
     /// A wheel's frame, before it turns, below the frame that its chain hangs in.
@@ -419,16 +445,16 @@ private:
             static const WheelStand flat_stand;
             const WheelStand& stand =
                 s.contact >= 0 ? v_.wheels[static_cast<std::size_t>(s.contact)] : flat_stand;
-            const Vec3& up = stand.normal;
+            const Vec3 up = stand.has_ground ? stand.normal : carrier.direction(s.up);
             const double radius = stand.radius_m > 0 ? stand.radius_m : s.radius_m;
             const Vec3 across = axle.cross(up);
             const double size = across.norm();
             RigPast::Roll& past = v_.past->rolls[index];
             // A wheel that lies flat has no way to roll.
             const Vec3 forward = size > 1e-6 ? Vec3(across / size) : Vec3(0, 0, 0);
-            if (mode_ == StateMode::Move)
-                turn += rolled(s, past, {hub, forward, carrier.rotation, radius, stand.edge_m});
-            past = {hub, forward, carrier.rotation, radius, stand.edge_m};
+            const RigPast::Roll now{hub, forward, carrier.rotation, radius, stand.edge_m, stand.has_ground};
+            if (mode_ == StateMode::Move) turn += rolled(s, past, now);
+            past = now;
         }
         set(s.channel, turn);
     }
@@ -441,7 +467,7 @@ private:
         // From the chord to the arc: headings at both ends tell how much it bends.
         const double half_bend = std::atan2((forward - past.forward).norm(), size);
         const double arc = half_bend > 1e-6 ? half_bend / std::sin(half_bend) : 1;
-        double way = arc * (now.hub - past.hub).dot(both) / size;
+        double way = arc * way_between(s, past, now);
         // What its carrier turns about the axle itself is taken off.
         const Quat turned = past.carrier.conjugate() * now.carrier;
         const double twist = 2 * std::atan2(turned.vec()[s.axis], turned.w());
@@ -455,6 +481,17 @@ private:
                 way -= edge * std::remainder(2 * std::atan2(axis.dot(up.normalized()), turned.w()), 2 * pi);
         }
         return (1 + s.slip) * way * 0.5 * (1 / past.radius + 1 / now.radius) - std::remainder(twist, 2 * pi);
+    }
+
+    /// How far a wheel's middle comes along its way. What it rolls on lies along that way; where no ground is
+    /// known it goes where the hub goes in the wheel's plane, up and down as well.
+    static double way_between(const RollStep& s, const RigPast::Roll& past, const RigPast::Roll& now) {
+        const Vec3 moved = now.hub - past.hub;
+        const double ahead = moved.dot((past.forward + now.forward).normalized());
+        if (past.stands && now.stands) return ahead;
+        const Vec3 axle = (past.carrier * Vec3::Unit(s.axis) + now.carrier * Vec3::Unit(s.axis)).normalized();
+        const double whole = (moved - moved.dot(axle) * axle).norm();
+        return whole <= steepest * std::abs(ahead) ? std::copysign(whole, ahead) : ahead;
     }
 
     const RigProgram& p_;

@@ -85,6 +85,8 @@ struct FollowStep {
     Vec3 hitch_m{0, 0, 0};
     Vec3 eye{0, 0, 0};     ///< in its own frame: the turntable's middle, or the eye of a rigid drawbar
     double drawbar_m = 0;  ///< straight from the turntable's middle to the hitch; 0 for a rigid one
+    /// With a rigid drawbar it hangs on the hitch: that tells its pitch, the wheels only heave and roll.
+    bool hangs() const { return hitch >= 0 && !(drawbar_m > 0); }
     std::uint32_t shift_x = 0, shift_y = 0;  ///< channels
 };
 
@@ -129,6 +131,7 @@ struct RollStep {
     double middle_m, radius_m, slip;
     std::uint32_t state;
     std::int32_t contact;  ///< of its suspension, or its lean
+    Vec3 up;               ///< away from what it rolls on, in its carrier, where no contact is known
 };
 
 /// A wheel that leans: the shifts of the free frame that carries it.
@@ -248,6 +251,7 @@ struct RigPast {
         Vec3 hub, forward;
         Quat carrier;
         double radius, edge;  ///< where it touches
+        bool stands;          ///< on a known ground
     };
     struct Tow {
         Vec2 hitch, turntable;

@@ -194,7 +194,7 @@ void settle_links(Document& document, const std::string& base, const std::vector
     }
 }
 
-Result<Outcome> build(const Document& document, const Arguments& a, const OperationContext&) {
+Result<Outcome> build_links(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(chain, chain_named(document, a));
     const std::vector<PartId> parts = a.parts("parts");
     PIVRAK_CHECK(check_links(document, parts, chain));
@@ -401,7 +401,7 @@ void add_chain_operations(Registry& registry) {
            {},
            {}},
           {"name", ArgumentKind::Text, "of the links, before their number", false, {}, {}}},
-         build});
+         build_links});
     registry.add({"chain.attach",
                   "Attach to links",
                   "Puts a bucket, flight or pad on every n-th link, as it stands on the link next to it.",

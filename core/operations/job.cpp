@@ -5,6 +5,7 @@
 #include "core/base/words.h"
 #include "core/io/atomic_file.h"
 #include "core/io/project_file.h"
+#include "core/model/units.h"
 
 namespace pivrak {
 
@@ -25,10 +26,14 @@ Result<void> check_format(const json& job) {
     }
     if (job.contains("deliver") && job["deliver"].is_object())
         for (const auto& [key, value] : job["deliver"].items())
-            if (!(key == "file" && value.is_string()) && !(key == "controls" && value.is_boolean()))
+            if (!(key == "file" && value.is_string()) && !(key == "controls" && value.is_boolean()) &&
+                !(key == "samples" && value.is_number_integer()) &&
+                !(key == "tolerance" && (value.is_number() || value.is_string())))
                 return Error{
                     "job.format",
-                    fmt::format("'deliver' has a 'file' and, if wanted, 'controls'; '{}' does not fit", key),
+                    fmt::format("'deliver' has a 'file' and, if wanted, 'controls', 'samples' (a frame) "
+                                "and 'tolerance' (a length); '{}' does not fit",
+                                key),
                     "deliver"};
     if (job.contains("deliver") && job["deliver"].is_object() && !job["deliver"].contains("file"))
         return Error{"job.format", "'deliver' needs a 'file'", "deliver"};
@@ -36,6 +41,22 @@ Result<void> check_format(const json& job) {
         return Error{"job.format", "a job either opens a project or imports a model; give one of them",
                      "open"};
     return {};
+}
+
+Result<Sampling> sampling_from(const json& deliver) {
+    Sampling sampling;
+    sampling.per_frame = deliver.value("samples", 1);
+    if (!deliver.contains("tolerance")) return sampling;
+    const json& tolerance = deliver["tolerance"];
+    if (tolerance.is_string()) {
+        PIVRAK_TRY(metres, parse_quantity(tolerance.get<std::string>(), Dimension::Length));
+        sampling.tolerance_m = metres;
+    } else {
+        sampling.tolerance_m = tolerance.get<double>();
+    }
+    if (!(sampling.tolerance_m > 0))
+        return Error{"job.format", "the 'tolerance' of a delivery is a length above zero", "deliver"};
+    return sampling;
 }
 
 class JobRunner {
@@ -95,6 +116,8 @@ private:
                 job_["deliver"].is_string() ? json{{"file", job_["deliver"]}} : job_["deliver"];
             DeliveryOptions options;
             options.with_controls = given.value("controls", false);
+            PIVRAK_TRY(sampling, sampling_from(given));
+            options.sampling = sampling;
             PIVRAK_TRY(delivery, deliver(report_.document, context_.folder / given["file"].get<std::string>(),
                                          options, context_.progress));
             report_.delivered = std::move(delivery);
@@ -132,9 +155,11 @@ json to_json(const Delivery& d) {
             {"read_back",
              {{"frames", d.read_back.frames},
               {"parts", d.read_back.parts},
-              {"largest_error_m", d.read_back.largest_error_m},
-              {"print_error_m", d.read_back.print_error_m},
-              {"largest_error_deg", d.read_back.largest_error_rad * deg_per_rad}}}};
+              {"largest_error_m", d.read_back.at_frames.largest_m},
+              {"largest_error_deg", d.read_back.at_frames.largest_rad * deg_per_rad},
+              {"between_frames_m", d.read_back.between.largest_m},
+              {"between_frames_deg", d.read_back.between.largest_rad * deg_per_rad},
+              {"print_error_m", d.read_back.print_error_m}}}};
 }
 
 std::string summary(const Delivery& d) {
@@ -144,10 +169,11 @@ std::string summary(const Delivery& d) {
                                                  d.read_back.print_error_m * 1e3);
     return fmt::format(
         "{}: {} parts, {} triangles, {} clips, {} of {} samples kept, {:.1f} KB; read back over {} frames: "
-        "largest error {:.6f} mm, {:.6f}°{}",
+        "largest error {:.6f} mm, {:.6f}°; between frames {:.3f} mm, {:.4f}°{}",
         d.path.filename().string(), d.parts, d.triangles, d.clips, d.kept_samples, d.samples,
-        static_cast<double>(d.bytes) / 1024, d.read_back.frames, d.read_back.largest_error_m * 1e3,
-        d.read_back.largest_error_rad * deg_per_rad, prints);
+        static_cast<double>(d.bytes) / 1024, d.read_back.frames, d.read_back.at_frames.largest_m * 1e3,
+        d.read_back.at_frames.largest_rad * deg_per_rad, d.read_back.between.largest_m * 1e3,
+        d.read_back.between.largest_rad * deg_per_rad, prints);
 }
 
 }  // namespace pivrak

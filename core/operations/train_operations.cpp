@@ -190,7 +190,7 @@ Result<std::vector<std::pair<int, int>>> stages_of(const std::string& text) {
     return stages;
 }
 
-Result<Outcome> build(const Document& document, const Arguments& a, const OperationContext&) {
+Result<Outcome> build_gears(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(stages, stages_of(a.text("stages")));
     const double module = a.number("module"), width = a.number("width");
     if (!(module > 0) || module > 1 || !(width > 0) || width > 10)
@@ -286,7 +286,7 @@ void add_train_operations(Registry& registry) {
                     {},
                     {}},
                    {"under", ArgumentKind::Part, "carries the shafts", false, {}, {}}},
-                  build});
+                  build_gears});
 }
 
 }  // namespace pivrak

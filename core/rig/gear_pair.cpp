@@ -12,8 +12,6 @@
 namespace pivrak {
 namespace {
 
-constexpr double clear_teeth = 0.3;
-
 double wrapped_to_half(double value) {
     return value - std::round(value);
 }

@@ -9,8 +9,6 @@
 namespace pivrak {
 namespace {
 
-constexpr double clear_teeth = 0.3;
-
 /// Where a tooth of one member stands at the touching place, in pitches along the common way, and by how many
 /// pitches it goes on when its channel rises by one.
 struct ToothSeat {

@@ -6,6 +6,9 @@
 
 namespace pivrak {
 
+/// The least strength of a tooth profile that is taken for teeth. Found by trial on made and foreign gears.
+constexpr double clear_teeth = 0.3;
+
 /// The value of the driven channel, the smallest there is, that puts teeth in the middle of gaps where a
 /// bevel, worm or rack pair touches, with the driver at zero [rad], or [m] of a rack. None for other kinds,
 /// and where a shape does not show its teeth. Source: both pitch surfaces go by the touching place alike, so

@@ -8,13 +8,13 @@
 namespace pivrak {
 namespace {
 
-Mesh box() {
+Mesh small_box() {
     return test::box({0, 0, 0}, {1, 2, 3});
 }
 
 TEST(MeshEdit, VolumeAndAreaAreThoseOfTheClosedForms) {
-    EXPECT_NEAR(enclosed_volume(box()), 6, 1e-9);
-    EXPECT_NEAR(surface_area(box()), 2 * (2 + 3 + 6), 1e-9);
+    EXPECT_NEAR(enclosed_volume(small_box()), 6, 1e-9);
+    EXPECT_NEAR(surface_area(small_box()), 2 * (2 + 3 + 6), 1e-9);
     // A prism over a regular polygon of n corners: area n r² sin(2 pi / n) / 2.
     const Mesh prism = test::to_mesh(extrude(circle(50, 36), {}, 0, 200));
     EXPECT_NEAR(enclosed_volume(prism), 36 * 0.05 * 0.05 * std::sin(2 * pi / 36) / 2 * 0.2, 1e-9);
@@ -22,14 +22,14 @@ TEST(MeshEdit, VolumeAndAreaAreThoseOfTheClosedForms) {
 }
 
 TEST(MeshEdit, ScalingGoesByPowers) {
-    EXPECT_NEAR(enclosed_volume(scaled(box(), 2)), 8 * 6, 1e-6);
-    EXPECT_NEAR(surface_area(scaled(box(), 0.5)), 22 / 4.0, 1e-6);
+    EXPECT_NEAR(enclosed_volume(scaled(small_box(), 2)), 8 * 6, 1e-6);
+    EXPECT_NEAR(surface_area(scaled(small_box(), 0.5)), 22 / 4.0, 1e-6);
 }
 
 TEST(MeshEdit, AMirrorKeepsOutsideOutside) {
     for (const Vec3& normal :
          {Vec3(1, 0, 0), Vec3(0, 1, 0), Vec3(0.6, 0, 0.8), Vec3(1, 2, 3).normalized().eval()}) {
-        const Mesh image = mirrored(with_normals(box()), normal);
+        const Mesh image = mirrored(with_normals(small_box()), normal);
         EXPECT_NEAR(enclosed_volume(image), 6, 1e-5);
         // Normals still look away from the middle.
         const Vec3 middle = mesh_bounds(image).middle();
@@ -37,12 +37,12 @@ TEST(MeshEdit, AMirrorKeepsOutsideOutside) {
             EXPECT_GT(image.normals[v].cast<double>().dot(image.positions[v].cast<double>() - middle), 0);
         const Mesh back = mirrored(image, normal);
         for (std::size_t v = 0; v < back.positions.size(); ++v)
-            EXPECT_LT((back.positions[v] - with_normals(box()).positions[v]).norm(), 1e-6);
+            EXPECT_LT((back.positions[v] - with_normals(small_box()).positions[v]).norm(), 1e-6);
     }
 }
 
 TEST(MeshEdit, AppendingFillsWhatOneLacks) {
-    Mesh plain = box(), rich = with_normals(test::box({5, 0, 0}, {6, 1, 1}));
+    Mesh plain = small_box(), rich = with_normals(test::box({5, 0, 0}, {6, 1, 1}));
     rich.uvs.assign(rich.positions.size(), Vec2f(0.5f, 0.25f));
     rich.colors.assign(rich.positions.size(), Vec4f(1, 0, 0, 1));
     rich.submeshes[0].material = MaterialId{4};
@@ -63,10 +63,10 @@ TEST(MeshEdit, AppendingFillsWhatOneLacks) {
 }
 
 TEST(MeshEdit, NeighbouringRunsOfOneMaterialAndGroupBecomeOne) {
-    Mesh a = box();
-    append_mesh(a, box());
+    Mesh a = small_box();
+    append_mesh(a, small_box());
     EXPECT_EQ(a.submeshes.size(), 1u);
-    Mesh named = box();
+    Mesh named = small_box();
     named.submeshes[0].group = "lid";
     append_mesh(a, named);
     EXPECT_EQ(a.submeshes.size(), 2u);
@@ -78,14 +78,14 @@ TEST(MeshEdit, NeighbouringRunsOfOneMaterialAndGroupBecomeOne) {
 TEST(MeshEdit, KeptTrianglesBringOnlyTheirVertices) {
     std::vector<bool> keep(12, false);
     keep[3] = true;
-    const Mesh one = kept_triangles(box(), keep);
+    const Mesh one = kept_triangles(small_box(), keep);
     EXPECT_EQ(one.triangle_count(), 1u);
     EXPECT_EQ(one.positions.size(), 3u);
-    EXPECT_TRUE(kept_triangles(box(), std::vector<bool>(12, false)).indices.empty());
+    EXPECT_TRUE(kept_triangles(small_box(), std::vector<bool>(12, false)).indices.empty());
 }
 
 TEST(MeshEdit, MaterialsOfTriangles) {
-    Mesh mesh = box();
+    Mesh mesh = small_box();
     mesh.submeshes = {{MaterialId{1}, 0, 9, {}}, {MaterialId{2}, 9, 27, {}}};
     const auto materials = triangle_materials(mesh);
     EXPECT_EQ(materials[2], MaterialId{1});
@@ -95,7 +95,7 @@ TEST(MeshEdit, MaterialsOfTriangles) {
 // ---- clearance, against closed forms
 
 TEST(Clearance, BoxesApartAlongAnAxisAndAcrossACorner) {
-    const ClearanceBody a(box()), b(test::box({0, 0, 0}, {1, 1, 1}));
+    const ClearanceBody a(small_box()), b(test::box({0, 0, 0}, {1, 1, 1}));
     for (const Frame& pose : test::world_poses()) {
         const auto at = [&](const Vec3& shift) {
             return a.distance(pose, b, pose * Frame{Quat(1, 0, 0, 0), shift});

@@ -58,22 +58,47 @@ TEST(FitCircle, RefusesWhatHasNoCircle) {
     EXPECT_EQ(fit_plane(line).error().code, "fit.straight");
 }
 
-TEST(RimCircle, AHoleOfAWheelGivesItsCentre) {
-    const Mesh mesh = test::to_mesh(gear({31, 4, 20, 9, 30, 4, 8, 5, 9}));
+TEST(RimCircle, AHoleOfAFlangeGivesItsCentre) {
+    // A flange of radius 60 mm with a bore of 12 and five holes of 7 on a circle of 40: the places are known.
+    const std::vector<Loop> holes = hole_ring(5, 40, 7, 32);
+    std::vector<Loop> openings = holes;
+    openings.push_back(circle(12, 40));
+    const Mesh mesh = test::to_mesh(extrude(circle(60, 96), openings, -10, 10));
     const MeshTopology topology = mesh_topology(mesh);
-    // Edges of the bore: both ends 9/2 mm from the axis... the bore is the round line nearest to the axis.
-    std::size_t found = 0;
+    std::size_t outer = 0, bore = 0, hole = 0;
     for (const MeshTopology::Edge& edge : topology.edges) {
-        const auto vertex = [&](std::uint32_t p) { return topology.points.first_vertex[p]; };
-        const auto circle = rim_circle(mesh, topology, vertex(edge.low), vertex(edge.high));
+        const std::uint32_t low = topology.points.first_vertex[edge.low],
+                            high = topology.points.first_vertex[edge.high];
+        const Vec3f a = mesh.positions[low], b = mesh.positions[high];
+        if (a.z() != b.z()) continue;  // along a wall
+        const double reach = 0.5 * (a + b).head<2>().norm();
+        const auto circle = rim_circle(mesh, topology, low, high);
         if (!circle) continue;
-        const Vec3 middle =
-            0.5 * (mesh.positions[vertex(edge.low)] + mesh.positions[vertex(edge.high)]).cast<double>();
-        EXPECT_NEAR((middle - circle->centre).norm(), circle->radius_m, 0.02 * circle->radius_m);
-        EXPECT_GT(std::abs(circle->normal.z()), 1 - 1e-6) << "its holes all lie across the axis";
-        ++found;
+        EXPECT_NEAR(std::abs(circle->normal.z()), 1, 1e-9);
+        EXPECT_NEAR(circle->centre.z(), a.z(), 1e-9);
+        const Vec2 centre = circle->centre.head<2>();
+        if (circle->radius_m > 0.05) {
+            ++outer;
+            EXPECT_NEAR(circle->radius_m, 0.060, 1e-6);
+            EXPECT_LT(centre.norm(), 1e-6);
+        } else if (reach < 0.02) {
+            ++bore;
+            EXPECT_NEAR(circle->radius_m, 0.012, 1e-6);
+            EXPECT_LT(centre.norm(), 1e-6);
+        } else {
+            ++hole;
+            EXPECT_NEAR(circle->radius_m, 0.007, 1e-6);
+            double nearest = 1;
+            for (int k = 0; k < 5; ++k) {
+                const double angle = 2 * pi * k / 5;
+                nearest = std::min(nearest, (centre - 0.040 * Vec2(std::cos(angle), std::sin(angle))).norm());
+            }
+            EXPECT_LT(nearest, 1e-6);
+        }
     }
-    EXPECT_GT(found, 20u);
+    EXPECT_GE(outer, 2u * 96);
+    EXPECT_GE(bore, 2u * 40);
+    EXPECT_GE(hole, 2u * 5 * 32);
 }
 
 TEST(RimCircle, NoRimWhereTheEdgesMakeASquare) {

@@ -45,8 +45,8 @@ TEST(Deliver, ReadsBackWithinAHundredthOfAMillimetreAndAThousandthOfADegree) {
     TempFolder folder;
     const auto delivery = deliver(machine(), folder / "machine.glb");
     ASSERT_TRUE(delivery.ok()) << delivery.error().message;
-    EXPECT_LE(delivery->read_back.largest_error_m, 1e-5);
-    EXPECT_LE(delivery->read_back.largest_error_rad, 0.001 * rad_per_deg);
+    EXPECT_LE(delivery->read_back.at_frames.largest_m, 1e-5);
+    EXPECT_LE(delivery->read_back.at_frames.largest_rad, 0.001 * rad_per_deg);
     EXPECT_EQ(delivery->read_back.frames, 73u);
     EXPECT_EQ(delivery->read_back.parts, 3u);
     EXPECT_EQ(std::filesystem::file_size(folder / "machine.glb"), delivery->bytes);
@@ -65,6 +65,119 @@ TEST(Deliver, EvenTurnsKeepFewSamples) {
     EXPECT_LE(delivery->report.kept_samples, 12u + 5u);
 }
 
+/// A rotor on a carrier: how far each is to turn over a clip of 24 frames.
+Document rotor(double rotor_turns, double carrier_turns, Interpolation way = Interpolation::Linear) {
+    Document d = empty_document();
+    const PartId carrier = test::add_part(d, "carrier"),
+                 rotor = test::add_shaped(d, "rotor", test::box({-1, -0.1, 0}, {1, 0.1, 0.1}), carrier);
+    test::make_hinge(d, carrier, 2);
+    test::make_hinge(d, rotor, 2);
+    Clip clip = clip_or_first(d);
+    clip.last_frame = 24;
+    d.clips.set(clip);
+    test::key(d, carrier, {{0, 0, way}, {24, carrier_turns * 2 * pi, way}});
+    test::key(d, rotor, {{0, 0, way}, {24, rotor_turns * 2 * pi, way}});
+    return d;
+}
+
+/// How far a node turns about up over a delivered clip, added up in steps too small to be mistaken.
+double turned_in_file(const std::string& bytes, const char* name) {
+    const auto model = read_glb(bytes, "file");
+    EXPECT_TRUE(model.ok());
+    const auto player = GltfPlayer::make(*model, 0);
+    EXPECT_TRUE(player.ok());
+    std::size_t node = 0;
+    while (model->nodes[node].name != name) ++node;
+    double turn = 0;
+    Frame last = player->world_from_nodes(0)[node];
+    for (int i = 1; i <= 24 * 64; ++i) {
+        const Frame now = player->world_from_nodes(i / 64.0 / 24)[node];
+        const Vec3 was = last.axis(0), is = now.axis(0);
+        turn += std::atan2(was.cross(is).z(), was.dot(is));
+        last = now;
+    }
+    return turn / (2 * pi);
+}
+
+TEST(Deliver, FastTurnsGoTheirWayHoweverFast) {
+    struct Case {
+        const char* name;
+        double rotor, carrier;
+        Interpolation way;
+    };
+    for (const Case& c : {Case{"16 turns in 24 frames", 16, 0, Interpolation::Linear},
+                          Case{"a whole turn each frame", 24, 0, Interpolation::Linear},
+                          Case{"backwards, fifty", -50, 0, Interpolation::Linear},
+                          Case{"both turn", 9, 8, Interpolation::Smooth},
+                          Case{"against each other", 20, -20.5, Interpolation::Linear}}) {
+        SCOPED_TRACE(c.name);
+        const Document d = rotor(c.rotor, c.carrier, c.way);
+        const auto made = delivery_bytes(d);
+        ASSERT_TRUE(made.ok());
+        EXPECT_NEAR(turned_in_file(made->bytes, "rotor"), c.rotor + c.carrier, 1e-3);
+        const auto read_back = compare_delivery(d, made->bytes, "file");
+        ASSERT_TRUE(read_back.ok());
+        EXPECT_LT(read_back->at_frames.largest_rad, 0.001 * rad_per_deg);
+        const bool even = c.way == Interpolation::Linear;
+        EXPECT_LT(read_back->between.largest_rad, even ? 0.001 * rad_per_deg : 0.2);
+    }
+}
+
+TEST(Deliver, ControlsLeftOutDoNotHideATurn) {
+    // The carrier is a control: its turns go into what it carries.
+    Document d = rotor(-3, 15);
+    d = test::run(d, {{"op", "control.add"}, {"parts", {"carrier"}}});
+    const auto made = delivery_bytes(d);
+    ASSERT_TRUE(made.ok()) << made.error().message;
+    EXPECT_NEAR(turned_in_file(made->bytes, "rotor"), 12, 1e-3);
+}
+
+TEST(Deliver, TheReadBackLooksBetweenFrames) {
+    // Samples at whole frames only, as they were once taken: nothing is wrong there, all between them is.
+    const Document fast = rotor(16, 0);
+    Document slow = fast;
+    test::key(slow, test::named(slow, "rotor"),
+              {{0, 0, Interpolation::Linear}, {24, -8 * 2 * pi, Interpolation::Linear}});
+    const auto read_back = compare_delivery(fast, delivery_bytes(slow)->bytes, "file");
+    ASSERT_TRUE(read_back.ok());
+    EXPECT_LT(read_back->at_frames.largest_rad, 0.001 * rad_per_deg);
+    EXPECT_GT(read_back->between.largest_rad, 1);
+    EXPECT_EQ(read_back->between.part_rad, "rotor");
+}
+
+TEST(Deliver, SamplesBetweenFramesBringAFileNearer) {
+    Document d = rotor(0, 0.5, Interpolation::Smooth);
+    test::key(
+        d, test::named(d, "carrier"),
+        {{0, 0, Interpolation::Smooth}, {3, 2.5, Interpolation::Smooth}, {6, 0, Interpolation::Smooth}});
+    const auto between = [&](const Sampling& sampling) {
+        DeliveryOptions options;
+        options.sampling = sampling;
+        const auto made = delivery_bytes(d, options);
+        EXPECT_TRUE(made.ok());
+        return compare_delivery(d, made->bytes, "file", options)->between.largest_rad;
+    };
+    const double one = between({1, 0}), two = between({2, 0});
+    EXPECT_GT(one, 1 * rad_per_deg);
+    EXPECT_LT(two, one / 3);
+    EXPECT_LT(between({4, 0}), 0.001 * rad_per_deg) << "quarters are samples themselves";
+    // The rotor reaches a metre out: a tenth of a millimetre there.
+    EXPECT_LT(between({1, 1e-4}), 1.2e-4);
+    DeliveryOptions none;
+    none.sampling.per_frame = 0;
+    EXPECT_EQ(delivery_bytes(d, none).error().code, "sampling.steps");
+}
+
+TEST(Bake, ATableThatCannotShowATurnIsTold) {
+    const Document d = rotor(16, 0);
+    const Clip& clip = clip_or_first(d);
+    const auto fast = fastest_turn(d, clip.id, clip_frames(clip));
+    ASSERT_TRUE(fast.has_value());
+    EXPECT_NEAR(fast->turn_rad, 16 * 2 * pi / 24, 1e-9);
+    EXPECT_EQ(d.parts.find(fast->part)->name, "rotor");
+    EXPECT_FALSE(fastest_turn(d, clip.id, clip_frames(clip, 2)).has_value());
+}
+
 TEST(Deliver, TheComparisonSeesAFileThatIsWrong) {
     const Document d = machine();
     const std::string bytes = delivery_bytes(d)->bytes;
@@ -74,12 +187,12 @@ TEST(Deliver, TheComparisonSeesAFileThatIsWrong) {
     other.parts.set(part);
     const auto moved = compare_delivery(other, bytes, "machine.glb");
     ASSERT_TRUE(moved.ok());
-    EXPECT_NEAR(moved->largest_error_m, 0.001, 1e-5);
-    EXPECT_EQ(moved->part_m, "wheel");
+    EXPECT_NEAR(moved->at_frames.largest_m, 0.001, 1e-5);
+    EXPECT_EQ(moved->at_frames.part_m, "wheel");
     Document faster = d;
     test::key(faster, test::named(faster, "gear"),
               {{0, 0, Interpolation::Linear}, {72, 6.01 * pi, Interpolation::Linear}});
-    EXPECT_NEAR(compare_delivery(faster, bytes, "machine.glb")->largest_error_rad, 0.01 * pi, 1e-5);
+    EXPECT_NEAR(compare_delivery(faster, bytes, "machine.glb")->at_frames.largest_rad, 0.01 * pi, 1e-5);
     Document renamed = test::run(d, {{"op", "part.rename"}, {"part", "wheel"}, {"name", "disc"}});
     EXPECT_EQ(compare_delivery(renamed, bytes, "machine.glb").error().code, "delivery.part_missing");
 }

@@ -14,7 +14,7 @@ using test::add_part;
 using test::couple;
 using test::make_hinge;
 
-constexpr auto L = Interpolation::Linear;
+constexpr auto linear = Interpolation::Linear;
 
 /// An arm of two hinges, 1 m and 0.5 m, both about z.
 struct Arm {
@@ -52,7 +52,7 @@ TEST(Evaluator, TwoHingesGiveThePlaneArmOfTheTextbook) {
 TEST(Evaluator, KeysTakePrecedenceAndLimitsHold) {
     Arm arm;
     make_hinge(arm.d, arm.upper, 2, 1.0);
-    test::key(arm.d, arm.upper, {{0, 0, L}, {10, 2, L}});
+    test::key(arm.d, arm.upper, {{0, 0, linear}, {10, 2, linear}});
     Part part = *arm.d.parts.find(arm.upper);
     part.joint.turn.limits = Limits{-0.5, 1.5};
     arm.d.parts.set(part);
@@ -77,7 +77,7 @@ TEST(Evaluator, CouplingsRunInTheOrderTheyNeedWhateverTheirIds) {
     }
     for (std::size_t i = 11; i >= 1; --i)
         couple(d, gears[i - 1], gears[i], i % 2 ? 10 : 30, i % 2 ? 30 : 10, 0.01);
-    test::key(d, gears.front(), {{0, 0, L}, {10, 9, L}});
+    test::key(d, gears.front(), {{0, 0, linear}, {10, 9, linear}});
     const auto evaluator = Evaluator::compile(d);
     ASSERT_TRUE(evaluator.ok());
     Pose pose = evaluator->make_pose();
@@ -95,7 +95,7 @@ TEST(Evaluator, AHeldChannelDrivesWhatItDrives) {
     make_hinge(d, a);
     make_hinge(d, b);
     couple(d, a, b, 20, 10);
-    test::key(d, a, {{0, 0, L}, {10, 1, L}});
+    test::key(d, a, {{0, 0, linear}, {10, 1, linear}});
     const auto evaluator = Evaluator::compile(d);
     Pose pose = evaluator->make_pose();
     evaluator->evaluate(10, pose, HeldChannel{*evaluator->channel_slot({a, ChannelKind::Turn}), 5});
@@ -167,7 +167,7 @@ TEST(Evaluator, GearsOfOneTrainHaveOneDriverAndOthersAreRefused) {
 
 TEST(Evaluator, KeysOfAPartThatIsNoHingeAnyMoreWait) {
     Arm arm;
-    test::key(arm.d, arm.upper, {{0, 0, L}, {10, 2, L}});
+    test::key(arm.d, arm.upper, {{0, 0, linear}, {10, 2, linear}});
     Part part = *arm.d.parts.find(arm.upper);
     part.joint.kind = JointKind::Fixed;
     arm.d.parts.set(part);
@@ -176,7 +176,8 @@ TEST(Evaluator, KeysOfAPartThatIsNoHingeAnyMoreWait) {
 
 TEST(Evaluator, TheSameFrameGivesTheSamePoseInAnyOrder) {
     Arm arm;
-    test::key(arm.d, arm.upper, {{0, 0, Interpolation::Smooth}, {30, 2, Interpolation::Smooth}, {60, -1, L}});
+    test::key(arm.d, arm.upper,
+              {{0, 0, Interpolation::Smooth}, {30, 2, Interpolation::Smooth}, {60, -1, linear}});
     const auto evaluator = Evaluator::compile(arm.d);
     Pose pose = evaluator->make_pose();
     std::vector<double> forwards;
@@ -194,7 +195,7 @@ TEST(Evaluator, TheSameFrameGivesTheSamePoseInAnyOrder) {
 
 TEST(Evaluator, EvaluatingAllocatesNothing) {
     Arm arm;
-    test::key(arm.d, arm.upper, {{0, 0, L}, {10, 2, L}});
+    test::key(arm.d, arm.upper, {{0, 0, linear}, {10, 2, linear}});
     const auto evaluator = Evaluator::compile(arm.d);
     Pose pose = evaluator->make_pose();
     const double* channels = pose.channels.data();

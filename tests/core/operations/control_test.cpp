@@ -94,12 +94,12 @@ TEST(Controls, AreLeftOutOfADeliveryAndTheirMotionIsNot) {
     ASSERT_TRUE(delivery.ok()) << delivery.error().message;
     EXPECT_EQ(delivery->parts, 2u);
     EXPECT_EQ(delivery->read_back.parts, 2u);
-    EXPECT_LE(delivery->read_back.largest_error_m, 1e-5) << "compared with the rig that has the controls";
-    EXPECT_LE(delivery->read_back.largest_error_rad, 0.001 * rad_per_deg);
+    EXPECT_LE(delivery->read_back.at_frames.largest_m, 1e-5) << "compared with the rig that has the controls";
+    EXPECT_LE(delivery->read_back.at_frames.largest_rad, 0.001 * rad_per_deg);
     const auto with = deliver(d, folder / "with.glb", {.with_controls = true});
     ASSERT_TRUE(with.ok()) << with.error().message;
     EXPECT_EQ(with->parts, 4u);
-    EXPECT_LE(with->read_back.largest_error_m, 1e-5);
+    EXPECT_LE(with->read_back.at_frames.largest_m, 1e-5);
 }
 
 }  // namespace

@@ -36,7 +36,7 @@ TEST(Job, RunsSavesAndDelivers) {
     const auto done = run_job(make_registry(), good_job(), {folder.path(), {}});
     ASSERT_TRUE(done.ok()) << done.error().message;
     EXPECT_TRUE(done->saved.has_value());
-    EXPECT_LE(done->delivered->read_back.largest_error_m, 1e-5);
+    EXPECT_LE(done->delivered->read_back.at_frames.largest_m, 1e-5);
     const auto back = open_project(folder / "out.pivrak.glb");
     ASSERT_TRUE(back.ok());
     EXPECT_TRUE(*back == done->document);

@@ -232,6 +232,92 @@ TEST(Vehicle, TruckAndTrailerDriveOverTheFieldWithoutSlidingOrLosingTheGround) {
     }
 }
 
+/// A trailer of one axle behind a tug, on the level and then up a slope of 30 %.
+struct OneAxle {
+    Document d = empty_document();
+    PartId tug;
+
+    explicit OneAxle(double length) {
+        Mesh ground;
+        for (const double x : {-40.0, 0.0, 40.0})
+            for (const double y : {-6.0, 6.0})
+                ground.positions.push_back(Vec3(x, y, 0.3 * std::max(x, 0.0)).cast<float>());
+        ground.indices = {0, 2, 3, 0, 3, 1, 2, 4, 5, 2, 5, 3};
+        ground.submeshes.push_back({MaterialId{}, 0, 12, {}});
+        test::add_shaped(d, "ground", ground);
+        tug = test::add_part(d, "tug", {}, {Quat(1, 0, 0, 0), Vec3(0, 0, 0.5)});
+        Part part = *d.parts.find(tug);
+        part.joint.kind = JointKind::Free;
+        d.parts.set(part);
+        test::add_shaped(d, "bed", test::box({-length - 1, -0.7, 0.5}, {0, 0.7, 0.8}));
+        for (const double y : {-0.9, 0.9}) {
+            Solid tyre = pivrak::shaft(400, -90, 90, 0, 96);
+            tyre.lay_along(1);
+            test::add_shaped(d, y < 0 ? "right" : "left", test::to_mesh(tyre), {},
+                             {Quat(1, 0, 0, 0), Vec3(-length, y, 0.4)});
+        }
+        d = test::run(d, {{"op", "vehicle.make"},
+                          {"parts", {"bed", "left", "right"}},
+                          {"name", "Trailer"},
+                          {"hitch", "tug"},
+                          {"hitch_at", {0, 0, 0.5}},
+                          {"ground", "ground"}});
+        d = test::run(d, {{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 48}});
+        for (const auto& [channel, way] : {std::pair("shift_x", 20.0), std::pair("shift_z", 6.0)})
+            for (const int frame : {0, 48})
+                d = test::run(d, {{"op", "key.set"},
+                                  {"parts", {"tug"}},
+                                  {"channel", channel},
+                                  {"frame", frame},
+                                  {"value", frame / 48.0 * way},
+                                  {"interpolation", "linear"}});
+    }
+};
+
+TEST(Vehicle, ATrailerOfOneAxleHangsOnItsHitchUpASlope) {
+    for (const double length : {2.5, 4.0}) {
+        const OneAxle scene(length);
+        const auto evaluator = Evaluator::compile(scene.d);
+        ASSERT_TRUE(evaluator.ok()) << evaluator.error().message;
+        Pose pose = evaluator->make_pose();
+        // The middle of the bed's lower front edge is the eye.
+        const PartId bed = named(scene.d, "bed");
+        const Vec3 eye = world_from_rest(scene.d, bed).inverse().point(Vec3(0, 0, 0.5));
+        double largest = 0;
+        for (double f = 0; f <= 48; f += 0.25) {
+            evaluator->evaluate(f, pose);
+            const auto frame = [&](PartId id) { return pose.world_from_part[*evaluator->part_slot(id)]; };
+            largest = std::max(largest, (frame(bed).point(eye) - frame(scene.tug).translation).norm());
+        }
+        EXPECT_LT(largest, 1e-5);
+        // Well up the slope it leans as the slope does: tan = 0.3.
+        EXPECT_NEAR(pose.world_from_part[*evaluator->part_slot(bed)].axis(0).z(), 0.3 / std::hypot(1, 0.3),
+                    0.02);
+        for (const WheelSlip& wheel : slip_check(scene.d, {})->wheels) {
+            EXPECT_LT(wheel.largest_gap_m, 0.002);
+            EXPECT_LT(wheel.deepest_m, 0.002);
+            EXPECT_LT(wheel.share(), 1e-3);
+        }
+        for (const Finding& f : check_document(scene.d)) EXPECT_NE(f.code, "vehicle.hitch") << f.message;
+    }
+}
+
+TEST(Vehicle, AHitchThatIsPartedIsAFindingWithMillimetresAndFrame) {
+    OneAxle scene(3);
+    for (const int frame : {12, 24, 36})
+        scene.d = test::run(scene.d, {{"op", "key.set"},
+                                      {"parts", {"Trailer body"}},
+                                      {"channel", "shift_z"},
+                                      {"frame", frame},
+                                      {"value", frame == 24 ? 0.08 : 0},
+                                      {"interpolation", "linear"}});
+    std::vector<std::string> told;
+    for (const Finding& f : check_document(scene.d))
+        if (f.code == "vehicle.hitch") told.push_back(f.message);
+    ASSERT_EQ(told.size(), 1u);
+    EXPECT_NE(told[0].find("80.0 mm off its hitch at frame 24"), std::string::npos) << told[0];
+}
+
 TEST(Vehicle, OnTheFloorNothingSlides) {
     Document d = raw_truck();
     for (const json& step : together({vehicle_steps(nullptr), drive_steps(5, 45, 60)}))

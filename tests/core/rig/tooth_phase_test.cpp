@@ -14,7 +14,7 @@ namespace {
 using nlohmann::json;
 using test::named;
 
-constexpr double module_m = 0.004;
+constexpr double crossed_module_m = 0.004;
 
 /// A pair whose driven member was turned or shifted off by hand, coupled.
 struct Meshed {
@@ -48,7 +48,7 @@ struct Meshed {
                 if (there.norm() < reach) deepest = std::max(deepest, body.depth(there));
             }
         }
-        return deepest / module_m;
+        return deepest / crossed_module_m;
     }
     /// The phase put off by a share of the driven one's pitch: to see that the measure can fail.
     Meshed off_by(double share_of_pitch, double pitch) const {
@@ -104,11 +104,11 @@ TEST(ToothPhase, RackAndPinionInterleave) {
                 rack_and_pinion(turn, off, {turn_about_axis(1, 0.4) * turn_about_axis(2, 1), Vec3(1, 2, 3)});
             m.couple("rack");
             ASSERT_TRUE(m.pair().phase_measured);
-            EXPECT_LT(m.interference(4 * pi * module_m, 24, ChannelKind::Shift), 0.02);
+            EXPECT_LT(m.interference(4 * pi * crossed_module_m, 24, ChannelKind::Shift), 0.02);
         }
     Meshed m = rack_and_pinion(0.2, 0, {});
     m.couple("rack");
-    EXPECT_GT(m.off_by(0.25, 2 * pi / 17).interference(pi * module_m, 8, ChannelKind::Shift), 0.2);
+    EXPECT_GT(m.off_by(0.25, 2 * pi / 17).interference(pi * crossed_module_m, 8, ChannelKind::Shift), 0.2);
 }
 
 /// Two bevels whose axes stand at an angle, meeting at the origin.
