@@ -1,6 +1,7 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDir>
+#include <QTimer>
 
 #include "app/shell/main_window.h"
 #include "app/shell/surface.h"
@@ -40,7 +41,10 @@ int main(int argc, char** argv) {
     pivrak::Session session;
     pivrak::MainWindow window(session, look, pivrak::Questions::asked_in_dialogs(), examplesFolder());
     window.show();
-    if (!parser.positionalArguments().isEmpty()) window.openFile(parser.positionalArguments().front());
+    if (!parser.positionalArguments().isEmpty())
+        window.openFile(parser.positionalArguments().front());
+    else if (!parser.isSet(first_frame))
+        QTimer::singleShot(0, &window, [&window] { window.offerLeftWork(); });
     if (parser.isSet(first_frame)) pivrak::quitAfterFirstFrame(window.view());
     return application.exec();
 }

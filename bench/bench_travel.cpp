@@ -131,9 +131,9 @@ Document car(bool field) {
     d = after(d, make);
     Clip clip = clip_or_first(d);
     clip.last_frame = last_frame;
-    clip.track_or_new({*find_part(d, "Car root"), ChannelKind::ShiftX}).keys = {
+    clip.track_or_new({*find_part(d, "Car place"), ChannelKind::ShiftX}).keys = {
         {0, 0}, {5000, 40}, {last_frame, 3}};
-    clip.track_or_new({*find_part(d, "Car root"), ChannelKind::TurnZ}).keys = {
+    clip.track_or_new({*find_part(d, "Car place"), ChannelKind::TurnZ}).keys = {
         {0, 0}, {4000, 0.8}, {last_frame, -1}};
     d.clips.set(clip);
     return d;

@@ -38,8 +38,8 @@ public:
         const int root = scene_.group("scene", -1);
         const int moved = scene_.group("export", root, placed({310, 45, 130}, 2, pi));
         vehicle_ = scene_.group("groomer", moved);
-        scene_.group("empty", vehicle_);
-        scene_.group("locator", scene_.group("helpers", vehicle_));
+        scene_.group("unused", vehicle_);
+        scene_.group("mark", scene_.group("helpers", vehicle_));
         chassis();
         left_ = scene_.group("side", vehicle_);
         undercarriage(left_);

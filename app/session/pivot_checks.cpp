@@ -43,7 +43,7 @@ void PivotChecks::measureSpins() {
 }
 
 void PivotChecks::sweep(PartId part, const SwingOptions& options) {
-    session_.background().start(
+    session_.measuring().start(
         tr("Swing check"),
         [document = session_.document(), part, options](const Progress& progress) {
             return swing_check(document, part, options, progress);
@@ -61,7 +61,7 @@ void PivotChecks::sweep(PartId part, const SwingOptions& options) {
 }
 
 void PivotChecks::sweepBoth(PartId first, PartId second, const SwingMapOptions& options) {
-    session_.background().start(
+    session_.measuring().start(
         tr("Sweeping two joints"),
         [document = session_.document(), first, second, options](const Progress& progress) {
             return swing_map(document, first, second, options, progress);

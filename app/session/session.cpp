@@ -4,6 +4,8 @@
 #include <QThread>
 #include <algorithm>
 
+#include "core/base/guarded.h"
+#include "core/io/atomic_file.h"
 #include "core/io/project_file.h"
 #include "core/io/project_json.h"
 #include "core/operations/channel_access.h"
@@ -12,6 +14,11 @@
 namespace pivrak {
 
 using nlohmann::json;
+
+namespace {
+const QString edit_kind = QStringLiteral("edit"), preview_kind = QStringLiteral("preview");
+constexpr int most_tries = 5;
+}  // namespace
 
 Session::Session(QObject* parent) : QObject(parent) {
     // A little later: edits that follow each other are checked once, and a first picture comes first.
@@ -221,31 +228,54 @@ bool Session::run(const json& step) {
     return true;
 }
 
-void Session::runInBackground(const json& step) {
-    leavePreview();
-    background_.start(
-        titleOf(step),
-        [this, document = document(), step](const Progress& progress) {
-            return registry_.run(document, step, {{}, progress});
+/// Runs a step on the document as it is when its turn comes; `take` gets the outcome and whether that
+/// document is still the present one.
+template <class Take>
+void Session::startStep(const QString& kind, SameKind same, const json& step, Take take) {
+    auto begun = std::make_shared<std::uint64_t>(0);
+    edits_.start(
+        kind, titleOf(step), same,
+        [this, step, begun] {
+            *begun = revision_;
+            return [this, document = document(), step](const Progress& progress) {
+                return registry_.run(document, step, {{}, progress});
+            };
         },
-        [this, step](Result<Outcome> outcome) {
-            if (!outcome) return refuse(outcome.error());
-            push(step, std::move(*outcome));
-        });
+        [this, begun, take](Result<Outcome> outcome) { take(std::move(outcome), *begun == revision_); });
+}
+
+void Session::runInBackground(const json& step) {
+    runInBackground(step, 0);
+}
+
+void Session::runInBackground(const json& step, int tries) {
+    leavePreview();
+    startStep(edit_kind, SameKind::Waits, step, [this, step, tries](Result<Outcome> outcome, bool present) {
+        if (!outcome) return refuse(outcome.error());
+        if (present) return push(step, std::move(*outcome));
+        if (tries + 1 < most_tries) return runInBackground(step, tries + 1);
+        refuse(Error{"session.busy",
+                     titleOf(step).toStdString() +
+                         ": the project changed all the while, so it was not done; try again",
+                     ""});
+    });
 }
 
 void Session::preview(const json& step) {
-    background_.start(
-        titleOf(step),
-        [this, document = document(), step](const Progress& progress) {
-            return registry_.run(document, step, {{}, progress});
-        },
-        [this, step](Result<Outcome> outcome) {
-            if (!outcome) {
+    preview(step, 0);
+}
+
+void Session::preview(const json& step, int tries) {
+    startStep(
+        preview_kind, SameKind::Replaced, step, [this, step, tries](Result<Outcome> outcome, bool present) {
+            if (outcome && !present && tries + 1 < most_tries) return preview(step, tries + 1);
+            if (!outcome || !present) {
                 leavePreview();
-                return refuse(outcome.error());
+                return refuse(
+                    outcome ? Error{"session.busy", "the project changed all the while; preview it again", ""}
+                            : outcome.error());
             }
-            preview_ = StepPreview{step, titleOf(step), std::move(*outcome)};
+            preview_ = StepPreview{step, titleOf(step), std::move(*outcome), revision_};
             compile();
             emit previewChanged();
         });
@@ -256,6 +286,8 @@ void Session::acceptPreview() {
     StepPreview accepted = std::move(*preview_);
     preview_.reset();
     emit previewChanged();
+    // Whatever came in between is not written over.
+    if (accepted.revision != revision_) return preview(accepted.step);
     push(accepted.step, std::move(accepted.outcome));
 }
 
@@ -271,6 +303,7 @@ void Session::push(const json& step, Outcome outcome) {
     const bool first_model = document().parts.empty();
     const std::vector<PartId> created = std::move(outcome.created);
     history_.push(std::move(outcome.document), title.toStdString(), step);
+    emit stepTaken(step, title);
     documentReplaced();
     QStringList lines{title};
     for (const std::string& message : outcome.messages) lines << QString::fromStdString(message);
@@ -289,6 +322,7 @@ void Session::refuse(const Error& error) {
 }
 
 void Session::documentReplaced() {
+    ++revision_;
     held_.reset();
     // Face numbers may mean other faces now.
     setPicks({});
@@ -333,6 +367,7 @@ void Session::undo() {
     if (!history_.can_undo()) return;
     const QString title = QString::fromStdString(history_.undo_title());
     history_.undo();
+    emit wentBack();
     documentReplaced();
     emit told(tr("Undone: %1").arg(title), false);
 }
@@ -341,15 +376,18 @@ void Session::redo() {
     leavePreview();
     if (!history_.can_redo()) return;
     history_.redo();
+    emit wentOn();
     documentReplaced();
     emit told(tr("Done again: %1").arg(QString::fromStdString(history_.undo_title())), false);
 }
 
-bool Session::start(Document document, std::filesystem::path path) {
-    background_.cancel();
+bool Session::start(Document document, std::filesystem::path path, const Fingerprint& file) {
+    edits_.dropAll();
     preview_.reset();
     history_ = History(std::move(document));
+    emit started();
     project_path_ = std::move(path);
+    project_file_ = file;
     selection_.clear();
     last_delivery_.reset();
     clip_ = {};
@@ -368,27 +406,94 @@ void Session::newProject() {
 }
 
 bool Session::openProject(const std::filesystem::path& path) {
-    auto opened = open_project(path);
+    const auto bytes = read_file(path);
+    auto opened =
+        bytes ? project_from_bytes(*bytes, path.filename().string()) : Result<Document>(bytes.error());
     if (!opened) {
         refuse(opened.error());
         return false;
     }
-    start(std::move(*opened), path);
+    start(std::move(*opened), path, fingerprint(*bytes));
     emit told(tr("Opened %1").arg(projectName()), false);
     return true;
 }
 
 bool Session::saveProject(const std::filesystem::path& path) {
     leavePreview();
-    if (const auto saved = save_project(document(), path); !saved) {
-        refuse(saved.error());
+    const auto save = [&]() -> Result<void> {
+        PIVRAK_CHECK(check_project_path(document(), path));
+        PIVRAK_TRY(bytes, project_bytes(document()));
+        const Fingerprint file = fingerprint(bytes);
+        emit saving(file);
+        PIVRAK_CHECK(write_file_atomically(path, bytes));
+        project_file_ = file;
+        return {};
+    };
+    if (const auto done = guarded("saving", save); !done) {
+        refuse(done.error());
         return false;
     }
+    emit saved();
     project_path_ = path;
     history_.mark_saved();
     emit projectChanged();
     emit told(tr("Saved %1").arg(projectName()), false);
     return true;
+}
+
+void Session::bringBack(const std::filesystem::path& path, std::function<void(const QString&)> done) {
+    struct Back {
+        Replayed replayed{History(empty_document()), 0, ""};
+        JournalBase base;
+        Fingerprint file;
+    };
+    const auto work = [this, path](const Progress& progress) -> Result<Back> {
+        PIVRAK_TRY(record, read_journal(path));
+        Back back;
+        back.base = record.base;
+        Document base = empty_document();
+        std::vector<JournalEntry> entries = record.entries;
+        if (!record.base.project.empty()) {
+            PIVRAK_TRY(bytes, read_file(record.base.project));
+            back.file = fingerprint(bytes);
+            if (record.base.snapshot.empty()) {
+                const auto since = record.since(back.file);
+                if (!since)
+                    return Error{
+                        "journal.base",
+                        "'" + record.base.project.filename().string() +
+                            "' was changed elsewhere since; the steps do not fit it. They stay in '" +
+                            path.string() + "'",
+                        path.string()};
+                entries = *since;
+                PIVRAK_TRY(opened, project_from_bytes(bytes, record.base.project.filename().string()));
+                base = std::move(opened);
+            }
+        }
+        if (!record.base.snapshot.empty()) {
+            PIVRAK_TRY(opened, open_project(record.base.snapshot));
+            base = std::move(opened);
+        }
+        back.replayed = replay(registry_, std::move(base), entries, progress);
+        return back;
+    };
+    edits_.start(
+        QStringLiteral("back"), tr("Bringing work back"), SameKind::Waits, [work] { return work; },
+        [this, done](Result<Back> back) {
+            if (!back) return refuse(back.error());
+            start(empty_document(), back->base.project, back->file);
+            history_ = std::move(back->replayed.history);
+            if (!back->base.snapshot.empty()) history_.mark_unsaved();
+            documentReplaced();
+            emit projectChanged();
+            emit arrived();
+            const QString missing = QString::fromStdString(back->replayed.missing);
+            done(missing);
+            emit told(missing.isEmpty()
+                          ? tr("Brought back: %1 steps").arg(back->replayed.steps)
+                          : tr("Brought back %1 steps; then %2").arg(back->replayed.steps).arg(missing),
+                      !missing.isEmpty());
+        });
 }
 
 void Session::importModel(const json& step) {
@@ -397,10 +502,11 @@ void Session::importModel(const json& step) {
 
 void Session::deliverTo(const std::filesystem::path& path, const DeliveryOptions& options) {
     leavePreview();
-    background_.start(
-        tr("Delivering"),
-        [document = document(), path, options](const Progress& progress) {
-            return deliver(document, path, options, progress);
+    // A delivery holds the document it was asked for; another one waits for it.
+    deliveries_.start(
+        QStringLiteral("delivery"), tr("Delivering"), SameKind::Waits,
+        [document = document(), path, options] {
+            return [=](const Progress& progress) { return deliver(document, path, options, progress); };
         },
         [this, path](Result<Delivery> delivery) {
             if (!delivery) return refuse(delivery.error());
@@ -429,7 +535,8 @@ void Session::startFindings() {
 }
 
 void Session::settle() {
-    while (background_.isBusy() || checker_.isBusy() || check_soon_.isActive()) {
+    while (edits_.isBusy() || deliveries_.isBusy() || measuring_.isBusy() || checker_.isBusy() ||
+           check_soon_.isActive()) {
         QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
         QThread::msleep(2);
     }

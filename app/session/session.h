@@ -16,6 +16,7 @@
 #include "core/io/deliver.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/history.h"
+#include "core/operations/journal.h"
 #include "core/operations/registry.h"
 
 namespace pivrak {
@@ -25,6 +26,7 @@ struct StepPreview {
     nlohmann::json step;
     QString title;
     Outcome outcome;
+    std::uint64_t revision = 0;  ///< of the document it was made from
 
     /// Pieces that come of breaking apart are coloured apart; everything else keeps its own colours.
     bool colours_pieces() const {
@@ -106,7 +108,7 @@ public:
     /// Whether a hand may move a channel, and if not, why.
     Result<void> mayMove(ChannelRef channel) const;
     /// Shows a value [rad or m] without making an edit, and ends that with an edit: a key where the channel
-    /// is keyed or auto key is on, otherwise its resting value.
+    /// is keyed or every move is to be, otherwise its resting value.
     void hold(ChannelRef channel, double value);
     void release();
     /// Lets go of a held channel; the part is where it was.
@@ -127,7 +129,8 @@ public:
 
     /// Runs an operation now; for those that take no time. A refusal is told and answered false.
     bool run(const nlohmann::json& step);
-    /// Runs an operation off the interface thread, with progress, and makes it an edit at the end.
+    /// Runs an operation off the interface thread, with progress, and makes it an edit at the end. Edits made
+    /// meanwhile stay: the step is then done again on the document as it is, or refused in words.
     void runInBackground(const nlohmann::json& step);
     /// The same, but shows the result first. A refusal ends the preview.
     void preview(const nlohmann::json& step);
@@ -137,6 +140,13 @@ public:
 
     void undo();
     void redo();
+
+    /// Does the edits of a journal again that a crash left behind, on what they were made on, and goes on
+    /// from there; `done(missing)` is called when that is the project: missing tells what could not be done
+    /// again.
+    void bringBack(const std::filesystem::path& journal, std::function<void(const QString&)> done);
+    /// What the project's file was when it was opened or saved.
+    const Fingerprint& projectFile() const { return project_file_; }
 
     void newProject();
     bool openProject(const std::filesystem::path& path);
@@ -149,7 +159,13 @@ public:
     /// Waits until findings belong to the present document; for tests and pictures.
     void settle();
 
-    Background& background() { return background_; }
+    /// Long work: edits one after the other, deliveries and measuring side by side with them. Each kind has
+    /// its own progress and can be cancelled alone.
+    Background& edits() { return edits_; }
+    Background& deliveries() { return deliveries_; }
+    Background& measuring() { return measuring_; }
+    /// Grows with every change of the document.
+    std::uint64_t revision() const { return revision_; }
 
 signals:
     void documentChanged();
@@ -166,24 +182,36 @@ signals:
     void handsOffChanged();
     void projectChanged();
     void delivered();
+    // What an autosave follows: edits as they are made, and what becomes of the project's file.
+    void stepTaken(const nlohmann::json& step, const QString& title);
+    void wentBack();
+    void wentOn();
+    void saving(const Fingerprint& file);
+    void saved();
+    void started();
     /// Something to be told: done, or refused.
     void told(const QString& text, bool refused);
     /// A model or project came in; the view should look at all of it.
     void arrived();
 
 private:
+    void runInBackground(const nlohmann::json& step, int tries);
+    void preview(const nlohmann::json& step, int tries);
+    template <class Take>
+    void startStep(const QString& kind, SameKind same, const nlohmann::json& step, Take take);
     void push(const nlohmann::json& step, Outcome outcome);
     void refuse(const Error& error);
     void documentReplaced();
     void compile();
     void updatePose();
     void startFindings();
-    bool start(Document document, std::filesystem::path path);
+    bool start(Document document, std::filesystem::path path, const Fingerprint& file = {});
     QString titleOf(const nlohmann::json& step) const;
 
     Registry registry_ = make_registry();
     History history_{empty_document()};
     std::filesystem::path project_path_;
+    Fingerprint project_file_;
     std::vector<PartId> selection_;
     Stage stage_ = Stage::Intake;
     double frame_ = 0;
@@ -201,10 +229,11 @@ private:
     std::optional<StepPreview> preview_;
     std::optional<Delivery> last_delivery_;
     std::vector<Finding> findings_;
-    Background background_;
-    Background checker_;
-    QTimer check_soon_;
+    std::uint64_t revision_ = 0;
     MeshFacts mesh_facts_;
+    QTimer check_soon_;
+    // Last of all, so that they are gone, and their work with them, before what that work looks at.
+    Background edits_, deliveries_, measuring_, checker_;
 };
 
 }  // namespace pivrak

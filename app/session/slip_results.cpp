@@ -14,7 +14,7 @@ SlipResults::SlipResults(Session& session, QObject* parent) : QObject(parent), s
 }
 
 void SlipResults::measure() {
-    session_.background().start(
+    session_.measuring().start(
         tr("Slip check"),
         [document = session_.document(), clip = session_.clip().id](const Progress& progress) {
             return slip_check(document, clip, progress);

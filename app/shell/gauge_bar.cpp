@@ -7,61 +7,24 @@
 namespace pivrak {
 
 GaugeBar::GaugeBar(Session& session, Look& look, QWidget* parent)
-    : QWidget(parent),
-      session_(session),
-      look_(look),
-      message_(new QLabel),
-      counts_(new QLabel),
-      progress_(new QProgressBar),
-      cancel_(new QToolButton) {
+    : QWidget(parent), session_(session), look_(look), message_(new QLabel), counts_(new QLabel) {
     setObjectName(QStringLiteral("gaugeBar"));
     setFixedHeight(26);
     message_->setObjectName(QStringLiteral("message"));
     message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     counts_->setObjectName(QStringLiteral("counts"));
-    progress_->setObjectName(QStringLiteral("progress"));
-    progress_->setRange(0, 1000);
-    progress_->setFixedWidth(180);
-    progress_->setTextVisible(false);
-    cancel_->setObjectName(QStringLiteral("cancelWork"));
-    cancel_->setText(tr("Cancel"));
-    progress_->hide();
-    cancel_->hide();
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(12, 0, 12, 0);
     layout->addWidget(message_, 1);
-    layout->addWidget(progress_);
-    layout->addWidget(cancel_);
+    watch(session_.edits(), "Work", tr("Cancelled; the project is as it was"));
+    watch(session_.deliveries(), "Delivery", tr("Cancelled; nothing was written"));
+    watch(session_.measuring(), "Measuring", tr("Cancelled; nothing was measured"));
     layout->addWidget(counts_);
     message_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
 
-    patience_.setSingleShot(true);
-    patience_.setInterval(500);
     fade_.setSingleShot(true);
     fade_.setInterval(9000);
-    connect(&patience_, &QTimer::timeout, this, [this] {
-        progress_->show();
-        cancel_->show();
-    });
     connect(&fade_, &QTimer::timeout, this, &GaugeBar::expect);
-    Background& work = session_.background();
-    connect(&work, &Background::started, this, [this](const QString& title) {
-        progress_->setValue(0);
-        progress_->setToolTip(title);
-        patience_.start();
-    });
-    connect(&work, &Background::advanced, this, [this](double fraction, const QString&) {
-        progress_->setValue(static_cast<int>(1000 * fraction));
-    });
-    connect(&work, &Background::finished, this, [this] {
-        patience_.stop();
-        progress_->hide();
-        cancel_->hide();
-    });
-    connect(cancel_, &QToolButton::clicked, this, [this] {
-        session_.background().cancel();
-        tell(tr("Cancelled; the project is as it was"), false);
-    });
     connect(&session_, &Session::told, this, &GaugeBar::tell);
     for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::poseChanged,
                         &Session::previewChanged})
@@ -73,6 +36,46 @@ GaugeBar::GaugeBar(Session& session, Look& look, QWidget* parent)
     style();
     showCounts();
     expect();
+}
+
+/// Work that takes over half a second shows how far it is, and a button that ends it.
+void GaugeBar::watch(Background& work, const char* name, const QString& when_cancelled) {
+    auto* progress = new QProgressBar;
+    progress->setObjectName(QStringLiteral("progress") + QLatin1String(name));
+    progress->setRange(0, 1000);
+    progress->setFixedWidth(150);
+    auto* cancel = new QToolButton;
+    cancel->setObjectName(QStringLiteral("cancel") + QLatin1String(name));
+    cancel->setText(tr("Cancel"));
+    for (QWidget* widget : std::initializer_list<QWidget*>{progress, cancel}) {
+        widget->hide();
+        layout()->addWidget(widget);
+    }
+    auto* patience = new QTimer(this);
+    patience->setSingleShot(true);
+    patience->setInterval(500);
+    connect(patience, &QTimer::timeout, this, [progress, cancel] {
+        progress->show();
+        cancel->show();
+    });
+    connect(&work, &Background::started, this, [progress, cancel, patience](const QString& title) {
+        progress->setValue(0);
+        progress->setFormat(title);
+        cancel->setToolTip(GaugeBar::tr("Cancel: %1").arg(title));
+        patience->start();
+    });
+    connect(&work, &Background::advanced, this, [progress](double fraction, const QString&) {
+        progress->setValue(static_cast<int>(1000 * fraction));
+    });
+    connect(&work, &Background::finished, this, [progress, cancel, patience] {
+        patience->stop();
+        progress->hide();
+        cancel->hide();
+    });
+    connect(cancel, &QToolButton::clicked, this, [this, &work, when_cancelled] {
+        work.cancel();
+        tell(when_cancelled, false);
+    });
 }
 
 void GaugeBar::style() {

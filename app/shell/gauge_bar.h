@@ -32,14 +32,13 @@ private:
     void expect();
     QString expectedOf(const Part& part) const;
     void style();
+    void watch(Background& work, const char* name, const QString& when_cancelled);
 
     Session& session_;
     Look& look_;
     QLabel* message_;
     QLabel* counts_;
-    QProgressBar* progress_;
-    QToolButton* cancel_;
-    QTimer patience_, fade_;
+    QTimer fade_;
     bool refused_ = false;
 };
 

@@ -8,6 +8,7 @@
 #include <QMessageBox>
 #include <QMimeData>
 #include <QSplitter>
+#include <QStandardPaths>
 #include <QVBoxLayout>
 
 #include "app/drive_map/drive_map_view.h"
@@ -59,6 +60,18 @@ Questions Questions::asked_in_dialogs() {
                 return answer == QMessageBox::Save      ? Unsaved::Save
                        : answer == QMessageBox::Discard ? Unsaved::Discard
                                                         : Unsaved::Stay;
+            },
+            [](QWidget* parent, const QString& words) {
+                QMessageBox box(QMessageBox::Question, MainWindow::tr("Work left behind"), words,
+                                QMessageBox::NoButton, parent);
+                const auto* back = box.addButton(MainWindow::tr("Bring it back"), QMessageBox::AcceptRole);
+                const auto* away =
+                    box.addButton(MainWindow::tr("Throw it away"), QMessageBox::DestructiveRole);
+                box.addButton(MainWindow::tr("Ask me later"), QMessageBox::RejectRole);
+                box.exec();
+                return box.clickedButton() == back   ? LeftWork::BringBack
+                       : box.clickedButton() == away ? LeftWork::ThrowAway
+                                                     : LeftWork::Later;
             }};
 }
 
@@ -71,7 +84,12 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
       player_(new Player(session, this)),
       pivot_checks_(new PivotChecks(session, this)),
       slips_(new SlipResults(session, this)),
-      prints_(new LaidPrints(session, this)) {
+      prints_(new LaidPrints(session, this)),
+      autosave_(new Autosave(session,
+                             (QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) +
+                              QStringLiteral("/left-work"))
+                                 .toStdString(),
+                             this)) {
     setObjectName(QStringLiteral("mainWindow"));
     setWindowIcon(QIcon(QStringLiteral(":/icons/pivrak.svg")));
     setAcceptDrops(true);
@@ -328,7 +346,7 @@ void MainWindow::addFileActions() {
                    [this] {
                        if (!mayLeave()) return;
                        const QString path = questions_.open_file(this, tr("Open project"), project_filter);
-                       if (!path.isEmpty()) session_.openProject(path.toStdString());
+                       if (!path.isEmpty()) openFile(path);
                    },
                    {}});
     actions_->add({"importModel",
@@ -500,7 +518,7 @@ void MainWindow::addPartActions() {
                    },
                    [this] { return nothingPicked(); }});
     actions_->add(
-        {"joinParts", menu, tr("Join into the last picked"), QKeySequence(QStringLiteral("Ctrl+J")),
+        {"joinParts", menu, tr("Join into the last picked"), QKeySequence(),
          [this] {
              session_.run({{"op", "part.join"}, {"parts", session_.selectedIds()}});
          },
@@ -555,11 +573,11 @@ void MainWindow::addKeyActions() {
     const QString menu = tr("Key");
     actions_->add(
         {"play", menu, tr("Play or pause"), QKeySequence(Qt::Key_Space), [this] { player_->toggle(); }, {}});
-    actions_->add({"setKey", menu, tr("Set a key here"), QKeySequence(Qt::Key_K),
+    actions_->add({"setKey", menu, tr("Key what is picked"), QKeySequence(Qt::Key_K),
                    [this] { setKeyHere(session_); }, [this] { return setKeyObstacle(session_); }});
     actions_->add({"toggleAutoKey",
                    menu,
-                   tr("Auto key on or off"),
+                   tr("Key every move, or stop that"),
                    QKeySequence(Qt::Key_J),
                    [this] { session_.setAutoKey(!session_.autoKey()); },
                    {}});
@@ -578,25 +596,25 @@ void MainWindow::addKeyActions() {
     actions_->add({"firstFrame",
                    menu,
                    tr("To the first frame"),
-                   QKeySequence(Qt::Key_Home),
+                   QKeySequence(QStringLiteral("Ctrl+Left")),
                    [this] { session_.setFrame(session_.clip().first_frame); },
                    {}});
     actions_->add({"lastFrame",
                    menu,
                    tr("To the last frame"),
-                   QKeySequence(Qt::Key_End),
+                   QKeySequence(QStringLiteral("Ctrl+Right")),
                    [this] { session_.setFrame(session_.clip().last_frame); },
                    {}});
     actions_->add({"previousFrame",
                    menu,
                    tr("One frame back"),
-                   QKeySequence(Qt::Key_Comma),
+                   QKeySequence(Qt::Key_Left),
                    [this] { session_.setFrame(session_.frame() - 1); },
                    {}});
     actions_->add({"nextFrame",
                    menu,
                    tr("One frame on"),
-                   QKeySequence(Qt::Key_Period),
+                   QKeySequence(Qt::Key_Right),
                    [this] { session_.setFrame(session_.frame() + 1); },
                    {}});
     actions_->add({"shortcuts",
@@ -622,7 +640,8 @@ void MainWindow::stepKey(int direction) {
 
 void MainWindow::openFile(const QString& path) {
     if (is_project_path(path.toStdString())) {
-        session_.openProject(path.toStdString());
+        if (!session_.openProject(path.toStdString())) return;
+        if (const auto left = autosave_->leftBehindOf(path.toStdString())) askAbout(*left);
         return;
     }
     session_.setStage(Stage::Intake);
@@ -668,10 +687,26 @@ void MainWindow::retitle() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (mayLeave())
-        event->accept();
-    else
-        event->ignore();
+    if (!mayLeave()) return event->ignore();
+    autosave_->finish();
+    event->accept();
+}
+
+void MainWindow::askAbout(const Autosave::Left& left) {
+    if (!questions_.left_work) return;
+    switch (questions_.left_work(this, Autosave::words(left))) {
+        case Questions::LeftWork::BringBack:
+            return autosave_->bringBack(left);
+        case Questions::LeftWork::ThrowAway:
+            return autosave_->throwAway(left);
+        case Questions::LeftWork::Later:
+            return;
+    }
+}
+
+void MainWindow::offerLeftWork() {
+    // One is brought back into this window; others are asked about at the next start.
+    if (const auto left = autosave_->leftBehind(); !left.empty()) askAbout(left.front());
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
@@ -681,6 +716,22 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 void MainWindow::dropEvent(QDropEvent* event) {
     const QString path = event->mimeData()->urls().value(0).toLocalFile();
     if (!path.isEmpty() && (!is_project_path(path.toStdString()) || mayLeave())) openFile(path);
+}
+
+/// Left and right step frames, but not where a list, a tree or a choice has the keyboard.
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        const bool plain_arrow =
+            key->modifiers() == Qt::NoModifier && (key->key() == Qt::Key_Left || key->key() == Qt::Key_Right);
+        const bool walks = qobject_cast<QAbstractItemView*>(watched) || qobject_cast<QComboBox*>(watched) ||
+                           qobject_cast<QAbstractSlider*>(watched) || qobject_cast<QTabBar*>(watched);
+        if (plain_arrow && walks) {
+            event->accept();
+            return true;
+        }
+    }
+    return QMainWindow::eventFilter(watched, event);
 }
 
 void MainWindow::keyPressEvent(QKeyEvent* event) {

@@ -8,6 +8,7 @@
 #include <functional>
 
 #include "app/parts/parts_panel.h"
+#include "app/session/autosave.h"
 #include "app/session/laid_prints.h"
 #include "app/session/pivot_checks.h"
 #include "app/session/session.h"
@@ -39,6 +40,9 @@ struct Questions {
         save_file;
     enum class Unsaved { Save, Discard, Stay };
     std::function<Unsaved(QWidget*)> unsaved;
+    enum class LeftWork { BringBack, ThrowAway, Later };
+    /// Of work that a crash left behind, in words; without an answer it stays for later.
+    std::function<LeftWork(QWidget*, const QString& words)> left_work = {};
     static Questions asked_in_dialogs();
 };
 
@@ -54,6 +58,9 @@ public:
     Viewport& view() { return *view_; }
     PartsPanel& parts() { return *parts_; }
     Actions& actions() { return *actions_; }
+    /// Asks about new projects that a crash left behind.
+    void offerLeftWork();
+    Autosave& autosave() { return *autosave_; }
     /// Opens a project, or previews a model, whichever the file is.
     void openFile(const QString& path);
 
@@ -62,6 +69,7 @@ protected:
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dropEvent(QDropEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     void buildPanels();
@@ -79,6 +87,7 @@ private:
     void importAsked();
     bool save(bool elsewhere);
     bool mayLeave();
+    void askAbout(const Autosave::Left& left);
     void stepKey(int direction);
     QString nothingPicked() const;
 
@@ -92,6 +101,7 @@ private:
     PivotChecks* pivot_checks_;
     SlipResults* slips_;
     LaidPrints* prints_;
+    Autosave* autosave_;
     StageRail* rail_;
     PartsPanel* parts_;
     Viewport* view_;

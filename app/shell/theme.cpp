@@ -15,15 +15,15 @@ static void loadResources() {
 namespace pivrak {
 
 Theme Theme::day() {
-    return {false,     "#F1EEE6", "#FBF9F4", "#CFC8B8", "#1D2B30", "#5C6B6F", "#123C46",
-            "#1B5563", "#E9F0EF", "#F0A91B", "#C4185C", "#F6D9E6", "#2C6E9B", "#28744A",
-            "#B23A1E", "#FBEAE4", "#E3E9E9", "#CBD5D5", "#B5C2C3", "#7D9296", "#24363B"};
+    return {false,     "#F1EEE6", "#FBF9F4", "#CFC8B8", "#1D2B30", "#5C6B6F", "#123C46", "#1B5563",
+            "#E9F0EF", "#F0A91B", "#C4185C", "#F6D9E6", "#2C6E9B", "#28744A", "#B23A1E", "#FBEAE4",
+            "#6B3A78", "#E3E9E9", "#CBD5D5", "#B5C2C3", "#7D9296", "#24363B"};
 }
 
 Theme Theme::nightly() {
-    return {true,      "#1A2629", "#223136", "#3B4D52", "#E8E6DE", "#A9B6B8", "#0C2A31",
-            "#2B7385", "#DDE8E8", "#F0A91B", "#F2588F", "#4A2537", "#6FB1DC", "#63BE87",
-            "#F08A6C", "#43261F", "#33464B", "#26373B", "#1B292D", "#5E767B", "#0E181B"};
+    return {true,      "#1A2629", "#223136", "#3B4D52", "#E8E6DE", "#A9B6B8", "#0C2A31", "#2B7385",
+            "#DDE8E8", "#F0A91B", "#F2588F", "#4A2537", "#6FB1DC", "#63BE87", "#F08A6C", "#43261F",
+            "#C08ED0", "#33464B", "#26373B", "#1B292D", "#5E767B", "#0E181B"};
 }
 
 QColor pieceColor(std::size_t index) {
@@ -129,8 +129,8 @@ QScrollBar::handle:vertical { background: @line; border-radius: 4px; min-height:
 QScrollBar:horizontal { background: transparent; height: 9px; }
 QScrollBar::handle:horizontal { background: @line; border-radius: 4px; min-width: 24px; }
 QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: none; border: none; width: 0; height: 0; }
-QProgressBar { background: @petrol; border: 1px solid @railText; border-radius: 4px; height: 10px; text-align: center; }
-QProgressBar::chunk { background: @saffron; border-radius: 3px; }
+QProgressBar { background: @petrol; border: 1px solid @railText; border-radius: 4px; height: 15px; text-align: center; color: @railText; font-size: 10px; }
+QProgressBar::chunk { background: @petrolLight; border-radius: 3px; }
 QCheckBox { spacing: 7px; }
 )");
     const std::array<std::pair<const char*, QColor>, 16> colors{{{"@petrolLight", t.petrolLight},

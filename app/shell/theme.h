@@ -13,7 +13,7 @@ struct Theme {
     bool night = false;
     QColor paper, card, line, ink, softInk;
     QColor petrol, petrolLight, railText;
-    QColor saffron, raspberry, raspberryTint, steel, leaf, rust, rustTint;
+    QColor saffron, raspberry, raspberryTint, steel, leaf, rust, rustTint, plum;
     QColor groundTop, groundHorizon, groundBottom, grid;
     QColor edge;  ///< crease lines of shapes
 

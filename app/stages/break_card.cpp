@@ -23,7 +23,7 @@ nlohmann::json triple(const Vec3& v) {
 BreakCard::BreakCard(Session& session, QWidget* parent)
     : Card(tr("Break apart"), parent),
       session_(session),
-      by_(makeChoice("splitBy", {{tr("loose pieces"), "split.pieces"},
+      by_(makeChoice("splitBy", {{tr("unconnected pieces"), "split.pieces"},
                                  {tr("material"), "split.material"},
                                  {tr("creases"), "split.crease"},
                                  {tr("groups of the file"), "split.groups"},

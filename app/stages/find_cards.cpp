@@ -78,7 +78,7 @@ void RecogniseCard::look() {
         for (const PartId top : session_.selection())
             for (const PartId part : tree.branch(top)) parts.push_back(part);
     }
-    session_.background().start(
+    session_.measuring().start(
         tr("Recognising parts"),
         [document = session_.document(), parts](const Progress& progress) {
             return recognise_parts(document, parts, progress);

@@ -45,7 +45,7 @@ QString pairFacts(const GearPairMeasure& m, const GearPair& pair) {
     if (!is_turn(pair.driven.kind))
         return GearPairCard::tr("%1 a turn").arg(millimetres(2 * pi * std::abs(m.ratio))) +
                (pair.kind == PairKind::Rack && m.phase_measured ? phaseWords(m, pair) : QString());
-    QString facts = GearPairCard::tr("Ratio %1").arg(m.ratio, 0, 'f', 4);
+    QString facts = GearPairCard::tr("Turns %1").arg(QString::fromStdString(ratio_words(m.ratio)));
     if (pair.kind == PairKind::Worm)
         facts = GearPairCard::tr("Threads %1, %2 · ")
                     .arg(pair.driver_teeth)

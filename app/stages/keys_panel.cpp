@@ -33,13 +33,13 @@ void setKeyHere(Session& session, const std::string& interpolation, const std::s
 
 KeysPanel::KeysPanel(Session& session, QWidget* parent)
     : StagePanel(session, Stage::Keys,
-                 tr("Still to come here: curves and tangents, cycles, clips in sequence, trails and ghosts, "
+                 tr("Still to come here: curves and tangents, cycles, clips in sequence, "
                     "movie previews."),
                  parent),
       channel_(makeChoice("keyChannel", {})),
       value_(makeNumber("keyValue")),
       interpolation_(makeChoice("keyInterpolation", {{tr("smooth"), "smooth"}, {tr("linear"), "linear"}})),
-      set_(makeButton(tr("Set key  K"), "panelSetKey", true)),
+      set_(makeButton(tr("Key  K"), "panelSetKey", true)),
       remove_(makeButton(tr("Remove key"), "removeKey")),
       keys_(new QTableWidget(0, 3)),
       clip_name_(new QLineEdit),

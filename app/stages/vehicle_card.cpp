@@ -227,12 +227,17 @@ void VehicleCard::look() {
         const Tree tree(session_.document());
         looked_at_.assign(tree.roots().begin(), tree.roots().end());
     }
-    session_.background().start(
+    session_.measuring().start(
         tr("Looking for wheels"),
         [document = session_.document(), parts = looked_at_](const Progress& progress) {
             return vehicle_layout(document, parts, {}, progress);
         },
-        [this](Result<VehicleLayout> found) {
+        [this, parts = looked_at_](Result<VehicleLayout> found) {
+            // An edit may have come in between: what was found is of a model that is no more.
+            if (parts != looked_at_) {
+                emit session_.told(tr("The project changed while wheels were looked for; look again"), true);
+                return;
+            }
             if (!found) {
                 emit session_.told(QString::fromStdString(found.error().message), true);
                 return;

@@ -206,19 +206,19 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
       play_(new QToolButton),
       to_end_(new QToolButton),
       frame_(new QLineEdit),
-      set_key_(new QPushButton(tr("Set key"))),
-      auto_key_(new QPushButton(tr("Auto key"))),
+      set_key_(new QPushButton(tr("Key"))),
+      auto_key_(new QPushButton(tr("Key every move"))),
       clip_(new QComboBox),
       rate_(new QLabel) {
     clip_->setObjectName(QStringLiteral("clipChoice"));
     clip_->setToolTip(tr("The clip that is shown and keyed"));
     clip_->setFocusPolicy(Qt::NoFocus);
     to_start_->setObjectName(QStringLiteral("toStart"));
-    to_start_->setToolTip(tr("To the first frame (Home)"));
+    to_start_->setToolTip(tr("To the first frame (Ctrl+Left)"));
     play_->setObjectName(QStringLiteral("play"));
     play_->setToolTip(tr("Play or pause (Space)"));
     to_end_->setObjectName(QStringLiteral("toEnd"));
-    to_end_->setToolTip(tr("To the last frame (End)"));
+    to_end_->setToolTip(tr("To the last frame (Ctrl+Right)"));
     frame_->setObjectName(QStringLiteral("frameEntry"));
     frame_->setProperty("number", true);
     frame_->setFixedWidth(72);

@@ -118,6 +118,8 @@ QColor controlColor(ControlColor color, const Theme& theme) {
             return theme.rust;
         case ControlColor::Ink:
             return theme.ink;
+        case ControlColor::Plum:
+            return theme.plum;
     }
     return theme.ink;
 }

@@ -31,7 +31,7 @@ ViewCorner::ViewCorner(Viewport& view, Look& look)
     auto* perspective = chipButton(tr("Perspective"), "viewPerspective", true);
     auto* edges = chipButton(tr("Edges"), "viewEdges", true);
     auto* frames = chipButton(tr("Frames"), "viewFrames", false);
-    auto* person = chipButton(tr("Person"), "viewPerson", true);
+    auto* person = chipButton(tr("Scale figure"), "viewPerson", true);
     person->setToolTip(tr("A person of 1.75 m beside the model, in Intake"));
     auto* layout = new QHBoxLayout(chip_);
     layout->setContentsMargins(10, 1, 10, 1);

@@ -60,6 +60,9 @@ public:
     std::size_t size() const { return size_; }
     bool empty() const { return size_ == 0; }
 
+    /// The entry with the highest id. Pre: not empty.
+    const T& last() const { return *chunks_.back()->back(); }
+
     /// The entry, or null when the table has none of that id.
     const T* find(Id id) const {
         const std::size_t chunk = chunk_of(id);

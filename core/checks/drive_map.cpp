@@ -174,12 +174,24 @@ private:
         return "";
     }
 
-    /// The nearest hinge or slide that carries a tied end, if it is not what the run sets itself.
+    /// Of a free part the channel that has keys, or else its first one.
+    ChannelRef moving_channel(const Part& part) const {
+        for (const ChannelKind kind : part.channels())
+            for (const Clip& clip : document_.clips)
+                if (const Track* track = clip.track({part.id, kind}); track && !track->keys.empty())
+                    return {part.id, kind};
+        return {part.id, part.channels().front()};
+    }
+
+    /// The nearest joint that moves a tied end, if it is not what the run sets itself.
     std::optional<ChannelRef> mover_of(PartId part, const Chain& chain) const {
         for (const Part* p = document_.parts.find(part); p; p = document_.parts.find(p->parent)) {
             if (p->id == chain.take_up) return std::nullopt;
+            if (p->ride) return ChannelRef{p->id, ChannelKind::Along};
             if (p->joint.kind == JointKind::Hinge || p->joint.kind == JointKind::Slide)
                 return joint_channel(p->id);
+            if (p->joint.kind == JointKind::Cylinder) return ChannelRef{p->id, ChannelKind::Shift};
+            if (p->joint.kind == JointKind::Free) return moving_channel(*p);
         }
         return std::nullopt;
     }

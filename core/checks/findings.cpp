@@ -32,8 +32,8 @@ std::vector<Finding> check_document(const Document& document, const Progress& pr
     check_shapes(document, progress, facts, findings);
     check_tree(document, findings);
     check_pivots(document, progress, facts, findings);
-    check_rig(document, findings);
-    check_clips(document, findings);
+    check_rig(document, facts, findings);
+    check_clips(document, facts, findings);
     check_trains(document, facts, findings);
     check_travel(document, progress, facts, findings);
     facts.forget_unused();

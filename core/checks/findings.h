@@ -75,10 +75,10 @@ void check_shapes(const Document& document, const Progress& progress, MeshFacts&
 void check_tree(const Document& document, std::vector<Finding>& findings);
 void check_pivots(const Document& document, const Progress& progress, MeshFacts& known,
                   std::vector<Finding>& findings);
-void check_rig(const Document& document, std::vector<Finding>& findings);
+void check_rig(const Document& document, MeshFacts& known, std::vector<Finding>& findings);
 void check_trains(const Document& document, MeshFacts& known, std::vector<Finding>& findings);
 void check_travel(const Document& document, const Progress& progress, MeshFacts& known,
                   std::vector<Finding>& findings);
-void check_clips(const Document& document, std::vector<Finding>& findings);
+void check_clips(const Document& document, MeshFacts& known, std::vector<Finding>& findings);
 
 }  // namespace pivrak

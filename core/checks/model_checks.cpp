@@ -223,7 +223,7 @@ void check_shapes(const Document& document, const Progress& progress, MeshFacts&
                 {Stage::Split,
                  "shape.loose_pieces",
                  part.id,
-                 fmt::format("'{}' holds {} loose pieces (expected 1)", part.name, facts.pieces),
+                 fmt::format("'{}' holds {} unconnected pieces (expected 1)", part.name, facts.pieces),
                  {{"op", "split.pieces"}, {"parts", {part.id.value}}},
                  "break it apart"});
     }

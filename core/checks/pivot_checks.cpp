@@ -31,14 +31,17 @@ void check_place(const Document& document, const Part& part, std::vector<Finding
     if (part.is_datum() && driver_name(document, {part.id, ChannelKind::Turn})) return;
     const Bounds bounds = branch_bounds(document, {part.id}, world_from_rest(document, part.id).inverse());
     if (bounds.empty()) return;
-    const double distance = outside(bounds, Vec3(0, 0, 0));
+    // Where along its axis a pivot stands moves nothing: it is the axis that runs through the shape or beside
+    // it.
+    const double along = 0.5 * (bounds.min + bounds.max)[part.joint.axis];
+    const double distance = outside(bounds, along * Vec3::Unit(part.joint.axis));
     // Hinges of lids and doors stand a little proud of them.
     const double allowed = std::max(least_outside_m, allowed_outside_share * bounds.longest());
     if (distance > allowed)
         findings.push_back({Stage::Pivots,
                             "pivot.outside",
                             part.id,
-                            fmt::format("'{}' turns about a pivot {} outside its shape (allowed {})",
+                            fmt::format("'{}' turns about an axis {} outside its shape (allowed {})",
                                         part.name, format_length(distance), format_length(allowed)),
                             {},
                             ""});

@@ -53,8 +53,8 @@ void check_gear(const Document& document, const Coupling& coupling, std::vector<
 
 }  // namespace
 
-void check_rig(const Document& document, std::vector<Finding>& findings) {
-    if (const auto evaluator = Evaluator::compile(document); !evaluator)
+void check_rig(const Document& document, MeshFacts& known, std::vector<Finding>& findings) {
+    if (const auto evaluator = Evaluator::compile(document, {}, &known.rig()); !evaluator)
         findings.push_back({Stage::Rig, evaluator.error().code, {}, evaluator.error().message});
     for (const Coupling& coupling : document.couplings) check_gear(document, coupling, findings);
 }
@@ -62,24 +62,37 @@ void check_rig(const Document& document, std::vector<Finding>& findings) {
 namespace {
 
 /// Tells the first frame at which a driven channel stands at its limit: there its driver runs on without it.
-void check_limits(const Document& document, const Clip& clip, std::vector<Finding>& findings) {
-    const auto evaluator = Evaluator::compile(document, clip.id);
+void check_limits(const Document& document, const Clip& clip, MeshFacts& known,
+                  std::vector<Finding>& findings) {
+    const auto evaluator = Evaluator::compile(document, clip.id, &known.rig());
     if (!evaluator) return;
-    std::vector<const Part*> limited;
-    for (const Coupling& c : document.couplings)
-        if (const Part* part = document.parts.find(c.driven().part); part && part->joint.turn.limits)
-            limited.push_back(part);
+    struct Limited {
+        const Part* part;
+        ChannelKind kind;
+        Limits limits;
+        std::size_t slot;
+    };
+    std::vector<Limited> limited;
+    for (const Coupling& c : document.couplings) {
+        const ChannelRef driven = c.driven();
+        const Part* part = document.parts.find(driven.part);
+        const auto slot = evaluator->channel_slot(driven);
+        if (!part || !slot || !part->has(driven.kind)) continue;
+        if (const auto& limits = part->joint.channel(driven.kind).limits)
+            limited.push_back({part, driven.kind, *limits, *slot});
+    }
     if (limited.empty()) return;
     Pose pose = evaluator->make_pose();
     for (const double frame : clip_frames(clip)) {
         evaluator->evaluate(frame, pose);
-        std::erase_if(limited, [&](const Part* part) {
-            const double turn = pose.channels[*evaluator->channel_slot({part->id, ChannelKind::Turn})];
-            const Limits& limits = *part->joint.turn.limits;
-            if (turn > limits.min && turn < limits.max) return false;
-            findings.push_back({Stage::Keys, "limit.stops_gear", part->id,
-                                fmt::format("'{}' is stopped by its limit {} from frame {} of '{}'",
-                                            part->name, format_angle(turn), frame, clip.name)});
+        std::erase_if(limited, [&](const Limited& l) {
+            const double value = pose.channels[l.slot];
+            if (value > l.limits.min && value < l.limits.max) return false;
+            findings.push_back(
+                {Stage::Keys, "limit.stops_gear", l.part->id,
+                 fmt::format("'{}' is stopped by its limit {} from frame {} of '{}'", l.part->name,
+                             is_turn(l.kind) ? format_angle(value) : format_length(value), frame,
+                             clip.name)});
             return true;
         });
     }
@@ -117,10 +130,10 @@ void check_track(const Document& document, const Clip& clip, const Track& track,
 
 }  // namespace
 
-void check_clips(const Document& document, std::vector<Finding>& findings) {
+void check_clips(const Document& document, MeshFacts& known, std::vector<Finding>& findings) {
     for (const Clip& clip : document.clips) {
         for (const Track& track : clip.tracks) check_track(document, clip, track, findings);
-        check_limits(document, clip, findings);
+        check_limits(document, clip, known, findings);
     }
 }
 

@@ -9,6 +9,9 @@
 namespace pivrak {
 namespace {
 
+constexpr double widest_step =
+    2.5;  // between neighbouring corners of a turned surface, against the short ones
+
 /// A point of a surface about an axis.
 struct Polar {
     double angle, radius, along;
@@ -75,7 +78,7 @@ CentreLine centre_line(const std::vector<Polar>& points) {
 }
 
 /// A section off by e runs out by 2 e; the end where it is off more counts, and what is left of the form.
-double run_out_of(const std::vector<Polar>& points, const CentreLine& line) {
+double run_out_of(const std::vector<Polar>& points, const CentreLine& line, bool whole = true) {
     double low = 1e300, high = -1e300;
     for (const Polar& p : points) {
         const double radius = line.radius(p);
@@ -84,7 +87,24 @@ double run_out_of(const std::vector<Polar>& points, const CentreLine& line) {
     }
     const double off =
         std::max((line.at_middle + line.per_half).norm(), (line.at_middle - line.per_half).norm());
-    return 2 * off + (high - low);
+    return 2 * off + (whole ? high - low : 0);
+}
+
+/// Whether a band goes all round: blades and teeth leave gaps far wider than the steps along their tips. Only
+/// what goes all round shows its form to a dial.
+bool is_whole(const std::vector<Polar>& points) {
+    std::vector<double> angles;
+    for (const Polar& p : points) angles.push_back(p.angle);
+    std::sort(angles.begin(), angles.end());
+    std::vector<double> steps;
+    for (std::size_t i = 0; i < angles.size(); ++i) {
+        const double step =
+            i + 1 < angles.size() ? angles[i + 1] - angles[i] : angles[0] + 2 * pi - angles[i];
+        if (step > 1e-5) steps.push_back(step);
+    }
+    if (steps.size() < 3) return false;
+    std::sort(steps.begin(), steps.end());
+    return steps.back() < widest_step * steps[steps.size() / 4];
 }
 
 /// The axis that the part turns on, in its own frame.
@@ -124,7 +144,7 @@ SpinCheck spin_check(const Document& document, PartId id, const RoundAxis& axis)
         const std::vector<Polar> points =
             polar(band.points, shape_from_part.translation, shape_from_part.direction(turns_on));
         const CentreLine line = centre_line(points);
-        const double run_out = run_out_of(points, line);
+        const double run_out = run_out_of(points, line, is_whole(points));
         if (!check.samples.empty() && run_out <= check.run_out_m * (1 + 1e-9) + 1e-9) continue;
         check.run_out_m = run_out;
         check.radius_m = band.radius_m;

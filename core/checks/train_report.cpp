@@ -6,6 +6,8 @@
 #include <cmath>
 #include <map>
 
+#include "core/rig/gear_pair.h"
+
 namespace pivrak {
 namespace {
 
@@ -16,9 +18,8 @@ std::string name_of(const Document& document, ChannelRef channel) {
 
 std::string ratio_text(const TrainLine& line, bool turns) {
     if (!turns) return fmt::format("{} a turn", format_length(2 * pi * std::abs(line.ratio)));
-    if (!line.fraction.empty())
-        return fmt::format("{:.4f} : 1 = {}", std::abs(1 / line.ratio), line.fraction);
-    return fmt::format("{:.4f} : 1", std::abs(1 / line.ratio));
+    if (!line.fraction.empty()) return fmt::format("{} ({})", ratio_words(line.ratio), line.fraction);
+    return ratio_words(line.ratio);
 }
 
 /// Distance of every shaft from the input, in ties: the order in which power reaches them.
@@ -48,8 +49,7 @@ TrainLine line_of(const Document& document, const std::vector<Tie>& ties, const 
         line.ratio = ratio->value;
         line.fraction = ratio->fraction;
         const bool both_turn = is_turn(shaft.channel.kind) && is_turn(input.kind);
-        line.words =
-            fmt::format("{} {}", ratio->value < 0 ? "against it" : "with it", ratio_text(line, both_turn));
+        line.words = ratio_text(line, both_turn);
     } else {
         line.words = fmt::format("follows '{}'", name_of(document, shaft.inputs.front().channel));
     }

@@ -18,7 +18,7 @@ struct PieceOptions {
     double weld_m = 1e-5;
 };
 
-/// Loose pieces: runs of triangles connected through shared or welded vertices.
+/// Unconnected pieces: runs of triangles connected through shared or welded vertices.
 /// Pre: every index is below `positions.size()`. An empty mesh has no piece.
 TriangleLabels label_loose_pieces(const Mesh& mesh, const PieceOptions& options = {});
 

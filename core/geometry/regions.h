@@ -8,7 +8,7 @@ namespace pivrak {
 /// Which triangles of a mesh are picked.
 using FaceMask = std::vector<bool>;
 
-/// The mask with every loose piece filled that has a picked face.
+/// The mask with every unconnected piece filled that has a picked face.
 FaceMask grow_to_pieces(const Mesh& mesh, const FaceMask& picked, const PieceOptions& options = {});
 
 /// The mask spread over neighbours whose faces meet at no more than `angle_rad`: smooth surfaces for some

@@ -34,7 +34,8 @@ inline std::uint32_t next_side(std::uint32_t side) {
     return side % 3 == 2 ? side - 2 : side + 1;
 }
 
-/// Pre: every index is below `positions.size()`. `weld_m` as for loose pieces; zero welds equal positions.
+/// Pre: every index is below `positions.size()`. `weld_m` as for unconnected pieces; zero welds equal
+/// positions.
 MeshTopology mesh_topology(const Mesh& mesh, double weld_m = 0);
 
 /// Unit normal of each triangle by the order of its corners; zero for one without area.

@@ -22,15 +22,37 @@ inline double finite(const nlohmann::json& number) {
     return value;
 }
 
+/// What must be named: 0 names nothing.
 template <class AnyId>
 AnyId id_of(const nlohmann::json& entry, const char* key = "id") {
-    return AnyId{entry.at(key).get<std::uint64_t>()};
+    const AnyId id{entry.at(key).get<std::uint64_t>()};
+    if (!id) throw Damage{std::string("'") + key + "' is 0, which names nothing"};
+    return id;
 }
 
-/// None where the field is missing.
+/// None where the field is missing, or 0.
 template <class AnyId>
 AnyId id_if(const nlohmann::json& entry, const char* key) {
-    return entry.contains(key) ? id_of<AnyId>(entry, key) : AnyId{};
+    return entry.contains(key) ? AnyId{entry.at(key).get<std::uint64_t>()} : AnyId{};
+}
+
+/// `take(entry)` for each entry of a list; what is wrong with one is told with its place in the list.
+template <class Take>
+void each_entry(const nlohmann::json& list, const char* name, Take take) {
+    if (list.is_null()) return;  // as an empty list is written
+    if (!list.is_array()) throw Damage{std::string("'") + name + "' is no list"};
+    std::size_t number = 0;
+    for (const nlohmann::json& entry : list) {
+        const auto at = [&] { return std::string(name) + "[" + std::to_string(number) + "]: "; };
+        try {
+            take(entry);
+        } catch (const Damage& damage) {
+            throw Damage{at() + damage.what};
+        } catch (const nlohmann::json::exception& problem) {
+            throw Damage{at() + problem.what()};
+        }
+        ++number;
+    }
 }
 
 inline nlohmann::json vec_to_json(const Vec3& v) {

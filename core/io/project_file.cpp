@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/base/guarded.h"
 #include "core/io/atomic_file.h"
 #include "core/io/gltf_read.h"
 #include "core/io/gltf_write.h"
@@ -189,7 +190,9 @@ Result<void> fill_parts(const tinygltf::Model& model, const GltfIndices& indices
     PIVRAK_TRY(parent_of, node_parents(model));
     std::unordered_map<int, PartId> part_of_node;
     std::size_t i = 0;
-    for (const Part& part : document.parts) part_of_node[indices.nodes[i++]] = part.id;
+    for (const Part& part : document.parts)
+        if (!part_of_node.try_emplace(indices.nodes[i++], part.id).second)
+            return damaged(fmt::format("node {} belongs to two parts", indices.nodes[i - 1]));
     i = 0;
     const SharedTable<Part> parts = document.parts;
     for (const Part& part : parts) {
@@ -223,6 +226,15 @@ Result<void> check_references(const Document& document) {
     for (const PartId part : parts_of_rig(document))
         if (!document.parts.contains(part)) return damaged("the rig names a part that does not exist");
     for (const Part& part : document.parts)
+        if (part.chain && !document.chains.contains(part.chain))
+            return damaged("'" + part.name + "' is the datum of a chain that does not exist");
+    for (const Material& material : document.materials)
+        if (material.base_color_image && !document.images.contains(material.base_color_image))
+            return damaged("material '" + material.name + "' has a picture that does not exist");
+    for (const Print& print : document.prints)
+        if (print.material && !document.materials.contains(print.material))
+            return damaged("print '" + print.name + "' has a material that does not exist");
+    for (const Part& part : document.parts)
         if (part.ride && !document.paths.contains(part.ride->path))
             return damaged("'" + part.name + "' rides a path that does not exist");
     for (const Clip& clip : document.clips)
@@ -243,9 +255,7 @@ Result<json> rig_json(const tinygltf::Model& model, const std::string& file) {
     return extras["pivrak"];
 }
 
-}  // namespace
-
-Result<Document> project_from_bytes(const std::string& bytes, const std::string& file) {
+Result<Document> read_project(const std::string& bytes, const std::string& file) {
     PIVRAK_TRY(model, read_glb(bytes, file));
     PIVRAK_TRY(rig, rig_json(model, file));
     if (!rig.is_object()) return damaged("its rig data is no object");
@@ -260,6 +270,14 @@ Result<Document> project_from_bytes(const std::string& bytes, const std::string&
     PIVRAK_CHECK(fill_parts(model, contents.indices, contents.document));
     PIVRAK_CHECK(check_references(contents.document));
     return std::move(contents.document);
+}
+
+}  // namespace
+
+Result<Document> project_from_bytes(const std::string& bytes, const std::string& file) {
+    auto read = guarded(fmt::format("reading '{}'", file), [&] { return read_project(bytes, file); });
+    if (read || read.error().message.find(file) != std::string::npos) return read;
+    return Error{read.error().code, fmt::format("'{}': {}", file, read.error().message), file};
 }
 
 Result<Document> open_project(const std::filesystem::path& path) {

@@ -40,12 +40,13 @@ constexpr Words<ControlForm, 5> form_words{{{ControlForm::Ring, "ring"},
                                             {ControlForm::Arrow, "arrow"},
                                             {ControlForm::Cross, "cross"},
                                             {ControlForm::Plate, "plate"}}};
-constexpr Words<ControlColor, 6> color_words{{{ControlColor::Petrol, "petrol"},
+constexpr Words<ControlColor, 7> color_words{{{ControlColor::Petrol, "petrol"},
                                               {ControlColor::Steel, "steel"},
                                               {ControlColor::Leaf, "leaf"},
                                               {ControlColor::Saffron, "saffron"},
                                               {ControlColor::Rust, "rust"},
-                                              {ControlColor::Ink, "ink"}}};
+                                              {ControlColor::Ink, "ink"},
+                                              {ControlColor::Plum, "plum"}}};
 constexpr Words<NameLetters, 3> letters_words{
     {{NameLetters::Any, "any"}, {NameLetters::Lower, "lower"}, {NameLetters::Capital, "capital"}}};
 constexpr Words<NameSeparator, 4> separator_words{{{NameSeparator::Any, "any"},
@@ -336,7 +337,7 @@ NamingConvention naming_from_json(const json& entry) {
 Part part_from_json(const json& entry) {
     Part part;
     part.id = id_of<PartId>(entry);
-    if (entry.contains("shape")) part.shape = id_of<ShapeId>(entry, "shape");
+    part.shape = id_if<ShapeId>(entry, "shape");
     if (entry.contains("joint")) part.joint = joint_from_json(entry["joint"]);
     part.shown = entry.value("shown", true);
     part.locked = entry.value("locked", false);
@@ -357,7 +358,7 @@ Material material_from_json(const json& entry) {
     m.base_color = entry.at("base_color").get<std::array<double, 4>>();
     m.metallic = finite(entry.at("metallic"));
     m.roughness = finite(entry.at("roughness"));
-    m.base_color_image = id_of<ImageId>(entry, "image");
+    m.base_color_image = id_if<ImageId>(entry, "image");
     m.double_sided = entry.at("double_sided").get<bool>();
     return m;
 }
@@ -382,20 +383,33 @@ Clip clip_from_json(const json& entry) {
     clip.name = entry.at("name").get<std::string>();
     clip.first_frame = finite(entry.at("first_frame"));
     clip.last_frame = finite(entry.at("last_frame"));
+    if (!(clip.first_frame < clip.last_frame) || clip.last_frame - clip.first_frame > most_clip_frames ||
+        std::abs(clip.first_frame) > farthest_frame || std::abs(clip.last_frame) > farthest_frame)
+        throw Damage{fmt::format("clip '{}' runs from frame {} to {}: out of range", clip.name,
+                                 clip.first_frame, clip.last_frame)};
     clip.loop = entry.at("loop").get<bool>();
-    for (const json& track : entry.at("tracks")) {
+    each_entry(entry.at("tracks"), "tracks", [&](const json& track) {
         clip.tracks.push_back(track_from_json(track));
         if (clip.tracks.size() > 1 &&
             !(clip.tracks[clip.tracks.size() - 2].channel < clip.tracks.back().channel))
             throw Damage{"the tracks of a clip are out of order"};
-    }
+    });
     return clip;
+}
+
+PartSet set_from_json(const json& entry) {
+    PartSet set{id_of<SetId>(entry), entry.at("name").get<std::string>(), {}};
+    for (const json& part : entry.at("parts")) set.parts.push_back(PartId{part.get<std::uint64_t>()});
+    return set;
 }
 
 template <class T>
 void put(SharedTable<T>& table, T entry, const Document& document) {
     if (!entry.id || entry.id.value >= document.next_id || table.contains(entry.id))
-        throw Damage{"an id is used twice or out of range"};
+        throw Damage{fmt::format("id {} is used twice or out of range", entry.id.value)};
+    // What is listed beside them goes by their order.
+    if (table.size() > 0 && !(table.last().id < entry.id))
+        throw Damage{fmt::format("id {} is out of order: ids rise", entry.id.value)};
     table.set(std::move(entry));
 }
 
@@ -404,7 +418,8 @@ void read_settings(const json& root, Document& document) {
     if (!unit) throw Damage{unit.error().message};
     document.settings.length_unit = *unit;
     document.settings.frame_rate = finite(root.at("frame_rate"));
-    if (document.settings.frame_rate <= 0) throw Damage{"the frame rate is not positive"};
+    if (!(document.settings.frame_rate > 0) || document.settings.frame_rate > 1e5)
+        throw Damage{fmt::format("the frame rate is {}", document.settings.frame_rate)};
     if (root.contains("naming")) document.settings.naming = naming_from_json(root["naming"]);
     document.next_id = root.at("next_id").get<std::uint64_t>();
     for (const json& source : root.at("sources")) {
@@ -422,45 +437,40 @@ void read_settings(const json& root, Document& document) {
 ProjectContents read_contents(const json& root) {
     ProjectContents out;
     read_settings(root, out.document);
-    for (const json& entry : root.at("parts")) {
+    each_entry(root.at("parts"), "parts", [&](const json& entry) {
         put(out.document.parts, part_from_json(entry), out.document);
         out.indices.nodes.push_back(entry.at("node").get<int>());
         out.indices.shape_nodes.push_back(entry.value("shape_node", -1));
-    }
-    for (const json& entry : root.at("shapes")) {
+    });
+    each_entry(root.at("shapes"), "shapes", [&](const json& entry) {
         Shape shape;
         shape.id = id_of<ShapeId>(entry);
         shape.name = entry.at("name").get<std::string>();
         put(out.document.shapes, shape, out.document);
         out.indices.meshes.push_back(entry.at("mesh").get<int>());
         out.indices.groups.push_back(entry.value("groups", std::vector<std::string>{}));
-    }
-    for (const json& entry : root.at("materials"))
-        put(out.document.materials, material_from_json(entry), out.document);
-    for (const json& entry : root.at("images")) {
+    });
+    const auto read = [&](const char* name, auto& table, auto from_json, bool needed) {
+        if (!needed && !root.contains(name)) return;
+        each_entry(root.at(name), name,
+                   [&](const json& entry) { put(table, from_json(entry), out.document); });
+    };
+    read("materials", out.document.materials, material_from_json, true);
+    each_entry(root.at("images"), "images", [&](const json& entry) {
         put(out.document.images,
             Image{id_of<ImageId>(entry), entry.at("name").get<std::string>(),
                   entry.at("mime_type").get<std::string>(), nullptr},
             out.document);
         out.indices.images.push_back(entry.at("view").get<int>());
-    }
-    for (const json& entry : root.at("couplings"))
-        put(out.document.couplings, coupling_from_json(entry), out.document);
-    for (const json& entry : root.at("clips")) put(out.document.clips, clip_from_json(entry), out.document);
+    });
+    read("couplings", out.document.couplings, coupling_from_json, true);
+    read("clips", out.document.clips, clip_from_json, true);
     if (out.document.clips.empty()) throw Damage{"there is no clip"};
-    for (const json& entry : root.value("sets", json::array())) {
-        PartSet set{id_of<SetId>(entry), entry.at("name").get<std::string>(), {}};
-        for (const json& part : entry.at("parts")) set.parts.push_back(PartId{part.get<std::uint64_t>()});
-        put(out.document.sets, set, out.document);
-    }
-    for (const json& entry : root.value("paths", json::array()))
-        put(out.document.paths, path_from_json(entry), out.document);
-    for (const json& entry : root.value("vehicles", json::array()))
-        put(out.document.vehicles, vehicle_from_json(entry), out.document);
-    for (const json& entry : root.value("prints", json::array()))
-        put(out.document.prints, print_from_json(entry), out.document);
-    for (const json& entry : root.value("chains", json::array()))
-        put(out.document.chains, chain_from_json(entry), out.document);
+    read("sets", out.document.sets, set_from_json, false);
+    read("paths", out.document.paths, path_from_json, false);
+    read("vehicles", out.document.vehicles, vehicle_from_json, false);
+    read("prints", out.document.prints, print_from_json, false);
+    read("chains", out.document.chains, chain_from_json, false);
     return out;
 }
 

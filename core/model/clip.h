@@ -32,6 +32,9 @@ struct Track {
     }
 };
 
+/// As long as a clip may be, and as far from frame zero [frames]: more is a slip of the hand, or damage.
+constexpr double most_clip_frames = 1e6, farthest_frame = 1e7;
+
 /// A named stretch of animation. Tracks are in rising order of their channel.
 struct Clip {
     ClipId id;

@@ -11,7 +11,7 @@ namespace pivrak {
 enum class ControlForm : std::uint8_t { Ring, Box, Arrow, Cross, Plate };
 
 /// Colours of controls; their values are the themes'.
-enum class ControlColor : std::uint8_t { Petrol, Steel, Leaf, Saffron, Rust, Ink };
+enum class ControlColor : std::uint8_t { Petrol, Steel, Leaf, Saffron, Rust, Ink, Plum };
 
 /// The symbol that makes a datum a control. It is drawn and picked, and never part of a delivery.
 struct ControlSymbol {

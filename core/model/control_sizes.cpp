@@ -52,15 +52,11 @@ Lines ring(const Base& b) {
     return lines;
 }
 
-/// Corners only: a box seen through.
+/// The outline of its floor, and a post at each corner.
 Lines box(const Base& b) {
-    Lines lines;
-    for (int corner = 0; corner < 8; ++corner) {
-        const double x = corner & 1 ? 1 : -1, y = corner & 2 ? 1 : -1, z = corner & 4 ? 1 : -1;
-        lines.push_back({b.at(x, y, z), b.at(0.45 * x, y, z)});
-        lines.push_back({b.at(x, y, z), b.at(x, 0.45 * y, z)});
-        lines.push_back({b.at(x, y, z), b.at(x, y, 0.45 * z)});
-    }
+    Lines lines{{b.at(-1, -1, -1), b.at(1, -1, -1), b.at(1, 1, -1), b.at(-1, 1, -1), b.at(-1, -1, -1)}};
+    for (const double x : {-1.0, 1.0})
+        for (const double y : {-1.0, 1.0}) lines.push_back({b.at(x, y, -1), b.at(x, y, 1)});
     return lines;
 }
 

@@ -3,6 +3,7 @@
 #include <optional>
 #include <variant>
 
+#include "core/base/overloaded.h"
 #include "core/model/channel.h"
 
 namespace pivrak {
@@ -78,32 +79,43 @@ struct Coupling {
     }
     /// The channel that drives it; a wheel that rolls by any motion, or leans, has none.
     std::optional<ChannelRef> driver() const {
-        if (lean()) return std::nullopt;
-        if (const Roll* r = roll()) {
-            if (r->like) return ChannelRef{r->like, ChannelKind::Turn};
-            return r->rider ? std::optional(ChannelRef{r->rider, ChannelKind::Along}) : std::nullopt;
-        }
-        return gear() ? gear()->driver : steer()->driver;
+        using Driver = std::optional<ChannelRef>;
+        return std::visit(Overloaded{[](const GearPair& pair) -> Driver { return pair.driver; },
+                                     [](const Roll& roll) -> Driver {
+                                         if (roll.like) return ChannelRef{roll.like, ChannelKind::Turn};
+                                         if (roll.rider) return ChannelRef{roll.rider, ChannelKind::Along};
+                                         return std::nullopt;
+                                     },
+                                     [](const Steer& steer) -> Driver { return steer.driver; },
+                                     [](const Lean&) -> Driver { return std::nullopt; }},
+                          what);
     }
     /// `change(PartId&)` for every part it names.
     template <class Change>
     void each_part(Change change) {
-        if (auto* g = std::get_if<GearPair>(&what)) {
-            change(g->driver.part);
-            change(g->driven.part);
-        } else if (auto* r = std::get_if<Roll>(&what)) {
-            change(r->driven.part);
-            if (r->rider) change(r->rider);
-            if (r->like) change(r->like);
-        } else if (auto* s = std::get_if<Steer>(&what)) {
-            change(s->driver.part);
-            change(s->driven.part);
-            if (s->rider) change(s->rider);
-        } else if (auto* l = std::get_if<Lean>(&what)) {
-            change(l->driven.part);
-            change(l->wheel);
-            if (l->ground) change(l->ground);
-        }
+        const auto if_any = [&](PartId& part) {
+            if (part) change(part);
+        };
+        std::visit(Overloaded{[&](GearPair& pair) {
+                                  change(pair.driver.part);
+                                  change(pair.driven.part);
+                              },
+                              [&](Roll& roll) {
+                                  change(roll.driven.part);
+                                  if_any(roll.rider);
+                                  if_any(roll.like);
+                              },
+                              [&](Steer& steer) {
+                                  change(steer.driver.part);
+                                  change(steer.driven.part);
+                                  if_any(steer.rider);
+                              },
+                              [&](Lean& lean) {
+                                  change(lean.driven.part);
+                                  change(lean.wheel);
+                                  if_any(lean.ground);
+                              }},
+                   what);
     }
 };
 

@@ -488,7 +488,6 @@ private:
     static double way_between(const RollStep& s, const RigPast::Roll& past, const RigPast::Roll& now) {
         const Vec3 moved = now.hub - past.hub;
         const double ahead = moved.dot((past.forward + now.forward).normalized());
-        if (past.stands && now.stands) return ahead;
         const Vec3 axle = (past.carrier * Vec3::Unit(s.axis) + now.carrier * Vec3::Unit(s.axis)).normalized();
         const double whole = (moved - moved.dot(axle) * axle).norm();
         return whole <= steepest * std::abs(ahead) ? std::copysign(whole, ahead) : ahead;

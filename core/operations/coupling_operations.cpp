@@ -12,10 +12,14 @@
 #include "core/rig/gear_pair.h"
 #include "core/rig/tooth_phase.h"
 #include "core/rig/train.h"
+#include "core/rig/wheel_axis.h"
 #include "core/rig/wheel_size.h"
 
 namespace pivrak {
 namespace {
+
+constexpr int most_starts = 12;  // of a worm
+constexpr double least_skew_m = 1e-3, skew_share = 0.05;
 
 const std::vector<std::string> pair_choices{"outside", "inside", "rack",         "worm",
                                             "bevel",   "belt",   "crossed_belt", "screw"};
@@ -37,6 +41,7 @@ public:
         PIVRAK_CHECK(channels());
         PIVRAK_CHECK(check_free());
         PIVRAK_CHECK(sizes());
+        PIVRAK_CHECK(check_axes_meet());
         if (a_.has("hand")) pair_.left_hand = a_.text("hand") == "left";
         return pair_;
     }
@@ -108,6 +113,8 @@ private:
                 return lead();
             case PairKind::Belt:
             case PairKind::CrossedBelt:
+                // A toothed belt counts teeth, where they are given.
+                if (a_.has("driver_teeth") || a_.has("driven_teeth")) return belt_teeth();
                 return radii();
             case PairKind::Rack:
                 return rack();
@@ -131,10 +138,51 @@ private:
             return typed;
         }
         if (const auto counted = teeth_of(document_, part)) return *counted;
+        // Across the axis of a gear no teeth are seen: that is the cause to tell.
+        const PartId hinge = turning_hinge(document_, part).value_or(part);
+        if (const auto across = round_across(document_, hinge))
+            return Error{"gear.across", across_words(document_, hinge, *across), name_of(document_, hinge)};
         return Error{
             "gear.teeth",
             fmt::format("no teeth can be counted on '{}'; give '{}'", name_of(document_, part), argument),
             argument};
+    }
+
+    Result<void> belt_teeth() {
+        if (a_.has("driver_radius") || a_.has("driven_radius"))
+            return Error{"gear.belt", "a belt runs by teeth or by radii: give one or the other",
+                         "driver_teeth"};
+        for (const char* argument : {"driver_teeth", "driven_teeth"})
+            if (!a_.has(argument))
+                return Error{
+                    "argument.missing",
+                    fmt::format("'{}' is needed: a toothed belt runs by the teeth of both", argument),
+                    argument};
+        return teeth_of_both();
+    }
+
+    /// Bevels' axes meet: past each other their cones would not touch.
+    Result<void> check_axes_meet() const {
+        if (pair_.kind != PairKind::Bevel) return {};
+        const auto members = pair_members(document_, pair_);
+        const Vec3 across = members[0].axis.cross(members[1].axis),
+                   off = members[1].centre - members[0].centre;
+        if (across.norm() < 0.02)
+            return Error{
+                "gear.skew",
+                fmt::format("the axes of '{}' and '{}' are parallel; those of bevels meet: couple them as "
+                            "'outside' or 'inside'",
+                            name_of(document_, pair_.driver.part), name_of(document_, pair_.driven.part)),
+                name_of(document_, pair_.driven.part)};
+        const double apart = std::abs(off.dot(across.normalized()));
+        if (apart <= std::max(least_skew_m, skew_share * off.norm())) return {};
+        return Error{
+            "gear.skew",
+            fmt::format("the axes of '{}' and '{}' pass {} apart; those of bevels meet: move one of them "
+                        "by that, or couple them as a 'worm'",
+                        name_of(document_, pair_.driver.part), name_of(document_, pair_.driven.part),
+                        format_length(apart)),
+            name_of(document_, pair_.driven.part)};
     }
 
     Result<void> teeth_of_both() {
@@ -176,7 +224,14 @@ private:
             if (!wheel) return wheel.error();
         }
         if (a_.has("driver_teeth")) pair_.driver_teeth = a_.integer("driver_teeth");
-        if (pair_.driver_teeth < 1 || pair_.driver_teeth > 12)
+        if (pair_.driver_teeth > most_starts && !a_.has("kind"))
+            return Error{
+                "gear.kind",
+                fmt::format("the axes of '{}' and '{}' cross without meeting, and neither is a worm: move "
+                            "them until they meet, for bevels, or give the 'kind'",
+                            name_of(document_, pair_.driver.part), name_of(document_, pair_.driven.part)),
+                name_of(document_, pair_.driver.part)};
+        if (pair_.driver_teeth < 1 || pair_.driver_teeth > most_starts)
             return Error{"gear.teeth",
                          fmt::format("a worm of {} starts is out of range: 1 to 12", pair_.driver_teeth),
                          "driver_teeth"};
@@ -276,10 +331,11 @@ std::string pair_words(const GearPair& pair, const GearPairMeasure& m) {
         words = fmt::format("pitch radius {}",
                             format_length(std::max(pair.driver_radius_m, pair.driven_radius_m)));
     else if (pair.driver_radius_m > 0)
-        words = fmt::format("radii {} : {}, ratio {:.4f}", format_length(pair.driver_radius_m),
-                            format_length(pair.driven_radius_m), m.ratio);
+        words = fmt::format("radii {} : {}; turns {}", format_length(pair.driver_radius_m),
+                            format_length(pair.driven_radius_m), ratio_words(m.ratio));
     else
-        words = fmt::format("{} : {}, ratio {:.4f}", pair.driver_teeth, pair.driven_teeth, m.ratio);
+        words = fmt::format("{} : {} teeth; turns {}", pair.driver_teeth, pair.driven_teeth,
+                            ratio_words(m.ratio));
     if (m.module_m > 0)
         words += fmt::format(", centres {}, tooth phase {}{}", format_length(m.centre_distance_m),
                              format_angle(pair.phase, 3), pair.phase_measured ? " found on the shapes" : "");

@@ -30,6 +30,8 @@ public:
 
     bool is_saved() const { return saved_ == static_cast<std::ptrdiff_t>(now_); }
     void mark_saved() { saved_ = static_cast<std::ptrdiff_t>(now_); }
+    /// No state is on the disk.
+    void mark_unsaved() { saved_ = -1; }
 
 private:
     struct State {

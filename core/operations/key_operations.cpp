@@ -98,8 +98,10 @@ Result<Outcome> clip_set(const Document& document, const Arguments& a, const Ope
             "clip.range",
             fmt::format("a clip from frame {} to {} has no length", clip.first_frame, clip.last_frame),
             "last_frame"};
-    if (clip.last_frame - clip.first_frame > 1e6)
+    if (clip.last_frame - clip.first_frame > most_clip_frames)
         return Error{"clip.range", "a clip may have at most 1 000 000 frames", "last_frame"};
+    if (std::max(std::abs(clip.first_frame), std::abs(clip.last_frame)) > farthest_frame)
+        return Error{"clip.range", "a clip lies within 10 000 000 frames of frame 0", "first_frame"};
     Outcome out{document};
     out.document.clips.set(clip);
     return out;

@@ -37,9 +37,9 @@ struct RedoneCuts {
     std::vector<NewPiece> unused;                 ///< what no old piece was found for
 };
 
-/// Divides a newer lump as its old pieces were divided, step by step. Loose pieces and their like are found
-/// again by place and size: the middle within half the old size, the size within a half of it; planes cut at
-/// their old place; picked faces are those nearest to the old piece's surface.
+/// Divides a newer lump as its old pieces were divided, step by step. Unconnected pieces and their like are
+/// found again by place and size: the middle within half the old size, the size within a half of it; planes
+/// cut at their old place; picked faces are those nearest to the old piece's surface.
 RedoneCuts redo_cuts(const Mesh& lump, const std::vector<OldPiece>& pieces);
 
 }  // namespace pivrak

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/base/guarded.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/all_operations.h"
 
@@ -13,12 +14,25 @@ using nlohmann::json;
 
 namespace {
 
-/// Whatever an edit is about, it may bring a path under its own rider, or a hitch under its trailer: an edit
-/// after which the rig cannot be evaluated any more is refused. Gear pairs look after themselves.
-Result<void> check_no_circle(const Document& before, const Document& after) {
-    const bool gears_only = std::all_of(after.couplings.begin(), after.couplings.end(),
-                                        [](const Coupling& c) { return c.gear() != nullptr; });
-    if (after.paths.empty() && after.vehicles.empty() && after.chains.empty() && gears_only) return {};
+/// Whether parts carry each other, and can move, as before: names, values and shapes do not matter to that.
+bool same_mechanism(const Document& before, const Document& after) {
+    if (before.parts.size() != after.parts.size()) return false;
+    auto was = before.parts.begin();
+    for (auto is = after.parts.begin(); is != after.parts.end(); ++is, ++was)
+        if (&*is != &*was &&
+            !(is->id == was->id && is->parent == was->parent && is->joint.kind == was->joint.kind &&
+              is->joint.axis == was->joint.axis && is->ride == was->ride && is->tow == was->tow))
+            return false;
+    return before.couplings == after.couplings && before.paths == after.paths &&
+           before.vehicles == after.vehicles && before.chains == after.chains;
+}
+
+/// Whatever an edit is about, it may bring a path under its own rider, a hitch under its trailer, or take the
+/// slide from a rack: an edit after which the rig cannot be evaluated any more is refused.
+Result<void> check_compiles(const Document& before, const Document& after) {
+    if (after.couplings.empty() && after.paths.empty() && after.vehicles.empty() && after.chains.empty())
+        return {};
+    if (same_mechanism(before, after)) return {};
     auto checked = Evaluator::check(after);
     return checked || !Evaluator::check(before) ? Result<void>{} : checked;
 }
@@ -45,9 +59,11 @@ Result<Outcome> Registry::run(const Document& document, const json& step,
         return Error{"operation.unknown",
                      fmt::format("there is no operation '{}'; 'pivrak-cli ops' lists them", name), name};
     PIVRAK_TRY(arguments, Arguments::read(document, operation->arguments, step));
-    auto outcome = operation->apply(document, arguments, context);
-    if (outcome) PIVRAK_CHECK(check_no_circle(document, outcome->document));
-    return outcome;
+    return guarded(fmt::format("'{}'", operation->title), [&]() -> Result<Outcome> {
+        auto outcome = operation->apply(document, arguments, context);
+        if (outcome) PIVRAK_CHECK(check_compiles(document, outcome->document));
+        return outcome;
+    });
 }
 
 json Registry::schema() const {

@@ -190,7 +190,7 @@ ArgumentSpec weld_argument() {
 void add_split_operations(Registry& registry) {
     const ArgumentSpec parts = parts_argument("parts to break apart");
     registry.add({"split.pieces",
-                  "Break apart by loose pieces",
+                  "Break apart by unconnected pieces",
                   "Makes a part of every connected run of faces; the source carries them.",
                   {parts, weld_argument()},
                   by_pieces});

@@ -93,10 +93,10 @@ private:
 
     Result<void> add_frames() {
         const bool trailer = static_cast<bool>(plan_.hitch);
-        vehicle_.root = add("root", {}, turning_, trailer ? JointKind::Fixed : JointKind::Free);
+        vehicle_.root = add("place", {}, turning_, trailer ? JointKind::Fixed : JointKind::Free);
         PartId carrier = vehicle_.root;
-        if (!trailer) carrier = vehicle_.skid = add("skid", carrier, turning_, JointKind::Hinge);
-        vehicle_.follow = add("follow", carrier, turning_, JointKind::Free);
+        if (!trailer) carrier = vehicle_.skid = add("yaw", carrier, turning_, JointKind::Hinge);
+        vehicle_.follow = add("ground level", carrier, turning_, JointKind::Free);
         vehicle_.body = add("body", vehicle_.follow, turning_, JointKind::Free);
         if (!plan_.steered.empty() && !trailer) {
             steered_x_ = layout_.axles_x_m[static_cast<std::size_t>(*plan_.steered.begin())];
@@ -269,16 +269,16 @@ private:
     }
 
     void add_symbols() {
-        add_symbol(vehicle_.root, ControlForm::Plate, ControlColor::Petrol, 1.06);
+        add_symbol(vehicle_.root, ControlForm::Plate, ControlColor::Saffron, 1.06);
         lay_on_floor(vehicle_.root);
-        add_symbol(vehicle_.skid, ControlForm::Ring, ControlColor::Saffron, 1);
+        add_symbol(vehicle_.skid, ControlForm::Ring, ControlColor::Leaf, 1);
         lay_on_floor(vehicle_.skid);
-        add_symbol(vehicle_.body, ControlForm::Box, ControlColor::Steel, 1);
+        add_symbol(vehicle_.body, ControlForm::Box, ControlColor::Plum, 1);
         if (!vehicle_.steering) return;
         Part part = *document_.parts.find(vehicle_.steering);
         const double size = 0.35 * std::max(layout_.track_m(), 0.4);
         part.control = ControlSymbol{ControlForm::Arrow,
-                                     ControlColor::Leaf,
+                                     ControlColor::Rust,
                                      0,
                                      {size + front_overhang(), 0, 0.02},
                                      {size, 0.5 * size, 0.02}};

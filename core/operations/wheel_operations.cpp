@@ -8,6 +8,7 @@
 #include "core/operations/all_operations.h"
 #include "core/rig/driven_by.h"
 #include "core/rig/rig_facts.h"
+#include "core/rig/wheel_axis.h"
 
 namespace pivrak {
 namespace {
@@ -47,6 +48,8 @@ Result<Outcome> coupling_roll(const Document& document, const Arguments& a, cons
                 "roll.radius",
                 fmt::format("'{}' has no radius: its shape shows none, and none was given", wheel.name),
                 wheel.name};
+        if (const auto across = roll.radius_m > 0 ? std::nullopt : round_across(document, id))
+            return Error{"roll.across", across_words(document, id, *across), wheel.name};
         out.document.couplings.set({out.document.new_id<CouplingId>(), roll});
         out.messages.push_back(fmt::format("'{}' rolls on a radius of {}{}", wheel.name,
                                            format_length(radius), roll.radius_m > 0 ? "" : ", measured"));
@@ -117,7 +120,7 @@ Result<PartId> add_lean_frame(Document& document, PartId wheel, const WheelSize&
     lean.joint.kind = JointKind::Free;
     document.parts.set(lean);
     PIVRAK_CHECK(reparent(document, wheel, lean.id));
-    lean.control = fitted_symbol(document, lean.id, ControlForm::Plate, ControlColor::Saffron);
+    lean.control = fitted_symbol(document, lean.id, ControlForm::Plate, ControlColor::Steel);
     lean.control->axis = 2;
     lean.control->middle_m.z() = 0.005;
     lean.control->half_m.z() = 0.005;

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/base/overloaded.h"
 #include "core/rig/train.h"
 
 namespace pivrak {
@@ -56,6 +57,56 @@ std::optional<std::string> train_driver(const Document& document, ChannelRef cha
 }
 
 }  // namespace
+
+std::optional<std::string> joint_user(const Document& document, PartId part, const Joint& joint) {
+    const auto lacks = [&](ChannelRef channel) {
+        return channel.part == part && !joint.has(channel.kind) && channel.kind != ChannelKind::Along &&
+               channel.kind != ChannelKind::Travel;
+    };
+    const auto turns = [&](PartId id) { return lacks({id, ChannelKind::Turn}); };
+    const auto name = [&](PartId id) { return fmt::format("'{}'", name_or_missing(document, id)); };
+    for (const Coupling& coupling : document.couplings) {
+        const auto user = std::visit(
+            Overloaded{[&](const GearPair& pair) -> std::optional<std::string> {
+                           if (!lacks(pair.driver) && !lacks(pair.driven)) return std::nullopt;
+                           return "its pair with " +
+                                  name(pair.driver.part == part ? pair.driven.part : pair.driver.part);
+                       },
+                       [&](const Roll& roll) -> std::optional<std::string> {
+                           if (lacks(roll.driven)) return "its rolling";
+                           return turns(roll.like) ? std::optional(name(roll.driven.part)) : std::nullopt;
+                       },
+                       [&](const Steer& steer) -> std::optional<std::string> {
+                           if (!lacks(steer.driver) && !lacks(steer.driven)) return std::nullopt;
+                           return "the steering of " + name(steer.driven.part);
+                       },
+                       [&](const Lean& lean) -> std::optional<std::string> {
+                           if (turns(lean.wheel) ||
+                               (lean.driven.part == part && joint.kind != JointKind::Free))
+                               return "the lean of " + name(lean.wheel);
+                           return std::nullopt;
+                       }},
+            coupling.what);
+        if (user) return user;
+    }
+    for (const Chain& chain : document.chains) {
+        for (const ChainWheel& wheel : chain.wheels)
+            if (turns(wheel.part)) return fmt::format("'{}'", chain.name);
+        if (chain.take_up == part && !joint.has(ChannelKind::Turn) && !joint.has(ChannelKind::Shift))
+            return fmt::format("'{}'", chain.name);
+    }
+    for (const Vehicle& vehicle : document.vehicles) {
+        bool uses = turns(vehicle.skid) || turns(vehicle.steering) ||
+                    ((vehicle.follow == part || vehicle.body == part) && joint.kind != JointKind::Free);
+        for (const VehicleWheel& wheel : vehicle.wheels)
+            uses |=
+                turns(wheel.wheel) || turns(wheel.steering) || lacks({wheel.suspension, ChannelKind::Shift});
+        if (uses) return fmt::format("the vehicle '{}'", vehicle.name);
+    }
+    for (const Print& print : document.prints)
+        if (turns(print.wheel)) return fmt::format("'{}'", print.name);
+    return std::nullopt;
+}
 
 std::optional<std::string> driver_name(const Document& document, ChannelRef channel) {
     if (const Coupling* coupling = coupling_driving(document, channel); coupling && !coupling->gear()) {

@@ -11,6 +11,10 @@ namespace pivrak {
 /// free. Of a train of shafts, the one that turns this one.
 std::optional<std::string> driver_name(const Document& document, ChannelRef channel);
 
+/// Who could not be without what a part's joint has now, if it were `joint` instead: a coupling told by its
+/// other part, a chain, a vehicle, a print. None when nobody minds.
+std::optional<std::string> joint_user(const Document& document, PartId part, const Joint& joint);
+
 /// How a shaft that nobody named as driven, and that follows another one which nothing moves, is turned by
 /// hand: through that one. `value = constant + share * input`.
 struct TrainHandle {

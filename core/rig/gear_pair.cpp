@@ -2,6 +2,8 @@
 // ISO 54.
 #include "core/rig/gear_pair.h"
 
+#include <fmt/format.h>
+
 #include <cmath>
 
 #include "core/geometry/tooth_count.h"
@@ -151,6 +153,20 @@ PairKind likely_kind(const Document& document, PartId driver_shape, PartId drive
     const Vec3 normal = first.axis.cross(second.axis).normalized();
     const double apart = std::abs((second.centre - first.centre).dot(normal));
     return apart < 0.05 * (second.centre - first.centre).norm() ? PairKind::Bevel : PairKind::Worm;
+}
+
+std::string ratio_words(double driven_for_driver) {
+    const double size = std::abs(driven_for_driver);
+    const auto plain = [](double v) {
+        std::string text = fmt::format("{:.4f}", v);
+        while (text.back() == '0') text.pop_back();
+        if (text.back() == '.') text.pop_back();
+        return text;
+    };
+    if (!(size > 1e-12)) return "driven stands still";
+    return fmt::format("{} : {}, driver : driven, {}", size < 1 ? plain(1 / size) : "1",
+                       size < 1 ? "1" : plain(size),
+                       driven_for_driver < 0 ? "opposite ways" : "the same way");
 }
 
 double standard_module(double measured_m) {

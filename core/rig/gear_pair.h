@@ -70,6 +70,10 @@ PairKind likely_kind(const Document& document, PartId driver, PartId driven);
 /// The module of ISO 54 next to a measured one, when within a hundredth of it; else the measured one.
 double standard_module(double measured_m);
 
+/// A ratio of turns, driver to driven, for a person: `3 : 1, driver : driven, opposite ways`. Given is how
+/// far the driven one turns for one turn of the driver, with its sign.
+std::string ratio_words(double driven_for_driver);
+
 /// What a gear pair looks like when measured, for readouts and findings.
 struct GearPairMeasure {
     double ratio = 0;  ///< driven against driver, seen from what carries both; of a rack in m a rad

@@ -542,14 +542,14 @@ TEST(LargeFiles, CanBeCancelled) {
     const Document before = hands.session.document();
     hands.session.importModel({{"op", "model.import"}, {"file", (folder / "large.glb").string()}});
     int turns = 0;
-    while (hands.session.background().isBusy() && turns < 5) {
+    while (hands.session.edits().isBusy() && turns < 5) {
         QCoreApplication::processEvents();
         QTest::qWait(5);
         ++turns;
     }
-    EXPECT_TRUE(hands.session.background().isBusy()) << "the window went on while it was read";
-    hands.session.background().cancel();
-    EXPECT_FALSE(hands.session.background().isBusy());
+    EXPECT_TRUE(hands.session.edits().isBusy()) << "the window went on while it was read";
+    hands.session.edits().cancel();
+    EXPECT_FALSE(hands.session.edits().isBusy());
     EXPECT_TRUE(hands.session.document() == before);
 }
 

@@ -156,12 +156,12 @@ TEST(Session, ANewerPreviewTakesThePlaceOfAnOlderOne) {
 TEST(Session, CancelledWorkChangesNothing) {
     Session session;
     bool busy_seen = false;
-    QObject::connect(&session.background(), &Background::started, [&] { busy_seen = true; });
+    QObject::connect(&session.edits(), &Background::started, [&] { busy_seen = true; });
     session.importModel({{"op", "model.import"}, {"file", DEMO_MODELS "/drive-station.obj"}});
-    session.background().cancel();
+    session.edits().cancel();
     session.settle();
     EXPECT_TRUE(busy_seen);
-    EXPECT_FALSE(session.background().isBusy());
+    EXPECT_FALSE(session.edits().isBusy());
     EXPECT_TRUE(session.document() == empty_document());
 }
 

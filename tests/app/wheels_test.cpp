@@ -185,7 +185,7 @@ TEST(WheelsByHand, ATrailersTurntableIsNamedByPicking) {
     hands.settle();
     hands.click("acceptPreview");
     ASSERT_EQ(hands.session.document().vehicles.size(), 2u) << hands.refusals.join("; ").toStdString();
-    const Part* root = hands.session.document().parts.find(hands.named("Trailer root"));
+    const Part* root = hands.session.document().parts.find(hands.named("Trailer place"));
     ASSERT_TRUE(root && root->tow);
     EXPECT_TRUE(root->tow->turntable);
     EXPECT_TRUE(root->tow->drawbar);

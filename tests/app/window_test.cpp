@@ -97,7 +97,7 @@ TEST(Window, FromARawModelToADeliveredClip) {
     ASSERT_EQ(track->keys.size(), 2u);
     EXPECT_NEAR(track->keys[1].value, 6 * pi, 1e-12);
 
-    hands.key(Qt::Key_Home);
+    hands.key(Qt::Key_Left, Qt::ControlModifier);
     const double before = hands.session.turnOf(hands.named(layshaft));
     hands.key(Qt::Key_Space);
     EXPECT_TRUE(QTest::qWaitFor([&] { return hands.session.frame() > 5; }, 30000)) << "it plays";

@@ -345,11 +345,11 @@ private:
         hands_.window.view().frameAll();
         hands_.window.view().camera().distance *= 0.62;
         take("19-path");
-        run({{"op", "ride.set"}, {"parts", {"Truck root"}}, {"path", "road"}});
+        run({{"op", "ride.set"}, {"parts", {"Truck place"}}, {"path", "road"}});
         run({{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 120}});
         for (const auto& [frame, along] : {std::pair{0, 10.0}, {120, 46.0}})
             run({{"op", "key.set"},
-                 {"parts", {"Truck root"}},
+                 {"parts", {"Truck place"}},
                  {"channel", "along"},
                  {"frame", frame},
                  {"value", along},
@@ -362,7 +362,7 @@ private:
         hands_.click("measureSlip");
         hands_.settle();
         hands_.type("frameEntry", "70");
-        hands_.session.select({hands_.named("Truck root")});
+        hands_.session.select({hands_.named("Truck place")});
         hands_.window.view().setDirection(-0.95, 0.52);
         hands_.window.view().frameSelection();
         hands_.session.select({hands_.named("tyres 1")});

@@ -20,6 +20,8 @@ public:
     Session session;
     QString open_answer, save_answer;
     Questions::Unsaved unsaved_answer = Questions::Unsaved::Discard;
+    Questions::LeftWork left_answer = Questions::LeftWork::Later;
+    QStringList left_words;  ///< as asked about left work
     MainWindow window;
     QStringList refusals, told;
 
@@ -29,7 +31,11 @@ public:
                  Questions{
                      [this](QWidget*, const QString&, const QString&) { return open_answer; },
                      [this](QWidget*, const QString&, const QString&, const QString&) { return save_answer; },
-                     [this](QWidget*) { return unsaved_answer; }},
+                     [this](QWidget*) { return unsaved_answer; },
+                     [this](QWidget*, const QString& words) {
+                         left_words << words;
+                         return left_answer;
+                     }},
                  examples) {
         QObject::connect(&session, &Session::told, &window,
                          [this](const QString& text, bool refused) { (refused ? refusals : told) << text; });
@@ -38,6 +44,8 @@ public:
         (void)QTest::qWaitForWindowActive(&window);
         settle();
     }
+
+    ~Hands() { window.autosave().finish(); }
 
     void settle() {
         session.settle();

@@ -52,7 +52,7 @@ TEST(Findings, PiecesNamesAndTextures) {
     lost.id = d.new_id<ImageId>();
     lost.name = "rust.png";
     d.images.set(lost);
-    EXPECT_EQ(message(d, "shape.loose_pieces"), "'box' holds 2 loose pieces (expected 1)");
+    EXPECT_EQ(message(d, "shape.loose_pieces"), "'box' holds 2 unconnected pieces (expected 1)");
     EXPECT_EQ(message(d, "name.duplicate"), "2 parts are called 'box'");
     EXPECT_EQ(message(d, "texture.missing"), "texture 'rust.png' is missing");
 }
@@ -65,6 +65,10 @@ TEST(Findings, APivotOutsideItsShape) {
     part.part_from_shape.translation = Vec3(0.5, 0, 0);
     d.parts.set(part);
     EXPECT_NE(message(d, "pivot.outside").find("500.0 mm outside"), std::string::npos);
+    // Far along its axis a pivot turns the shape about the same line.
+    part.part_from_shape.translation = Vec3(0, 0, 5);
+    d.parts.set(part);
+    EXPECT_EQ(message(d, "pivot.outside"), "");
 }
 
 /// A pair of gears whose distance is off by some millimetres and whose second axis is tilted.

@@ -72,6 +72,37 @@ TEST(SpinCheck, GearsWheelsAndTyresAreMeasuredOnTheirRoundSurfaces) {
         }
 }
 
+/// Blades on a hub with a bore; each tip is a straight edge of three points, so its ends stand a little
+/// further out.
+Mesh rotor(int blades) {
+    Loop outline;
+    for (int k = 0; k < blades; ++k) {
+        const double a = 2 * pi * k / blades;
+        const auto at = [&](double x, double y) {
+            outline.push_back(Vec2(x * std::cos(a) - y * std::sin(a), x * std::sin(a) + y * std::cos(a)));
+        };
+        at(60, -4);
+        at(100, -4);
+        at(100, 0);
+        at(100, 4);
+        at(60, 4);
+    }
+    return test::to_mesh(extrude(outline, {circle(40, 60)}, -5, 5));
+}
+
+TEST(SpinCheck, BladesWithAnExactPivotRunTrue) {
+    for (const int blades : {3, 4, 5}) {
+        Document d = empty_document();
+        const PartId id = add_round(d, rotor(blades), 0, 0);
+        const auto check = spin_check(d, id);
+        ASSERT_TRUE(check.ok()) << check.error().message;
+        EXPECT_LT(check->run_out_m, 1e-6) << blades;
+        EXPECT_TRUE(check->is_true());
+        Document off = empty_document();
+        EXPECT_NEAR(spin_check(off, add_round(off, rotor(blades), 3e-4, 0))->run_out_m, 6e-4, 2e-5) << blades;
+    }
+}
+
 TEST(SpinCheck, CentringThePivotMakesItTrue) {
     Document d = empty_document();
     const PartId id = add_round(d, plain_shaft(), 2e-3, 0.01);

@@ -47,7 +47,7 @@ Document car(const json& more = json::object()) {
 Document keyed(Document d, ChannelKind kind, std::vector<Key> keys) {
     Clip clip = clip_or_first(d);
     clip.last_frame = 60;
-    clip.track_or_new({named(d, "Car root"), kind}).keys = std::move(keys);
+    clip.track_or_new({named(d, "Car place"), kind}).keys = std::move(keys);
     d.clips.set(clip);
     return d;
 }
@@ -61,11 +61,11 @@ std::map<std::string, int> codes(const Document& d) {
 TEST(Vehicles, AreMadeOfNamedFramesThatNobodyDelivers) {
     const Document d = car();
     for (const char* name :
-         {"Car root", "Car skid", "Car follow", "Car body", "Car steering", "Car suspension front left",
+         {"Car place", "Car yaw", "Car ground level", "Car body", "Car steering", "Car suspension front left",
           "Car suspension rear right", "Car kingpin front right"})
         EXPECT_TRUE(find_part(d, name).ok()) << name;
     EXPECT_FALSE(find_part(d, "Car kingpin rear left").ok()) << "the rear axle does not steer";
-    for (const char* control : {"Car root", "Car skid", "Car body", "Car steering"}) {
+    for (const char* control : {"Car place", "Car yaw", "Car body", "Car steering"}) {
         ASSERT_TRUE(d.parts.find(named(d, control))->is_control()) << control;
         EXPECT_GT(d.parts.find(named(d, control))->control->half_m.minCoeff(), 0);
     }
@@ -77,8 +77,9 @@ TEST(Vehicles, AreMadeOfNamedFramesThatNobodyDelivers) {
         EXPECT_GT(world.axis(1).y(), 1 - 1e-9) << "every axle points to the left, so all turn alike";
         EXPECT_EQ(d.parts.find(wheel.suspension)->joint.kind, JointKind::Slide);
     }
-    EXPECT_NEAR(world_from_rest(d, named(d, "Car root")).translation.x(), -1.2, 1e-6) << "over the rear axle";
-    EXPECT_NEAR(world_from_rest(d, named(d, "Car root")).translation.z(), 0, 1e-6) << "on the floor";
+    EXPECT_NEAR(world_from_rest(d, named(d, "Car place")).translation.x(), -1.2, 1e-6)
+        << "over the rear axle";
+    EXPECT_NEAR(world_from_rest(d, named(d, "Car place")).translation.z(), 0, 1e-6) << "on the floor";
 }
 
 TEST(Vehicles, EveryAxlePointsToTheMiddleOfTheBend) {
@@ -130,7 +131,7 @@ TEST(Vehicles, SkiddingTurnsTheBodyAndIsToldAsSideways) {
         EXPECT_LT(wheel.sideways_m, 1e-9);
         EXPECT_LT(wheel.share(), 1e-6);
     }
-    d = test::run(d, {{"op", "channel.set"}, {"parts", {"Car skid"}}, {"value", "30 deg"}});
+    d = test::run(d, {{"op", "channel.set"}, {"parts", {"Car yaw"}}, {"value", "30 deg"}});
     const auto skidding = slip_check(d, {});
     ASSERT_TRUE(skidding.ok());
     // Going on straight with the body turned by 30 degrees: half of the way is sideways.

@@ -3,6 +3,8 @@
 #include <gtest/gtest.h>
 #include <sys/resource.h>
 #include <csignal>
+#include <cstring>
+#include <functional>
 
 #include <random>
 
@@ -14,6 +16,7 @@
 namespace pivrak {
 namespace {
 
+using nlohmann::json;
 using test::TempFolder;
 
 /// A project with something of everything.
@@ -160,6 +163,77 @@ TEST(ProjectFile, PlainGltfAndNewerProjectsAreTold) {
     EXPECT_EQ(replace("\"frame_rate\":25", "\"frame_rate\":-5").error().code, "project.damaged");
     EXPECT_EQ(replace("\"driver_teeth\":17", "\"driver_teeth\":-7").error().code, "project.damaged");
     EXPECT_EQ(replace("\"linear\"", "\"lineal\"").error().code, "project.damaged");
+}
+
+/// A project's rig data, changed by hand, and what opening then says.
+template <class Change>
+std::string told_of(const Document& d, Change change) {
+    const std::string bytes = *project_bytes(d);
+    // The container: 12 bytes of head, then the JSON chunk with its length before it. Source: glTF 2.0, GLB.
+    std::uint32_t length = 0;
+    std::memcpy(&length, bytes.data() + 12, 4);
+    json whole = json::parse(bytes.substr(20, length));
+    change(whole["extras"]["pivrak"]);
+    std::string text = whole.dump();
+    text.resize((text.size() + 3) / 4 * 4, ' ');
+    std::string made = bytes.substr(0, 20) + text + bytes.substr(20 + length);
+    const auto put = [&](std::size_t at, std::size_t value) {
+        const auto number = static_cast<std::uint32_t>(value);
+        std::memcpy(made.data() + at, &number, 4);
+    };
+    put(8, made.size());
+    put(12, text.size());
+    const auto opened = project_from_bytes(made, "hall.pivrak.glb");
+    return opened ? "" : opened.error().message;
+}
+
+TEST(ProjectFile, DamageIsToldByFileFieldAndReason) {
+    Document d = full_document();
+    const PartId wheel = test::add_shaped(d, "tyre", test::to_mesh(pivrak::shaft(400, -90, 90, 0, 48)));
+    test::make_hinge(d, wheel, 2);
+    d = test::run(d, {{"op", "coupling.roll"}, {"parts", {"tyre"}}});
+    EXPECT_EQ(told_of(d, [](json&) {}), "") << "unchanged it opens";
+    const auto roll = [](json& rig) -> json& {
+        for (json& entry : rig["couplings"])
+            if (entry["kind"] == "roll") return entry;
+        return rig["couplings"][0];
+    };
+    struct Case {
+        const char* name;
+        std::function<void(json&)> change;
+        const char* told;
+    };
+    const std::vector<Case> cases{
+        {"a wheel that is nothing", [&](json& rig) { roll(rig)["driven"] = 0; },
+         "couplings[1]: 'driven' is 0"},
+        {"a part that is not there", [&](json& rig) { roll(rig)["driven"] = 1; },
+         "names a part that does not exist"},
+        {"an endless clip", [](json& rig) { rig["clips"][0]["last_frame"] = 1e12; },
+         "clips[0]: clip 'clip 1' runs"},
+        {"a clip that ends before it begins", [](json& rig) { rig["clips"][0]["last_frame"] = -3; },
+         "clips[0]"},
+        {"parts out of order", [](json& rig) { std::swap(rig["parts"][0], rig["parts"][1]); },
+         "parts[1]: id"},
+        {"shapes out of order", [](json& rig) { std::swap(rig["shapes"][0], rig["shapes"][1]); },
+         "shapes[1]: id"},
+        {"one node for two parts", [](json& rig) { rig["parts"][1]["node"] = rig["parts"][0]["node"]; },
+         "node"},
+        {"a node that is not there", [](json& rig) { rig["parts"][0]["node"] = 99999; }, "node"},
+        {"a node below zero", [](json& rig) { rig["parts"][0]["node"] = -7; }, "node"},
+        {"a mesh that is not there", [](json& rig) { rig["shapes"][0]["mesh"] = 4000; }, "mesh"},
+        {"no teeth", [](json& rig) { rig["couplings"][0]["driver_teeth"] = 0; },
+         "couplings[0]: a gear has no teeth"},
+        {"a rate of nothing", [](json& rig) { rig["frame_rate"] = 0; }, "frame rate is 0"},
+        {"text for a number", [](json& rig) { rig["clips"][0]["first_frame"] = "soon"; }, "clips[0]"},
+        {"a list that is none", [](json& rig) { rig["parts"] = 3; }, "'parts' is no list"},
+        {"a key of no part", [](json& rig) { rig["clips"][0]["tracks"][0]["part"] = 0; },
+         "tracks[0]: 'part' is 0"},
+        {"an id beyond all", [](json& rig) { rig["next_id"] = 2; }, "out of range"}};
+    for (const Case& c : cases) {
+        const std::string told = told_of(d, c.change);
+        EXPECT_NE(told.find(c.told), std::string::npos) << c.name << ": " << told;
+        EXPECT_NE(told.find("'hall.pivrak.glb'"), std::string::npos) << c.name << ": " << told;
+    }
 }
 
 /// Whatever bytes change, opening answers: a document or an error, never a crash.

@@ -7,6 +7,7 @@
 #include "core/checks/train_report.h"
 #include "core/io/project_file.h"
 #include "core/motion/evaluator.h"
+#include "core/rig/gear_pair.h"
 #include "tests/support/documents.h"
 #include "tests/support/temp_folder.h"
 
@@ -49,6 +50,26 @@ TEST(Pairs, ARackGoesOnePitchPerTooth) {
     const Document racked = run(d, {{"op", "coupling.gear"}, {"driver", "pinion"}, {"driven", "rack"}});
     const GearPair& pair = *racked.couplings.begin()->gear();
     EXPECT_EQ(pair.kind, PairKind::Rack) << "told by the slide";
+    for (const char* kind : {"hinge", "fixed", "ball"}) {
+        const Error used = refusal(racked, {{"op", "joint.set"}, {"parts", {"rack"}}, {"kind", kind}});
+        EXPECT_EQ(used.code, "joint.coupled") << kind;
+        EXPECT_NE(used.message.find("its pair with 'pinion' needs it"), std::string::npos) << used.message;
+    }
+    // A limit that stops a driven shift is told, in metres.
+    Document stopped =
+        run(racked,
+            {{"op", "joint.set"}, {"parts", {"rack"}}, {"channel", "shift"}, {"min", -0.05}, {"max", 0.05}});
+    stopped = run(stopped, {{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 10}});
+    for (const int frame : {0, 10})
+        stopped = run(stopped, {{"op", "key.set"},
+                                {"parts", {"pinion"}},
+                                {"frame", frame},
+                                {"value", fmt::format("{} deg", 36 * frame)}});
+    std::string told;
+    for (const Finding& f : check_document(stopped))
+        if (f.code == "limit.stops_gear") told += f.message;
+    EXPECT_NE(told.find("'rack' is stopped by its limit"), std::string::npos);
+    EXPECT_NE(told.find("50.0 mm"), std::string::npos) << told;
     // Source: ISO 53, pitch pi times module: 20 teeth of 5 mm go 100 pi mm in a turn.
     const double shift =
         ratio(racked, {named(d, "pinion"), ChannelKind::Turn}, {named(d, "rack"), ChannelKind::Shift});
@@ -60,6 +81,75 @@ TEST(Pairs, ARackGoesOnePitchPerTooth) {
         refusal(d, {{"op", "coupling.gear"}, {"driver", "pinion"}, {"driven", "rack"}, {"kind", "outside"}})
             .code,
         "gear.not_hinge");
+}
+
+TEST(Pairs, AHingeAcrossTheGearsAxisIsTheCauseThatIsTold) {
+    Document d = with(empty_document(), "gear", "a",
+                      {{"teeth", 17}, {"module", 0.008}, {"width", 0.05}, {"at", {0, 0, 1}}});
+    d = with(d, "gear", "b", {{"teeth", 31}, {"module", 0.008}, {"width", 0.05}, {"at", {0.192, 0, 1}}});
+    // The axis of these stand-ins is their own x.
+    const Document across = hinged(hinged(d, {"a"}), {"b"}, "hinge", "z");
+    const Error told =
+        refusal(across, {{"op", "coupling.gear"}, {"driver", "a"}, {"driven", "b"}, {"kind", "outside"}});
+    EXPECT_EQ(told.code, "gear.across");
+    EXPECT_NE(told.message.find("'b' is round about its x"), std::string::npos) << told.message;
+    EXPECT_NE(told.message.find("make it a hinge about x"), std::string::npos) << told.message;
+    const Error rolls = refusal(across, {{"op", "coupling.roll"}, {"parts", {"b"}}});
+    EXPECT_EQ(rolls.code, "roll.across");
+    const Document along = hinged(d, {"a", "b"});
+    const Document rolling = run(along, {{"op", "coupling.roll"}, {"parts", {"b"}}});
+    EXPECT_EQ(rolling.couplings.size(), 1u);
+}
+
+TEST(Pairs, AToothedBeltRunsByItsTeeth) {
+    Document d =
+        with(empty_document(), "cylinder", "small", {{"diameter", 0.1}, {"length", 0.05}, {"at", {0, 0, 1}}});
+    d = with(d, "cylinder", "large", {{"diameter", 0.25}, {"length", 0.05}, {"at", {0.6, 0, 1}}});
+    d = hinged(d, {"small", "large"});
+    json step{{"op", "coupling.gear"}, {"driver", "small"},  {"driven", "large"},
+              {"kind", "belt"},        {"driver_teeth", 20}, {"driven_teeth", 60}};
+    const Document belted = run(d, step);
+    EXPECT_NEAR(ratio(belted, {named(d, "small"), ChannelKind::Turn}, {named(d, "large"), ChannelKind::Turn}),
+                20.0 / 60, 1e-12);
+    json half = step;
+    half.erase("driven_teeth");
+    EXPECT_EQ(refusal(d, half).code, "argument.missing");
+    step["driver_radius"] = 0.1;
+    EXPECT_EQ(refusal(d, step).code, "gear.belt");
+}
+
+TEST(Pairs, AxesThatPassEachOtherAreNoBevelsAndTeethMakeNoWorm) {
+    Document d = with(empty_document(), "gear", "a",
+                      {{"teeth", 19}, {"module", 0.008}, {"width", 0.05}, {"at", {0, 0, 1}}});
+    json other{{"teeth", 57}, {"module", 0.008}, {"width", 0.05}, {"at", {0.3, 0, 2.18}}, {"axis", "x"}};
+    d = with(d, "gear", "b", other);
+    d = hinged(d, {"a", "b"});
+    const Error skew =
+        refusal(d, {{"op", "coupling.gear"}, {"driver", "a"}, {"driven", "b"}, {"kind", "bevel"}});
+    EXPECT_EQ(skew.code, "gear.skew");
+    EXPECT_NE(skew.message.find("1.180 m apart"), std::string::npos) << skew.message;
+    const Error kind = refusal(d, {{"op", "coupling.gear"},
+                                   {"driver", "b"},
+                                   {"driven", "a"},
+                                   {"driver_teeth", 57},
+                                   {"driven_teeth", 19}});
+    EXPECT_EQ(kind.code, "gear.kind") << kind.message;
+}
+
+TEST(Pairs, OneWayToSayARatio) {
+    EXPECT_EQ(ratio_words(-1.0 / 3), "3 : 1, driver : driven, opposite ways");
+    EXPECT_EQ(ratio_words(2.5), "1 : 2.5, driver : driven, the same way");
+    EXPECT_EQ(ratio_words(1), "1 : 1, driver : driven, the same way");
+    EXPECT_EQ(ratio_words(0), "driven stands still");
+    Document d = with(empty_document(), "gear", "a",
+                      {{"teeth", 17}, {"module", 0.008}, {"width", 0.05}, {"at", {0, 0, 1}}});
+    d = with(d, "gear", "b", {{"teeth", 51}, {"module", 0.008}, {"width", 0.05}, {"at", {0.272, 0, 1}}});
+    d = hinged(d, {"a", "b"});
+    const auto coupled = make_registry().run(d, {{"op", "coupling.gear"}, {"driver", "a"}, {"driven", "b"}});
+    ASSERT_TRUE(coupled.ok());
+    const std::string words = "3 : 1, driver : driven, opposite ways";
+    EXPECT_NE(coupled->messages.front().find(words), std::string::npos) << coupled->messages.front();
+    EXPECT_EQ(report_trains(coupled->document).trains[0].lines[1].words, words + " (51/17)");
 }
 
 TEST(Pairs, BeltsGoByTheRadiiOfTheirPulleys) {
@@ -208,7 +298,7 @@ TEST(TrainReport, NamesDriversRatiosAndWhatIsHeld) {
     ASSERT_EQ(report.trains.size(), 1u);
     ASSERT_EQ(report.trains[0].lines.size(), 2u);
     EXPECT_EQ(report.trains[0].lines[0].words, "free");
-    EXPECT_EQ(report.trains[0].lines[1].words, "against it 1.5000 : 1 = 30/20");
+    EXPECT_EQ(report.trains[0].lines[1].words, "1.5 : 1, driver : driven, opposite ways (30/20)");
     const Document held =
         run(d, {{"op", "joint.set"}, {"parts", {"a"}}, {"channel", "turn"}, {"locked", true}});
     const TrainReport stopped = report_trains(held);

@@ -39,13 +39,13 @@ json vehicle_steps(const char* ground) {
 
 json drive_steps(double from, double to, int frames) {
     const auto key = [](int frame, double along) {
-        return json{{"op", "key.set"}, {"parts", {"Truck root"}}, {"channel", "along"},
-                    {"frame", frame},  {"value", along},          {"interpolation", "linear"}};
+        return json{{"op", "key.set"}, {"parts", {"Truck place"}}, {"channel", "along"},
+                    {"frame", frame},  {"value", along},           {"interpolation", "linear"}};
     };
     return {{{"op", "path.add"},
              {"name", "road"},
              {"points", json::array({{-30, -5, 0}, {-15, -6, 0}, {0, 0, 0}, {15, 5, 0}, {30, 4, 0}})}},
-            {{"op", "ride.set"}, {"parts", {"Truck root"}}, {"path", "road"}},
+            {{"op", "ride.set"}, {"parts", {"Truck place"}}, {"path", "road"}},
             {{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", frames}},
             key(0, from),
             key(frames, to)};
@@ -125,7 +125,7 @@ TEST(Vehicle, ACrawlersSprocketsAndIdlersTurnWithItsTracks) {
     };
     const auto moved = [&](const char* channel, double value) {
         return test::run(
-            d, {{"op", "channel.set"}, {"parts", {"Groomer root"}}, {"channel", channel}, {"value", value}});
+            d, {{"op", "channel.set"}, {"parts", {"Groomer place"}}, {"channel", channel}, {"value", value}});
     };
     const Document ahead = moved("shift_x", 4), round = moved("turn_z", 1);
     int sprockets = 0;
@@ -189,7 +189,7 @@ TEST(Vehicle, NothingMovesWhenItIsRigged) {
         EXPECT_LT((was.translation - is.translation).norm(), 2e-4) << part.name;
         EXPECT_LT(angle_between(was.rotation, is.rotation), 2e-4) << part.name;
     }
-    EXPECT_TRUE(after.parts.find(named(after, "Truck root"))->is_control());
+    EXPECT_TRUE(after.parts.find(named(after, "Truck place"))->is_control());
     for (const Finding& f : check_document(after)) EXPECT_NE(f.stage, Stage::Rig) << f.message;
 }
 
@@ -221,7 +221,7 @@ TEST(Vehicle, TruckAndTrailerDriveOverTheFieldWithoutSlidingOrLosingTheGround) {
     Pose pose = evaluator->make_pose();
     const PartId body = named(d, "Trailer body"), eye = named(d, "drawbar eye"),
                  truck = named(d, "Truck body");
-    const Vec3 hitch = d.parts.find(named(d, "Trailer root"))->tow->hitch_m;
+    const Vec3 hitch = d.parts.find(named(d, "Trailer place"))->tow->hitch_m;
     const Part& eye_part = *d.parts.find(eye);
     const Vec3 eye_middle = (eye_part.part_from_shape).point(d.shapes.find(eye_part.shape)->bounds.middle());
     for (double f = 0; f <= 120; f += 5) {
