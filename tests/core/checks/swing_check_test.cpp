@@ -78,6 +78,16 @@ TEST(SwingCheck, PegsHaveTheClearanceOfTheirCircles) {
 }
 
 /// A fin so thin that steps of the curve jump over it.
+TEST(SwingCheck, TheCurveReachesBothEndsOfItsRange) {
+    Document d = empty_document();
+    const PartId arm = hinge(d, test::box({0, -0.05, 0}, {1, 0.05, 0.1}), {});
+    test::add_shaped(d, "post", test::box({-3, -3, 0}, {-2.9, -2.9, 1}));
+    const SwingCheck check = swing(d, arm, -30, 75);
+    ASSERT_FALSE(check.curve.empty());
+    EXPECT_NEAR(check.curve.front().value * deg_per_rad, -30, 1e-9);
+    EXPECT_NEAR(check.curve.back().value * deg_per_rad, 75, 1e-9);
+}
+
 TEST(SwingCheck, NothingIsMissedBetweenSteps) {
     Document d = empty_document();
     const PartId arm = hinge(d, test::box({0.4, -0.0005, 0}, {0.5, 0.0005, 0.1}), {});

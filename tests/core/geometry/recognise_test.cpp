@@ -2,6 +2,7 @@
 
 #include <gtest/gtest.h>
 
+#include <map>
 #include <random>
 
 #include "core/geometry/mesh_edit.h"
@@ -51,6 +52,21 @@ TEST(CountTeeth, EveryCountIsRight) {
             // Tip circle, ISO 53: module (z + 2) / 2.
             EXPECT_NEAR(counted->tip_radius_m, 4e-3 * (teeth + 2) / 2, 0.05 * 4e-3);
         }
+    }
+}
+
+// Source: ISO 606:2015, table 1: pitch p and roller diameter d1 of chains of the European series [mm].
+TEST(RollerChains, AreThoseOfTheStandard) {
+    const std::map<std::string, std::pair<double, double>> standard{
+        {"05B", {8.0, 5.0}},     {"06B", {9.525, 6.35}}, {"08B", {12.7, 8.51}},   {"10B", {15.875, 10.16}},
+        {"12B", {19.05, 12.07}}, {"16B", {25.4, 15.88}}, {"20B", {31.75, 19.05}}, {"24B", {38.1, 25.4}},
+        {"28B", {44.45, 27.94}}, {"32B", {50.8, 29.21}}, {"40B", {63.5, 39.37}}};
+    ASSERT_EQ(roller_chains().size(), standard.size());
+    for (const ChainSize& size : roller_chains()) {
+        const auto known = standard.find(std::string(size.name));
+        ASSERT_NE(known, standard.end()) << size.name;
+        EXPECT_NEAR(size.pitch_m, 1e-3 * known->second.first, 1e-9) << size.name;
+        EXPECT_NEAR(size.roller_m, 1e-3 * known->second.second, 1e-9) << size.name;
     }
 }
 

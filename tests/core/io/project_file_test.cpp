@@ -77,6 +77,42 @@ TEST(ProjectFile, GivesBackAnEqualDocument) {
     EXPECT_EQ(*project_bytes(*back), *project_bytes(d)) << "and the same bytes again";
 }
 
+TEST(ProjectFile, EveryFieldOfARideComesBack) {
+    Document d = empty_document();
+    const PartId first = test::add_part(d, "first"), second = test::add_part(d, "second");
+    d = test::run(
+        d, {{"op", "path.add"}, {"form", "circle"}, {"name", "ring"}, {"centre", {0, 0, 0}}, {"radius", 7}});
+    Ride ride;
+    ride.path = d.paths.begin()->id;
+    ride.axis = 1;
+    ride.up_axis = 0;
+    ride.upright = Upright::Path;
+    ride.against = true;
+    ride.along_path = true;
+    ride.ahead = first;
+    ride.bank_speed_m_s = 3.5;
+    ride.bank_gain = 0.4;
+    ride.side_m = 0.1;
+    ride.height_m = 0.2;
+    ride.front_m = 0.3;
+    ride.rear_m = 0.45;
+    ride.gap_m = 0.5;
+    ride.coupler_front_m = 0.6;
+    ride.coupler_rear_m = 0.7;
+    Part part = *d.parts.find(first);
+    part.ride = ride;
+    part.ride->ahead = {};
+    d.parts.set(part);
+    part = *d.parts.find(second);
+    part.ride = ride;
+    d.parts.set(part);
+    const auto back = project_from_bytes(*project_bytes(d), "ring");
+    ASSERT_TRUE(back.ok()) << back.error().message;
+    EXPECT_TRUE(*back == d);
+    EXPECT_EQ(back->parts.find(second)->ride->bank_gain, 0.4);
+    EXPECT_EQ(back->parts.find(second)->ride->coupler_rear_m, 0.7);
+}
+
 TEST(ProjectFile, EvaluatesIdenticallyAtEveryFrame) {
     const Document d = full_document();
     const auto back = project_from_bytes(*project_bytes(d), "hall.pivrak.glb");

@@ -272,6 +272,90 @@ TEST(Towing, AStraightPullDrawsATractrix) {
     EXPECT_GT(std::abs(towed_heading(0.01, {0, 0}, {-3, 0}, bar)), 0.02) << "and otherwise folds";
 }
 
+/// Source: the condition of rolling, not the rule the rig steers by: every wheel's axle points to the middle
+/// of the bend.
+TEST(Steering, OnAPathAxlesPointToTheMiddleOfTheBend) {
+    Document d = empty_document();
+    const double ring = 9, ahead = 2.7;
+    const PartId car = test::add_part(d, "car"), wheel = test::add_part(d, "hand wheel", car);
+    test::make_hinge(d, wheel);
+    std::vector<PartId> kingpins;
+    for (const double left : {0.8, -0.8})
+        kingpins.push_back(
+            test::add_part(d, left > 0 ? "left" : "right", car, {Quat(1, 0, 0, 0), Vec3(ahead, left, 0)}));
+    for (const PartId id : kingpins) test::make_hinge(d, id);
+    d = test::run(
+        d,
+        {{"op", "path.add"}, {"form", "circle"}, {"name", "ring"}, {"centre", {0, 0, 0}}, {"radius", ring}});
+    d = test::run(d, {{"op", "ride.set"}, {"parts", {"car"}}, {"path", "ring"}});
+    d = test::run(d, {{"op", "coupling.steer"},
+                      {"driver", "hand wheel"},
+                      {"parts", {"left", "right"}},
+                      {"turning", {0, 0, 0}},
+                      {"reference", ahead}});
+    for (const Coupling& known : SharedTable<Coupling>(d.couplings)) {
+        Coupling coupling = known;
+        std::get<Steer>(coupling.what).rider = car;
+        d.couplings.set(coupling);
+    }
+    const auto evaluator = Evaluator::compile(d);
+    ASSERT_TRUE(evaluator.ok()) << evaluator.error().message;
+    Pose pose = evaluator->make_pose();
+    for (const double along : {1.0, 17.0, 40.0}) {
+        evaluator->evaluate(0, pose, HeldChannel{*evaluator->channel_slot({car, ChannelKind::Along}), along});
+        for (const PartId id : kingpins) {
+            const Frame frame = pose.world_from_part[*evaluator->part_slot(id)];
+            const Vec3 to_middle = (-frame.translation).normalized();
+            EXPECT_GT(std::abs(frame.axis(1).dot(to_middle)), 1 - 1e-9)
+                << d.parts.find(id)->name << " at " << along;
+        }
+    }
+}
+
+/// Source: rolling without slip sideways: an axle moves only the way its trailer heads. By small steps of the
+/// world's frames alone.
+TEST(Towing, TheRearAxleOfAFourWheeledTrailerNeverSlidesSideways) {
+    Document d = empty_document();
+    const PartId truck = test::add_part(d, "truck"),
+                 trailer = test::add_part(d, "trailer", {}, {Quat(1, 0, 0, 0), Vec3(-4.4, 0, 0)}),
+                 turntable = test::add_part(d, "turntable", trailer, {Quat(1, 0, 0, 0), Vec3(2.6, 0, 0)});
+    test::make_hinge(d, turntable);
+    d = test::run(
+        d, {{"op", "path.add"}, {"form", "circle"}, {"name", "ring"}, {"centre", {0, 0, 0}}, {"radius", 11}});
+    d = test::run(d, {{"op", "ride.set"}, {"parts", {"truck"}}, {"path", "ring"}});
+    Part part = *d.parts.find(trailer);
+    part.tow = Tow{truck, {0, 0, 0}, 1.8, turntable, 2.6};
+    d.parts.set(part);
+    Clip clip = clip_or_first(d);
+    clip.last_frame = 96;
+    clip.track_or_new({truck, ChannelKind::Along}).keys = {{0, 0, Interpolation::Linear},
+                                                           {96, 30, Interpolation::Linear}};
+    d.clips.set(clip);
+    const auto evaluator = Evaluator::compile(d);
+    ASSERT_TRUE(evaluator.ok()) << evaluator.error().message;
+    Pose pose = evaluator->make_pose();
+    const std::size_t slot = *evaluator->part_slot(trailer), front = *evaluator->part_slot(turntable);
+    double sideways = 0, front_sideways = 0, way = 0;
+    Frame last, last_front;
+    // Between half frames hitches go straight: whole frames are looked at.
+    for (int f = 0; f <= 96; ++f) {
+        evaluator->evaluate(f, pose);
+        const Frame now = pose.world_from_part[slot], now_front = pose.world_from_part[front];
+        if (f > 0) {
+            const Vec3 moved = now.translation - last.translation;
+            sideways += std::abs(moved.dot((now.axis(1) + last.axis(1)).normalized()));
+            front_sideways += std::abs((now_front.translation - last_front.translation)
+                                           .dot((now_front.axis(1) + last_front.axis(1)).normalized()));
+            way += moved.norm();
+        }
+        last = now;
+        last_front = now_front;
+    }
+    EXPECT_GT(way, 20);
+    EXPECT_LT(sideways, 2e-3 * way);
+    EXPECT_LT(front_sideways, 2e-3 * way);
+}
+
 // Source: on a circle, a towed axle ends on the circle of radius sqrt(R^2 - L^2).
 TEST(Towing, ATrailerCutsTheCorner) {
     Document d = empty_document();

@@ -237,11 +237,11 @@ struct OneAxle {
     Document d = empty_document();
     PartId tug;
 
-    explicit OneAxle(double length) {
+    explicit OneAxle(double length, double side_slope = 0) {
         Mesh ground;
         for (const double x : {-40.0, 0.0, 40.0})
             for (const double y : {-6.0, 6.0})
-                ground.positions.push_back(Vec3(x, y, 0.3 * std::max(x, 0.0)).cast<float>());
+                ground.positions.push_back(Vec3(x, y, x < 0 ? 0 : 0.3 * x + side_slope * y).cast<float>());
         ground.indices = {0, 2, 3, 0, 3, 1, 2, 4, 5, 2, 5, 3};
         ground.submeshes.push_back({MaterialId{}, 0, 12, {}});
         test::add_shaped(d, "ground", ground);
@@ -299,6 +299,52 @@ TEST(Vehicle, ATrailerOfOneAxleHangsOnItsHitchUpASlope) {
             EXPECT_LT(wheel.share(), 1e-3);
         }
         for (const Finding& f : check_document(scene.d)) EXPECT_NE(f.code, "vehicle.hitch") << f.message;
+    }
+}
+
+TEST(Vehicle, ATrailerThatRollsOnASideSlopeStaysOnItsHitch) {
+    // The ground twists: it falls to one side the more, the further the trailer comes; its eye goes sideways
+    // with it.
+    for (const double side : {0.01, -0.01}) {
+        const OneAxle scene(3, side);
+        const auto evaluator = Evaluator::compile(scene.d);
+        Pose pose = evaluator->make_pose();
+        const PartId bed = named(scene.d, "bed");
+        const Vec3 eye = world_from_rest(scene.d, bed).inverse().point(Vec3(0, 0, 0.5));
+        double largest = 0, rolled = 0;
+        for (double f = 0; f <= 48; f += 1) {
+            evaluator->evaluate(f, pose);
+            const Frame frame = pose.world_from_part[*evaluator->part_slot(bed)];
+            largest = std::max(largest, (frame.point(eye) -
+                                         pose.world_from_part[*evaluator->part_slot(scene.tug)].translation)
+                                            .norm());
+            rolled = std::max(rolled, std::abs(frame.axis(1).z()));
+        }
+        EXPECT_GT(rolled, 0.1);
+        EXPECT_LT(largest, 1e-5);
+    }
+}
+
+TEST(Vehicle, TheBodyPitchesByItsShareOfTheSlope) {
+    Document d = raw_truck();
+    Mesh ground;
+    for (const double x : {-60.0, 60.0})
+        for (const double y : {-10.0, 10.0}) ground.positions.push_back(Vec3(x, y, 0.1 * x).cast<float>());
+    ground.indices = {0, 2, 3, 0, 3, 1};
+    ground.submeshes.push_back({MaterialId{}, 0, 6, {}});
+    test::add_shaped(d, "slope", ground);
+    json make = vehicle_steps("slope")[0];
+    make["bump"] = 2;
+    make["droop"] = 2;
+    d = test::run(d, make);
+    for (const double share : {1.0, 0.5, 0.0}) {
+        const Document set = test::run(d, {{"op", "vehicle.set"}, {"vehicle", "Truck"}, {"pitch", share}});
+        const auto evaluator = Evaluator::compile(set);
+        Pose pose = evaluator->make_pose();
+        evaluator->evaluate(0, pose);
+        const double pitch =
+            std::asin(pose.world_from_part[*evaluator->part_slot(named(set, "Truck body"))].axis(0).z());
+        EXPECT_NEAR(pitch, share * std::atan(0.1), 0.004) << share;
     }
 }
 

@@ -16,6 +16,18 @@ TEST(CentreDistance, IgnoresWhereAlongTheAxesThePivotsAre) {
                 0.272, 1e-15);
 }
 
+// Source: ISO 54:1996, table of modules, series I and II (and 6.5) [mm].
+TEST(StandardModule, IsEveryOneOfTheTableAndNothingElse) {
+    for (const double module : {1.0,  1.125, 1.25, 1.375, 1.5,  1.75, 2.0,  2.25, 2.5,  2.75, 3.0,  3.5,
+                                4.0,  4.5,   5.0,  5.5,   6.0,  6.5,  7.0,  8.0,  9.0,  10.0, 11.0, 12.0,
+                                14.0, 16.0,  18.0, 20.0,  22.0, 25.0, 28.0, 32.0, 36.0, 40.0, 45.0, 50.0}) {
+        EXPECT_DOUBLE_EQ(standard_module(1e-3 * module * 1.004), 1e-3 * module);
+        EXPECT_DOUBLE_EQ(standard_module(1e-3 * module * 0.996), 1e-3 * module);
+    }
+    for (const double other : {2.1, 3.2, 4.2, 7.5, 13.0})
+        EXPECT_DOUBLE_EQ(standard_module(1e-3 * other), 1e-3 * other);
+}
+
 /// Two gears as a modeller leaves them: teeth at any angle, pivots fitted, axes perhaps opposite.
 struct Pair {
     Document document = empty_document();
