@@ -62,7 +62,16 @@ json info_json(const Loaded& loaded) {
                  {"name", part.name},
                  {"path", part_path(document, id)},
                  {"triangles", shape ? shape->mesh->triangle_count() : 0}};
-        if (shape) one["size_m"] = to_json(shape->bounds.size());
+        const Frame world = world_from_rest(document, id);
+        one["pivot_m"] = to_json(world.translation);
+        one["axes"] = {
+            {"x", to_json(world.axis(0))}, {"y", to_json(world.axis(1))}, {"z", to_json(world.axis(2))}};
+        if (shape && !shape->mesh->indices.empty()) {
+            const Bounds bounds = mesh_bounds(*shape->mesh, world * part.part_from_shape);
+            one["size_m"] = to_json(shape->bounds.size());
+            one["bounds_m"] = {{"min", to_json(bounds.min)}, {"max", to_json(bounds.max)}};
+            one["centre_m"] = to_json(bounds.middle());
+        }
         parts.push_back(one);
     }
     for (const Material& m : document.materials)
@@ -128,10 +137,17 @@ int list_operations(bool as_json) {
     for (const Operation& operation : registry.all()) {
         fmt::print("{}\n    {}\n", operation.name, operation.summary);
         for (const ArgumentSpec& spec : operation.arguments)
-            fmt::print("    {:<16}{:<9}{}{}{}\n", spec.name, kind_name(spec.kind), spec.summary,
+            fmt::print("    {:<16}{:<9}{}{}{}{}\n", spec.name, kind_name(spec.kind), spec.summary,
                        spec.choices.empty() ? "" : fmt::format(" [{}]", fmt::join(spec.choices, ", ")),
-                       spec.required ? " (needed)" : "");
+                       spec.required ? " (needed)" : "",
+                       spec.fallback.is_null() ? "" : fmt::format(" (else {})", spec.fallback.dump()));
     }
+    fmt::print(
+        "\nplaces: [x, y, z] in the world; {{\"part\": NAME}} for its pivot; {{\"part\": NAME, \"at\": "
+        "\"middle\"}}, "
+        "\"base\" or \"centroid\" of its shape; {{\"part\": NAME, \"vertex\": N}}, \"edge\": [N, N], "
+        "\"face\": N, or "
+        "\"rim\": [N, N] for the centre of a round edge; docs/jobs.md explains them\n");
     return 0;
 }
 

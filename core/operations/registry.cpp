@@ -37,6 +37,19 @@ Result<void> check_compiles(const Document& before, const Document& after) {
     return checked || !Evaluator::check(before) ? Result<void>{} : checked;
 }
 
+/// What new parts are called, so that the next step of a job can name them; a few of very many.
+std::string names_of_new(const Outcome& outcome) {
+    constexpr std::size_t most = 6;
+    std::string words;
+    std::size_t count = 0;
+    for (const PartId id : outcome.created)
+        if (const Part* part = outcome.document.parts.find(id))
+            if (++count <= most) words += fmt::format("{}'{}'", words.empty() ? "" : ", ", part->name);
+    if (count == 0) return words;
+    if (count > most) words += fmt::format(" and {} more", count - most);
+    return (count == 1 ? "new part " : "new parts ") + words;
+}
+
 }  // namespace
 
 void Registry::add(Operation operation) {
@@ -61,7 +74,10 @@ Result<Outcome> Registry::run(const Document& document, const json& step,
     PIVRAK_TRY(arguments, Arguments::read(document, operation->arguments, step));
     return guarded(fmt::format("'{}'", operation->title), [&]() -> Result<Outcome> {
         auto outcome = operation->apply(document, arguments, context);
-        if (outcome) PIVRAK_CHECK(check_compiles(document, outcome->document));
+        if (!outcome) return outcome;
+        PIVRAK_CHECK(check_compiles(document, outcome->document));
+        if (auto words = names_of_new(*outcome); !words.empty())
+            outcome->messages.push_back(std::move(words));
         return outcome;
     });
 }

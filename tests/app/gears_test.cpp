@@ -204,7 +204,8 @@ TEST(GearsByHand, ToothCountsAreFoundAndBuilt) {
     auto* shafts = hands.find<QListWidget>("trainShafts");
     ASSERT_NE(shafts, nullptr);
     EXPECT_EQ(shafts->count(), 3);
-    EXPECT_TRUE(shafts->item(2)->text().contains("6.0000 : 1")) << shafts->item(2)->text().toStdString();
+    EXPECT_TRUE(shafts->item(2)->text().contains("6 : 1, driver : driven"))
+        << shafts->item(2)->text().toStdString();
 }
 
 TEST(GearsByHand, APairIsTurnedOnceRound) {
