@@ -104,14 +104,16 @@ void HandoverPanel::refresh() {
     const bool good = r.at_frames.largest_m <= allowed_m && r.at_frames.largest_rad <= allowed_rad &&
                       r.print_error_m <= allowed_print_m;
     setRole(verdict_, good ? "good" : "bad");
-    verdict_->setText(
-        good
-            ? tr("✓ read back over %1 frames, %2 parts: within 0.01 mm and 0.001°").arg(r.frames).arg(r.parts)
-            : tr("worst at '%1', frame %2, and '%3', frame %4")
-                  .arg(QString::fromStdString(r.at_frames.part_m))
-                  .arg(r.at_frames.frame_m)
-                  .arg(QString::fromStdString(r.at_frames.part_rad))
-                  .arg(r.at_frames.frame_rad));
+    verdict_->setText(good ? tr("✓ read back at %1 frames, %2 parts: within 0.01 mm and 0.001° there. "
+                                "Between frames a player goes straight; "
+                                "more samples bring it nearer.")
+                                 .arg(r.frames)
+                                 .arg(r.parts)
+                           : tr("worst at '%1', frame %2, and '%3', frame %4")
+                                 .arg(QString::fromStdString(r.at_frames.part_m))
+                                 .arg(r.at_frames.frame_m)
+                                 .arg(QString::fromStdString(r.at_frames.part_rad))
+                                 .arg(r.at_frames.frame_rad));
 }
 
 }  // namespace pivrak

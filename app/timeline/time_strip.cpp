@@ -235,11 +235,11 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
     auto* row = new QHBoxLayout;
     row->setContentsMargins(12, 5, 12, 3);
     row->setSpacing(5);
-    for (QWidget* widget : std::initializer_list<QWidget*>{to_start_, play_, to_end_, frame_label, frame_})
+    for (QWidget* widget :
+         std::initializer_list<QWidget*>{to_start_, play_, to_end_, frame_label, frame_, set_key_})
         row->addWidget(widget);
     row->addStretch(1);
-    for (QWidget* widget : std::initializer_list<QWidget*>{set_key_, auto_key_, clip_, rate_})
-        row->addWidget(widget);
+    for (QWidget* widget : std::initializer_list<QWidget*>{auto_key_, clip_, rate_}) row->addWidget(widget);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);

@@ -115,7 +115,7 @@ TEST(Window, FromARawModelToADeliveredClip) {
     ASSERT_TRUE(hands.session.lastDelivery().has_value()) << hands.refusals.join("; ").toStdString();
     EXPECT_LE(hands.session.lastDelivery()->read_back.at_frames.largest_m, 1e-5);
     EXPECT_LE(hands.session.lastDelivery()->read_back.at_frames.largest_rad, 0.001 * rad_per_deg);
-    EXPECT_TRUE(hands.text("deliveryVerdict").contains("✓ read back over 73 frames"));
+    EXPECT_TRUE(hands.text("deliveryVerdict").contains("✓ read back at 73 frames"));
     EXPECT_TRUE(hands.refusals.isEmpty()) << hands.refusals.join("; ").toStdString();
 
     // The same through one job: an equal project, and the same bytes delivered.

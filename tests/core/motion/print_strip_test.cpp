@@ -182,9 +182,13 @@ TEST(PrintStrip, BadInputIsRefused) {
     EXPECT_EQ(code({{"op", "print.remove"}, {"print", "no such"}}), "print.unknown");
     const Document without = test::run(c.document, {{"op", "print.remove"}, {"print", "wheel print"}});
     EXPECT_TRUE(without.prints.empty());
-    // A wheel that is none any more prints nothing, and a finding says so.
+    // A wheel that prints stays one; where a file says otherwise it prints nothing, and a finding says so.
     Document fixed = test::run(c.document, {{"op", "coupling.remove"}, {"driven", {"wheel"}}});
-    fixed = test::run(fixed, {{"op", "joint.set"}, {"parts", {"wheel"}}, {"kind", "fixed"}});
+    const json to_fixed{{"op", "joint.set"}, {"parts", {"wheel"}}, {"kind", "fixed"}};
+    EXPECT_EQ(test::refusal(fixed, to_fixed).code, "joint.coupled");
+    Part wheel = *fixed.parts.find(c.wheel);
+    wheel.joint.kind = JointKind::Fixed;
+    fixed.parts.set(wheel);
     EXPECT_TRUE(lay_prints(fixed)->empty());
     const auto findings = check_document(fixed);
     EXPECT_TRUE(std::any_of(findings.begin(), findings.end(),
