@@ -125,7 +125,8 @@ void TrainCards::showReport() {
             if (!part) continue;
             const QString name = QString::fromStdString(part->name),
                           words = QString::fromStdString(line.words);
-            auto* item = new QListWidgetItem(tr("%1   %2").arg(name, words));
+            const QString brief = line.brief.empty() ? words : QString::fromStdString(line.brief);
+            auto* item = new QListWidgetItem(tr("%1   %2").arg(name, brief));
             item->setToolTip(tr("%1: %2").arg(name, words));
             item->setData(Qt::UserRole, QVariant::fromValue<qulonglong>(part->id.value));
             shafts_->addItem(item);

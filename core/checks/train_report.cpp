@@ -43,13 +43,14 @@ std::map<ChannelRef, int> distances(const std::vector<Tie>& ties, ChannelRef fro
 
 TrainLine line_of(const Document& document, const std::vector<Tie>& ties, const TrainSolution& solution,
                   const TrainShaft& shaft, ChannelRef input) {
-    TrainLine line{shaft.channel, shaft.state, 0, "", std::string(state_word(shaft.state))};
+    TrainLine line{shaft.channel, shaft.state, 0, "", "", std::string(state_word(shaft.state))};
     if (shaft.state != ShaftState::Driven) return line;
     if (const auto ratio = train_ratio(ties, solution, input, shaft.channel)) {
         line.ratio = ratio->value;
         line.fraction = ratio->fraction;
         const bool both_turn = is_turn(shaft.channel.kind) && is_turn(input.kind);
         line.words = ratio_text(line, both_turn);
+        if (both_turn) line.brief = ratio_words(line.ratio, true);
     } else {
         line.words = fmt::format("follows '{}'", name_of(document, shaft.inputs.front().channel));
     }

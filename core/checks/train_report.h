@@ -14,6 +14,7 @@ struct TrainLine {
     double ratio = 0;  ///< turns for one turn of `TrainPart::input`; 0 for the input itself, and what stands
     std::string
         fraction;       ///< exactly: `51/17 · 38/19` turns of the input for one of this shaft; may be empty
+    std::string brief;  ///< the ratio for a narrow list; empty where words are short
     std::string words;  ///< `drives`, `follows 'Motor shaft' 51/17 : 1`, `held`, ...
 };
 

@@ -155,7 +155,7 @@ PairKind likely_kind(const Document& document, PartId driver_shape, PartId drive
     return apart < 0.05 * (second.centre - first.centre).norm() ? PairKind::Bevel : PairKind::Worm;
 }
 
-std::string ratio_words(double driven_for_driver) {
+std::string ratio_words(double driven_for_driver, bool brief) {
     const double size = std::abs(driven_for_driver);
     const auto plain = [](double v) {
         std::string text = fmt::format("{:.4f}", v);
@@ -164,8 +164,8 @@ std::string ratio_words(double driven_for_driver) {
         return text;
     };
     if (!(size > 1e-12)) return "driven stands still";
-    return fmt::format("{} : {}, driver : driven, {}", size < 1 ? plain(1 / size) : "1",
-                       size < 1 ? "1" : plain(size),
+    return fmt::format("{} : {}, {}{}", size < 1 ? plain(1 / size) : "1", size < 1 ? "1" : plain(size),
+                       brief ? "" : "driver : driven, ",
                        driven_for_driver < 0 ? "opposite ways" : "the same way");
 }
 

@@ -71,8 +71,9 @@ PairKind likely_kind(const Document& document, PartId driver, PartId driven);
 double standard_module(double measured_m);
 
 /// A ratio of turns, driver to driven, for a person: `3 : 1, driver : driven, opposite ways`. Given is how
-/// far the driven one turns for one turn of the driver, with its sign.
-std::string ratio_words(double driven_for_driver);
+/// far the driven one turns for one turn of the driver, with its sign. Where little room is, `brief` leaves
+/// out which is which.
+std::string ratio_words(double driven_for_driver, bool brief = false);
 
 /// What a gear pair looks like when measured, for readouts and findings.
 struct GearPairMeasure {

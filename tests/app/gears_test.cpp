@@ -204,7 +204,7 @@ TEST(GearsByHand, ToothCountsAreFoundAndBuilt) {
     auto* shafts = hands.find<QListWidget>("trainShafts");
     ASSERT_NE(shafts, nullptr);
     EXPECT_EQ(shafts->count(), 3);
-    EXPECT_TRUE(shafts->item(2)->text().contains("6 : 1, driver : driven"))
+    EXPECT_TRUE(shafts->item(2)->text().contains("6 : 1, the same way"))
         << shafts->item(2)->text().toStdString();
 }
 
