@@ -293,7 +293,9 @@ TEST(Vehicle, ATrailerOfOneAxleHangsOnItsHitchUpASlope) {
         // Well up the slope it leans as the slope does: tan = 0.3.
         EXPECT_NEAR(pose.world_from_part[*evaluator->part_slot(bed)].axis(0).z(), 0.3 / std::hypot(1, 0.3),
                     0.02);
-        for (const WheelSlip& wheel : slip_check(scene.d, {})->wheels) {
+        const auto slip = slip_check(scene.d, {});
+        ASSERT_TRUE(slip.ok());
+        for (const WheelSlip& wheel : slip->wheels) {
             EXPECT_LT(wheel.largest_gap_m, 0.002);
             EXPECT_LT(wheel.deepest_m, 0.002);
             EXPECT_LT(wheel.share(), 1e-3);
