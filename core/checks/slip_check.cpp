@@ -36,9 +36,9 @@ public:
 
     WheelSlip slip;
 
-    void begin(const Pose& pose) {
+    void begin(const Pose& pose, double frame) {
         last_ = pose.world_from_part[slot_];
-        look_for_gap(pose, 0);
+        look_for_gap(pose, frame);
     }
 
     void move(const Pose& pose) {
@@ -130,7 +130,7 @@ Result<SlipCheck> slip_check(const Document& document, ClipId clip_id, const Pro
     Pose pose = evaluator.make_pose();
     evaluator.evaluate(out.frames.front(), pose);
     for (Watch& watch : watches) {
-        watch.begin(pose);
+        watch.begin(pose, out.frames.front());
         watch.frame();
     }
     for (std::size_t i = 1; i < out.frames.size(); ++i) {

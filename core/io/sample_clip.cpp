@@ -179,13 +179,16 @@ std::optional<FastTurn> fastest_turn(const Document& document, ClipId clip,
     std::optional<FastTurn> fastest;
     evaluator->evaluate(frames.front(), pose);
     std::vector<double> last = pose.channels;
+    std::vector<std::pair<PartId, std::vector<std::size_t>>> turning;
+    for (const Part& part : document.parts)
+        if (auto slots = turns_up_to(document, *evaluator, part.id, part.parent); !slots.empty())
+            turning.emplace_back(part.id, std::move(slots));
     for (std::size_t i = 1; i < frames.size(); ++i) {
         evaluator->evaluate(frames[i], pose);
-        for (const Part& part : document.parts) {
-            const double turn =
-                turned(turns_up_to(document, *evaluator, part.id, part.parent), last, pose.channels);
+        for (const auto& [part, slots] : turning) {
+            const double turn = turned(slots, last, pose.channels);
             if (turn >= pi && (!fastest || turn > fastest->turn_rad))
-                fastest = FastTurn{part.id, frames[i - 1], turn};
+                fastest = FastTurn{part, frames[i - 1], turn};
         }
         last = pose.channels;
     }

@@ -273,8 +273,9 @@ private:
                                 Vec3(shift.x(), shift.y(), by[0])};
         };
         const auto felt = [&] {
-            return Vec3(s.heave_share * lean[0], s.roll_share * lean[1],
-                        s.hangs() ? lean[2] : s.pitch_share * lean[2]);
+            return Vec3(limits_[s.heave].clamp(s.heave_share * lean[0]),
+                        limits_[s.roll].clamp(s.roll_share * lean[1]),
+                        limits_[s.pitch].clamp(s.hangs() ? lean[2] : s.pitch_share * lean[2]));
         };
         for (int round = 0; round < (s.hitch >= 0 ? hitched_rounds : follow_rounds); ++round) {
             const Frame now = leaned(lean);
@@ -483,8 +484,8 @@ private:
         return (1 + s.slip) * way * 0.5 * (1 / past.radius + 1 / now.radius) - std::remainder(twist, 2 * pi);
     }
 
-    /// How far a wheel's middle comes along its way. What it rolls on lies along that way; where no ground is
-    /// known it goes where the hub goes in the wheel's plane, up and down as well.
+    /// How far a wheel's middle comes along its way: where the hub goes in the wheel's plane, up and down as
+    /// well.
     static double way_between(const RollStep& s, const RigPast::Roll& past, const RigPast::Roll& now) {
         const Vec3 moved = now.hub - past.hub;
         const double ahead = moved.dot((past.forward + now.forward).normalized());

@@ -36,24 +36,6 @@ Result<std::optional<Limits>> limits_from(const Arguments& a, ChannelKind kind, 
     return std::optional(limits);
 }
 
-const char* joint_words(JointKind kind) {
-    switch (kind) {
-        case JointKind::Fixed:
-            return "fixed";
-        case JointKind::Hinge:
-            return "a hinge";
-        case JointKind::Slide:
-            return "a slide";
-        case JointKind::Cylinder:
-            return "a cylinder";
-        case JointKind::Ball:
-            return "a ball";
-        case JointKind::Free:
-            return "free";
-    }
-    return "";
-}
-
 /// The channel asked for, or the joint's first one.
 ChannelKind limited_channel(const Arguments& a, const Joint& joint) {
     const auto kinds = channels_of(joint.kind);
@@ -69,10 +51,11 @@ Result<Outcome> joint_set(const Document& document, const Arguments& a, const Op
         if (a.has("kind")) part.joint.kind = *joint_kind_from(a.text("kind"));
         const bool changes = part.joint.kind != document.parts.find(id)->joint.kind;
         if (const auto user = changes ? joint_user(document, id, part.joint) : std::nullopt)
-            return Error{"joint.coupled",
-                         fmt::format("'{}' cannot become {}: {} needs it as it is; remove that first",
-                                     part.name, joint_words(part.joint.kind), *user),
-                         part.name};
+            return Error{
+                "joint.coupled",
+                fmt::format("the joint of '{}' cannot become '{}': {} needs it as it is; remove that first",
+                            part.name, word(part.joint.kind), *user),
+                part.name};
         if (a.has("axis")) part.joint.axis = *axis_from(a.text("axis"));
         const ChannelKind channel_kind = limited_channel(a, part.joint);
         Channel channel = part.joint.channel(channel_kind);
