@@ -1,9 +1,11 @@
 #pragma once
 
 #include <cmath>
+#include <cstdint>
 #include <nlohmann/json.hpp>
 #include <set>
 #include <string>
+#include <utility>
 
 #include "core/base/id.h"
 #include "core/geometry/types.h"
@@ -22,10 +24,27 @@ inline double finite(const nlohmann::json& number) {
     return value;
 }
 
+/// A whole number that its type can hold. Large ones come as doubles, exactly.
+template <class T>
+T whole(const nlohmann::json& number) {
+    const double value = number.is_number() ? number.get<double>() : 0.5;
+    // No number of a project is larger; those below are exact.
+    constexpr double most = 9007199254740992.0;
+    if (std::floor(value) != value || std::abs(value) > most || !std::in_range<T>(static_cast<std::int64_t>(value)))
+        throw Damage{number.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace).substr(0, 40) +
+                     " is no whole number in range"};
+    return static_cast<T>(value);
+}
+
+template <class T>
+T whole_at(const nlohmann::json& entry, const char* key, T otherwise) {
+    return entry.contains(key) ? whole<T>(entry.at(key)) : otherwise;
+}
+
 /// What must be named: 0 names nothing.
 template <class AnyId>
 AnyId id_of(const nlohmann::json& entry, const char* key = "id") {
-    const AnyId id{entry.at(key).get<std::uint64_t>()};
+    const AnyId id{whole<std::uint64_t>(entry.at(key))};
     if (!id) throw Damage{std::string("'") + key + "' is 0, which names nothing"};
     return id;
 }
@@ -33,7 +52,7 @@ AnyId id_of(const nlohmann::json& entry, const char* key = "id") {
 /// None where the field is missing, or 0.
 template <class AnyId>
 AnyId id_if(const nlohmann::json& entry, const char* key) {
-    return entry.contains(key) ? AnyId{entry.at(key).get<std::uint64_t>()} : AnyId{};
+    return entry.contains(key) ? AnyId{whole<std::uint64_t>(entry.at(key))} : AnyId{};
 }
 
 /// `take(entry)` for each entry of a list; what is wrong with one is told with its place in the list.

@@ -127,8 +127,7 @@ Error damaged(const std::string& what) {
     return {"project.damaged", "the project is damaged: " + what, ""};
 }
 
-Result<void> fill_shapes(const tinygltf::Model& model, const std::vector<MaterialId>& material_of,
-                         const GltfIndices& indices, Document& document) {
+Result<void> fill_shapes(const tinygltf::Model& model, const GltfIndices& indices, Document& document) {
     std::size_t i = 0;
     const SharedTable<Shape> shapes = document.shapes;
     for (const Shape& shape : shapes) {
@@ -141,8 +140,10 @@ Result<void> fill_shapes(const tinygltf::Model& model, const std::vector<Materia
         }
         for (Submesh& run : mesh.submeshes) {
             const std::uint64_t number = run.material.value;
-            if (number > material_of.size()) return damaged("a mesh has an unknown material");
-            run.material = number == 0 ? MaterialId{} : material_of[number - 1];
+            if (number > indices.material_of.size()) return damaged("a mesh has an unknown material");
+            run.material = number == 0 ? MaterialId{} : indices.material_of[number - 1];
+            if (run.material && !document.materials.contains(run.material))
+                return damaged("a mesh has an unknown material");
         }
         for (std::size_t g = 0; g < std::min(groups.size(), mesh.submeshes.size()); ++g)
             mesh.submeshes[g].group = groups[g];
@@ -259,13 +260,8 @@ Result<Document> read_project(const std::string& bytes, const std::string& file)
     PIVRAK_TRY(model, read_glb(bytes, file));
     PIVRAK_TRY(rig, rig_json(model, file));
     if (!rig.is_object()) return damaged("its rig data is no object");
-    const json material_numbers = rig.value("material_of_gltf", json::array());
-    rig.erase("material_of_gltf");
     PIVRAK_TRY(contents, project_from_json(rig));
-    std::vector<MaterialId> material_of;
-    for (const json& number : material_numbers)
-        material_of.push_back(MaterialId{number.is_number_unsigned() ? number.get<std::uint64_t>() : 0});
-    PIVRAK_CHECK(fill_shapes(model, material_of, contents.indices, contents.document));
+    PIVRAK_CHECK(fill_shapes(model, contents.indices, contents.document));
     PIVRAK_CHECK(fill_images(model, contents.indices, contents.document));
     PIVRAK_CHECK(fill_parts(model, contents.indices, contents.document));
     PIVRAK_CHECK(check_references(contents.document));

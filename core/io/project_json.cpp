@@ -300,7 +300,7 @@ Frame frame_from_json(const json& n) {
 
 Origin origin_from_json(const json& entry) {
     Origin origin;
-    origin.source = entry.at("source").get<std::uint32_t>();
+    origin.source = whole<std::uint32_t>(entry.at("source"));
     origin.node = entry.at("node").get<std::string>();
     origin.world_from_node = frame_from_json(entry.at("frame"));
     origin.scale = entry.contains("scale") ? finite(entry["scale"]) : 1;
@@ -355,7 +355,7 @@ Material material_from_json(const json& entry) {
     Material m;
     m.id = id_of<MaterialId>(entry);
     m.name = entry.at("name").get<std::string>();
-    m.base_color = entry.at("base_color").get<std::array<double, 4>>();
+    for (std::size_t k = 0; k < 4; ++k) m.base_color[k] = finite(entry.at("base_color").at(k));
     m.metallic = finite(entry.at("metallic"));
     m.roughness = finite(entry.at("roughness"));
     m.base_color_image = id_if<ImageId>(entry, "image");
@@ -399,7 +399,7 @@ Clip clip_from_json(const json& entry) {
 
 PartSet set_from_json(const json& entry) {
     PartSet set{id_of<SetId>(entry), entry.at("name").get<std::string>(), {}};
-    for (const json& part : entry.at("parts")) set.parts.push_back(PartId{part.get<std::uint64_t>()});
+    for (const json& part : entry.at("parts")) set.parts.push_back(PartId{whole<std::uint64_t>(part)});
     return set;
 }
 
@@ -421,7 +421,7 @@ void read_settings(const json& root, Document& document) {
     if (!(document.settings.frame_rate > 0) || document.settings.frame_rate > 1e5)
         throw Damage{fmt::format("the frame rate is {}", document.settings.frame_rate)};
     if (root.contains("naming")) document.settings.naming = naming_from_json(root["naming"]);
-    document.next_id = root.at("next_id").get<std::uint64_t>();
+    document.next_id = whole<std::uint64_t>(root.at("next_id"));
     for (const json& source : root.at("sources")) {
         const std::string up = source.value("up", "y");
         document.sources.push_back(
@@ -431,7 +431,8 @@ void read_settings(const json& root, Document& document) {
     }
     document.unknown = unknown_fields(
         root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes", "materials", "images",
-               "couplings", "clips", "sources", "sets", "naming", "paths", "vehicles", "prints", "chains"});
+               "couplings", "clips", "sources", "sets", "naming", "paths", "vehicles", "prints", "chains",
+               "material_of_gltf"});
 }
 
 ProjectContents read_contents(const json& root) {
@@ -439,15 +440,15 @@ ProjectContents read_contents(const json& root) {
     read_settings(root, out.document);
     each_entry(root.at("parts"), "parts", [&](const json& entry) {
         put(out.document.parts, part_from_json(entry), out.document);
-        out.indices.nodes.push_back(entry.at("node").get<int>());
-        out.indices.shape_nodes.push_back(entry.value("shape_node", -1));
+        out.indices.nodes.push_back(whole<int>(entry.at("node")));
+        out.indices.shape_nodes.push_back(whole_at(entry, "shape_node", -1));
     });
     each_entry(root.at("shapes"), "shapes", [&](const json& entry) {
         Shape shape;
         shape.id = id_of<ShapeId>(entry);
         shape.name = entry.at("name").get<std::string>();
         put(out.document.shapes, shape, out.document);
-        out.indices.meshes.push_back(entry.at("mesh").get<int>());
+        out.indices.meshes.push_back(whole<int>(entry.at("mesh")));
         out.indices.groups.push_back(entry.value("groups", std::vector<std::string>{}));
     });
     const auto read = [&](const char* name, auto& table, auto from_json, bool needed) {
@@ -456,12 +457,15 @@ ProjectContents read_contents(const json& root) {
                    [&](const json& entry) { put(table, from_json(entry), out.document); });
     };
     read("materials", out.document.materials, material_from_json, true);
+    each_entry(root.value("material_of_gltf", json()), "material_of_gltf", [&](const json& number) {
+        out.indices.material_of.push_back(MaterialId{number.is_null() ? 0 : whole<std::uint64_t>(number)});
+    });
     each_entry(root.at("images"), "images", [&](const json& entry) {
         put(out.document.images,
             Image{id_of<ImageId>(entry), entry.at("name").get<std::string>(),
                   entry.at("mime_type").get<std::string>(), nullptr},
             out.document);
-        out.indices.images.push_back(entry.at("view").get<int>());
+        out.indices.images.push_back(whole<int>(entry.at("view")));
     });
     read("couplings", out.document.couplings, coupling_from_json, true);
     read("clips", out.document.clips, clip_from_json, true);
@@ -478,7 +482,7 @@ ProjectContents read_contents(const json& root) {
 
 Result<ProjectContents> project_from_json(const json& root) {
     try {
-        const int version = root.at("version").get<int>();
+        const int version = whole<int>(root.at("version"));
         if (version > format_version)
             return Error{
                 "project.newer",

@@ -28,7 +28,8 @@ std::optional<int> axis_from(std::string_view word);
 
 /// Numbers of glTF nodes, meshes and so on that belong to each entry, in the order of the table.
 struct GltfIndices {
-    std::vector<int> nodes, shape_nodes, meshes, materials, images;
+    std::vector<int> nodes, shape_nodes, meshes, images;
+    std::vector<MaterialId> material_of;           ///< of each material of the file; none where it is its own
     std::vector<std::vector<std::string>> groups;  ///< of each shape's runs; empty when none has a name
 };
 

@@ -122,8 +122,8 @@ Coupling coupling_from_json(const json& entry) {
         if (gear.driver_radius_m < 0 || gear.driven_radius_m < 0 || gear.lead_m < 0)
             throw Damage{"a gear pair has a size below zero"};
         gear.driven = driven;
-        gear.driver_teeth = entry.at("driver_teeth").get<int>();
-        gear.driven_teeth = entry.at("driven_teeth").get<int>();
+        gear.driver_teeth = whole<int>(entry.at("driver_teeth"));
+        gear.driven_teeth = whole<int>(entry.at("driven_teeth"));
         if (gear.driver_teeth < 1 || gear.driven_teeth < 1) throw Damage{"a gear has no teeth"};
         // Earlier files name it by its unit.
         gear.phase = number_at(entry, "phase", number_at(entry, "phase_rad", 0));
@@ -300,7 +300,7 @@ Vehicle vehicle_from_json(const json& entry) {
     vehicle.roll = number_at(entry, "roll", 1);
     vehicle.track_thickness_m = number_at(entry, "track_thickness_m", 0);
     for (const json& runner : entry.value("runners", json::array()))
-        vehicle.runners.push_back(PartId{runner.get<std::uint64_t>()});
+        vehicle.runners.push_back(PartId{whole<std::uint64_t>(runner)});
     return vehicle;
 }
 
@@ -386,18 +386,18 @@ Chain chain_from_json(const json& entry) {
     chain.name = entry.at("name").get<std::string>();
     chain.frame = id_of<PartId>(entry, "frame");
     chain.pitch_m = finite(entry.at("pitch_m"));
-    chain.link_count = entry.at("link_count").get<int>();
-    chain.pattern = entry.at("pattern").get<int>();
-    chain.slack_after = entry.at("slack_after").get<std::size_t>();
+    chain.link_count = whole<int>(entry.at("link_count"));
+    chain.pattern = whole<int>(entry.at("pattern"));
+    chain.slack_after = whole<std::size_t>(entry.at("slack_after"));
     chain.start_rad = finite(entry.at("start_rad"));
     for (const json& one : entry.at("wheels"))
-        chain.wheels.push_back({id_of<PartId>(one, "part"), one.value("teeth", 0),
+        chain.wheels.push_back({id_of<PartId>(one, "part"), whole_at(one, "teeth", 0),
                                 number_at(one, "radius_m", 0), one.value("outside", false),
                                 number_at(one, "phase_rad", 0)});
     chain.take_up = id_if<PartId>(entry, "take_up");
     chain.spare_m = number_at(entry, "spare_m", 0);
     for (const json& link : entry.value("links", json::array()))
-        chain.links.push_back(PartId{link.get<std::uint64_t>()});
+        chain.links.push_back(PartId{whole<std::uint64_t>(link)});
     if (!(chain.pitch_m > 0) || chain.link_count < 3 || chain.link_count > 100000 || chain.pattern < 1)
         throw Damage{"a chain has no length"};
     if (entry.contains("ends")) chain.ends = ends_from_json(entry.at("ends"));

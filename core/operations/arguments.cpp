@@ -205,7 +205,8 @@ Result<json> read_one(const Document& document, const ArgumentSpec& spec, const 
 
 Result<Arguments> Arguments::read(const Document& document, const std::vector<ArgumentSpec>& specs,
                                   const json& given) {
-    for (const auto& [key, value] : given.items()) {
+    for (const auto& entry : given.items()) {
+        const std::string& key = entry.key();
         const bool known = key == "op" || std::any_of(specs.begin(), specs.end(),
                                                       [&](const ArgumentSpec& s) { return s.name == key; });
         if (!known) return Error{"argument.unknown", fmt::format("there is no argument '{}' here", key), key};
