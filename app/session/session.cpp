@@ -275,6 +275,10 @@ void Session::preview(const json& step, int tries) {
                     outcome ? Error{"session.busy", "the project changed all the while; preview it again", ""}
                             : outcome.error());
             }
+            if (outcome->unchanged) {
+                leavePreview();
+                return tellUnchanged(*outcome);
+            }
             preview_ = StepPreview{step, titleOf(step), std::move(*outcome), revision_};
             compile();
             emit previewChanged();
@@ -298,7 +302,15 @@ void Session::leavePreview() {
     emit previewChanged();
 }
 
+/// There was nothing to do: no step to undo.
+void Session::tellUnchanged(const Outcome& outcome) {
+    QStringList lines;
+    for (const std::string& message : outcome.messages) lines << QString::fromStdString(message);
+    emit told(lines.join(QStringLiteral(" · ")), false);
+}
+
 void Session::push(const json& step, Outcome outcome) {
+    if (outcome.unchanged) return tellUnchanged(outcome);
     const QString title = titleOf(step);
     const bool first_model = document().parts.empty();
     const std::vector<PartId> created = std::move(outcome.created);

@@ -11,7 +11,8 @@
 namespace pivrak {
 namespace {
 
-constexpr double gap_tolerance_m = 0.002, hitch_tolerance_m = 0.002;
+constexpr double gap_tolerance_m = 0.002, hitch_tolerance_m = 0.002, coupler_tolerance_m = 0.001;
+constexpr double twin_tolerance_share = 0.005;  // of the larger radius
 constexpr int looks_a_frame = 4;
 constexpr double flip_rad = 60 * rad_per_deg;  // between neighbours a fiftieth of a turn apart
 
@@ -58,6 +59,37 @@ void check_flips(const Document& document, const Part& part, RigFacts& facts,
     }
 }
 
+/// Wheels beside each other that differ: the vehicle would stand and steer askew.
+void check_twins(const Document& document, const Tree& tree, const Vehicle& vehicle, RigFacts& facts,
+                 std::vector<Finding>& findings) {
+    struct Stand {
+        PartId wheel;
+        Vec3 hub;
+        double radius_m;
+    };
+    std::vector<Stand> left, right;
+    const Frame root = world_from_rest(document, vehicle.root).inverse();
+    for (const VehicleWheel& wheel : vehicle.wheels) {
+        const Stand stand{wheel.wheel, (root * world_from_rest(document, wheel.wheel)).translation,
+                          facts.wheel(document, tree, wheel.wheel).radius_m};
+        (stand.hub.y() > 0 ? left : right).push_back(stand);
+    }
+    for (const Stand& l : left) {
+        const auto twin = std::min_element(right.begin(), right.end(), [&](const Stand& a, const Stand& b) {
+            return std::abs(a.hub.x() - l.hub.x()) < std::abs(b.hub.x() - l.hub.x());
+        });
+        if (twin == right.end() || std::abs(twin->hub.x() - l.hub.x()) > 0.5 * l.radius_m) continue;
+        const double off = std::abs(l.radius_m - twin->radius_m);
+        if (off <= twin_tolerance_share * std::max(l.radius_m, twin->radius_m)) continue;
+        const Stand &larger = l.radius_m > twin->radius_m ? l : *twin, &smaller = &larger == &l ? *twin : l;
+        add(findings, Stage::Rig, "vehicle.twins", smaller.wheel,
+            fmt::format("'{}' of '{}' has a radius {} smaller than its twin '{}' (allowed {})",
+                        document.parts.find(smaller.wheel)->name, vehicle.name, format_length(off),
+                        document.parts.find(larger.wheel)->name,
+                        format_length(twin_tolerance_share * larger.radius_m)));
+    }
+}
+
 /// The eye of a trailer against the hitch it hangs on, each seen on the part that carries it.
 struct Hitched {
     const Vehicle* vehicle;
@@ -93,6 +125,35 @@ std::vector<Hitched> hitched(const Document& document, const Evaluator& evaluato
     return out;
 }
 
+/// Two coupled riders: how far their couplers are from where a straight one of its length would hold them.
+struct Coupled {
+    const Part* part;
+    std::size_t slot, ahead_slot;
+    Ride ahead;
+    double off = 0, frame = 0;
+
+    void look(const Pose& pose, double at) {
+        const Ride& own = *part->ride;
+        const Vec3 front = coupler_place(pose.world_from_part[slot], own, own.coupler_front_m),
+                   rear = coupler_place(pose.world_from_part[ahead_slot], ahead, -ahead.coupler_rear_m);
+        const double now = (front - rear).norm() - own.gap_m;
+        if (std::abs(now) <= std::abs(off)) return;
+        off = now;
+        frame = at;
+    }
+};
+
+std::vector<Coupled> coupled_riders(const Document& document, const Evaluator& evaluator) {
+    std::vector<Coupled> out;
+    for (const Part& part : document.parts) {
+        const Part* ahead = part.ride ? document.parts.find(part.ride->ahead) : nullptr;
+        if (!ahead || !ahead->ride || part.ride->along_path) continue;
+        const auto slot = evaluator.part_slot(part.id), ahead_slot = evaluator.part_slot(ahead->id);
+        if (slot && ahead_slot) out.push_back({&part, *slot, *ahead_slot, *ahead->ride});
+    }
+    return out;
+}
+
 /// Where riders leave an open path, where wheels leave the ground, and trailers their hitch, in each clip.
 void check_clip(const Document& document, const Clip& clip, RigFacts& facts, const Progress& progress,
                 std::vector<Finding>& findings) {
@@ -115,7 +176,8 @@ void check_clip(const Document& document, const Clip& clip, RigFacts& facts, con
             path && !path->curve.closed())
             riders.push_back({&part, path->curve.length()});
     std::vector<Hitched> trailers = hitched(document, *evaluator);
-    if (wheels.empty() && riders.empty() && trailers.empty()) return;
+    std::vector<Coupled> couplers = coupled_riders(document, *evaluator);
+    if (wheels.empty() && riders.empty() && trailers.empty() && couplers.empty()) return;
     Pose pose = evaluator->make_pose();
     for (const double frame : clip_frames(clip)) {
         if (!progress.go_on(0.9, "looking at wheels")) return;
@@ -145,10 +207,11 @@ void check_clip(const Document& document, const Clip& clip, RigFacts& facts, con
                 rider.frame = frame;
             }
         }
-        for (int k = 0; k < looks_a_frame && !trailers.empty(); ++k) {
+        for (int k = 0; k < looks_a_frame && !(trailers.empty() && couplers.empty()); ++k) {
             const double at = std::min(frame + static_cast<double>(k) / looks_a_frame, clip.last_frame);
             if (k > 0) evaluator->evaluate(at, pose);
             for (Hitched& trailer : trailers) trailer.look(pose, at);
+            for (Coupled& coupler : couplers) coupler.look(pose, at);
         }
     }
     for (const Hitched& trailer : trailers)
@@ -158,6 +221,14 @@ void check_clip(const Document& document, const Clip& clip, RigFacts& facts, con
                             trailer.vehicle->name, format_length(trailer.apart), trailer.frame, clip.name,
                             format_length(hitch_tolerance_m)));
     const auto name = [&](PartId id) { return document.parts.find(id)->name; };
+    for (const Coupled& coupler : couplers)
+        if (std::abs(coupler.off) > coupler_tolerance_m)
+            add(findings, Stage::Keys, "ride.coupler", coupler.part->id,
+                fmt::format("the coupler of '{}' to '{}' is {} too {} at frame {} of '{}' (allowed {}): the "
+                            "bend is too tight",
+                            coupler.part->name, name(coupler.part->ride->ahead),
+                            format_length(std::abs(coupler.off)), coupler.off > 0 ? "short" : "long",
+                            coupler.frame, clip.name, format_length(coupler_tolerance_m)));
     const auto leans = [&](PartId id) {
         return std::any_of(document.couplings.begin(), document.couplings.end(),
                            [&](const Coupling& c) { return c.lean() && c.lean()->wheel == id; });
@@ -212,6 +283,7 @@ void check_travel(const Document& document, const Progress& progress, MeshFacts&
                 fmt::format("'{}' leaves no print: '{}' is no hinge with a shape any more", print.name,
                             wheel.name));
     }
+    for (const Vehicle& vehicle : document.vehicles) check_twins(document, tree, vehicle, facts, findings);
     for (const Vehicle& vehicle : document.vehicles)
         if (vehicle.ground && !facts.ground(document, vehicle.ground))
             add(findings, Stage::Rig, "vehicle.ground", vehicle.ground,

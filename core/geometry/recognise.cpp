@@ -7,9 +7,7 @@
 #include <array>
 #include <cmath>
 
-#include "core/geometry/cylinder_fit.h"
-#include "core/geometry/extent.h"
-#include "core/geometry/revolution_fit.h"
+#include "core/geometry/round_body.h"
 #include "core/geometry/tooth_count.h"
 #include "core/geometry/topology.h"
 
@@ -52,31 +50,6 @@ std::span<const ChainSize> roller_chains() {
 
 namespace {
 
-struct RoundBody {
-    Vec3 point, direction;
-    double radius, length, support;
-};
-
-std::optional<RoundBody> round_body(const Mesh& mesh) {
-    if (const auto fit = fit_cylinder(mesh)) {
-        RoundBody body{fit->axis_point, fit->axis_direction, fit->outer_radius_m, fit->length_m,
-                       fit->support};
-        body.support = std::max(body.support, revolved_share(mesh, body.point, body.direction));
-        return body;
-    }
-    if (const auto fit = fit_revolution(mesh))
-        return RoundBody{fit->axis_point, fit->axis_direction, fit->outer_radius_m, fit->length_m,
-                         fit->support};
-    return std::nullopt;
-}
-
-Frame axis_from_mesh(const RoundBody& body) {
-    Mat3 columns;
-    const Vec3 u = any_perpendicular(body.direction);
-    columns << u, body.direction.cross(u), body.direction;
-    return Frame{Quat(columns), body.point}.inverse();
-}
-
 /// Relative miss of a pair of radii from what a standard says.
 double miss(double tip, double root, double wanted_tip, double wanted_root) {
     return std::abs(tip / wanted_tip - 1) + std::abs(root / wanted_root - 1);
@@ -107,60 +80,20 @@ void judge_teeth(const ToothCount& count, Recognition& r) {
     }
 }
 
-/// A flat thing without anything cylindrical about it may still have teeth: its axis would be its normal
-/// through the middle of its surface.
-std::optional<RoundBody> toothed_blank(const Mesh& mesh) {
-    Mat3 covariance = Mat3::Zero();
-    Vec3 middle(0, 0, 0);
-    double area = 0;
-    const std::vector<Vec3> normals = face_normals(mesh);
-    for (std::size_t t = 0; t < normals.size(); ++t) {
-        const double a = triangle_area(mesh, t);
-        covariance += a * normals[t] * normals[t].transpose();
-        middle += a * (mesh.corner(t, 0) + mesh.corner(t, 1) + mesh.corner(t, 2)) / 3.0;
-        area += a;
-    }
-    if (area <= 0) return std::nullopt;
-    const Eigen::SelfAdjointEigenSolver<Mat3> eigen(covariance);
-    RoundBody body{middle / area, eigen.eigenvectors().col(2), 0, 0, 0};
-    Eigen::Index largest = 0;
-    body.direction.cwiseAbs().maxCoeff(&largest);
-    if (body.direction[largest] < 0) body.direction = -body.direction;
-    for (const Vec3f& p : mesh.positions) {
-        const Vec3 from = p.cast<double>() - body.point;
-        body.radius = std::max(body.radius, (from - from.dot(body.direction) * body.direction).norm());
-    }
-    return body;
-}
-
-/// The middle of all vertices along the axis: where a wheel or gear has its width.
-void centre_along(const Mesh& mesh, Recognition& r) {
-    const Extent extent = extent_along(mesh, r.axis_point, r.axis_direction);
-    r.axis_point += extent.middle() * r.axis_direction;
-    r.width_m = r.length_m = extent.length();
-}
-
 std::optional<Recognition> as_round(const Mesh& mesh) {
-    auto body = round_body(mesh);
-    const bool blank = !body;
-    if (blank) body = toothed_blank(mesh);
-    if (!body || body->radius <= 0) return std::nullopt;
+    const auto body = round_body(mesh);
+    if (!body) return std::nullopt;
     Recognition r;
-    r.axis_point = body->point;
+    r.axis_point = body->middle;
     r.axis_direction = body->direction;
-    r.radius_m = body->radius;
-    centre_along(mesh, r);
-    const Frame frame = axis_from_mesh(*body);
-    if (const auto teeth = count_outside_teeth(mesh, frame)) {
-        judge_teeth(*teeth, r);
-        r.confidence = teeth->clearness;
+    r.radius_m = body->radius_m;
+    r.width_m = r.length_m = body->width_m;
+    if (body->teeth) {
+        judge_teeth(*body->teeth, r);
+        r.confidence = body->teeth->clearness;
         return r;
     }
-    if (blank) return std::nullopt;
-    // Without teeth the rim must be round, and a surface of revolution: a plate with round holes is neither.
-    const double rim = revolved_share(mesh, body->point, body->direction, 0.8 * body->radius);
-    if (rim < 0.6 || outline_roundness(mesh, frame) < 0.95) return std::nullopt;
-    if (const auto teeth = count_inside_teeth(mesh, frame)) {
+    if (const auto teeth = count_inside_teeth(mesh, axis_from_mesh(body->axis))) {
         r.element = MachineElement::RingGear;
         r.teeth = teeth->teeth;
         r.radius_m = teeth->tip_radius_m;
@@ -168,7 +101,7 @@ std::optional<Recognition> as_round(const Mesh& mesh) {
         r.confidence = teeth->clearness;
         return r;
     }
-    r.confidence = 0.5 * (rim + std::min(1.0, body->support));
+    r.confidence = 0.5 * (body->rim + std::min(1.0, body->support));
     if (r.confidence < 0.5) return std::nullopt;
     const double diameter = 2 * r.radius_m;
     r.element = r.width_m > 1.5 * diameter    ? MachineElement::Shaft

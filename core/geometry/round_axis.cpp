@@ -1,10 +1,13 @@
 #include "core/geometry/round_axis.h"
 
+#include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
+#include <optional>
 
 #include "core/geometry/cylinder_fit.h"
 #include "core/geometry/revolution_fit.h"
+#include "core/geometry/tooth_count.h"
 #include "core/geometry/topology.h"
 
 namespace pivrak {
@@ -29,7 +32,38 @@ bool goes_round(std::vector<double> angles) {
     return gap <= widest_gap_rad;
 }
 
+/// The normal through the middle of the surface, if what is seen along it has teeth.
+std::optional<RoundAxis> toothed_blank(const Mesh& mesh) {
+    Mat3 covariance = Mat3::Zero();
+    Vec3 middle(0, 0, 0);
+    double area = 0;
+    const std::vector<Vec3> normals = face_normals(mesh);
+    for (std::size_t t = 0; t < normals.size(); ++t) {
+        const double a = triangle_area(mesh, t);
+        covariance += a * normals[t] * normals[t].transpose();
+        middle += a * (mesh.corner(t, 0) + mesh.corner(t, 1) + mesh.corner(t, 2)) / 3.0;
+        area += a;
+    }
+    if (area <= 0) return std::nullopt;
+    const Eigen::SelfAdjointEigenSolver<Mat3> eigen(covariance);
+    RoundAxis axis{middle / area, eigen.eigenvectors().col(2)};
+    Eigen::Index largest = 0;
+    axis.direction.cwiseAbs().maxCoeff(&largest);
+    if (axis.direction[largest] < 0) axis.direction = -axis.direction;
+    const auto teeth = count_outside_teeth(mesh, axis_from_mesh(axis));
+    if (!teeth) return std::nullopt;
+    axis.radius_m = teeth->tip_radius_m;
+    return axis;
+}
+
 }  // namespace
+
+Frame axis_from_mesh(const RoundAxis& axis) {
+    Mat3 columns;
+    const Vec3 u = any_perpendicular(axis.direction);
+    columns << u, axis.direction.cross(u), axis.direction;
+    return Frame{Quat(columns), axis.point}.inverse();
+}
 
 Result<RoundAxis> round_axis(const Mesh& mesh) {
     const auto cylinder = fit_cylinder(mesh);
@@ -39,6 +73,7 @@ Result<RoundAxis> round_axis(const Mesh& mesh) {
     if (const auto turned = fit_revolution(mesh))
         return RoundAxis{turned->axis_point, turned->axis_direction, turned->outer_radius_m, 0,
                          turned->support};
+    if (const auto blank = toothed_blank(mesh)) return *blank;
     return cylinder.error();
 }
 

@@ -3,6 +3,7 @@
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/geometry/frame.h"
 #include "core/geometry/mesh.h"
 
 namespace pivrak {
@@ -16,8 +17,12 @@ struct RoundAxis {
     double support = 0;     ///< share of the surface that agrees, 0 to 1
 };
 
-/// Cylinders first, then any turned profile. Errors: those of `fit_cylinder`.
+/// Cylinders first, then any turned profile, then the middle of what has teeth or lugs all round: it lies
+/// flat, so its axis is the direction in which it shows most of its surface. Errors: those of `fit_cylinder`.
 Result<RoundAxis> round_axis(const Mesh& mesh);
+
+/// A frame on the axis, which is its z.
+Frame axis_from_mesh(const RoundAxis& axis);
 
 /// Points of one mesh that lie on a turned surface at one radius from its axis.
 struct RoundBand {

@@ -89,7 +89,10 @@ public:
                        entry->parent_from_rest);
         }
         prints_.add_channels(document_, clip.id, builder_, animation_);
-        if (animation_.channels.empty()) return {};
+        if (animation_.channels.empty()) {
+            report_.still_clips.push_back(clip.name);
+            return {};
+        }
         builder_.model().animations.push_back(animation_);
         ++report_.clips;
         return {};
@@ -176,6 +179,8 @@ Result<DeliveryBytes> delivery_bytes(const Document& document, const DeliveryOpt
     PartMeshes meshes(document, builder);
     std::unordered_map<PartId, int> node_of;
     const DeliveredTree tree(document, options.with_controls);
+    if (tree.entries().empty())
+        return Error{"delivery.nothing", "there is no part to deliver: bring a model in first", ""};
     for (const DeliveredTree::Entry& entry : tree.entries()) {
         const Part& part = *document.parts.find(entry.id);
         node_of[entry.id] = builder.add_node(part.name, entry.parent_from_rest, meshes.mesh_of(part));

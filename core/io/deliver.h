@@ -36,13 +36,14 @@ struct Delivery {
     std::filesystem::path path;
     std::size_t bytes = 0, parts = 0, triangles = 0, clips = 0;
     std::size_t prints = 0;
+    std::vector<std::string> still_clips;       ///< left out, since nothing moves in them
     std::size_t samples = 0, kept_samples = 0;  ///< before and after thinning
     ReadBack read_back;
 };
 
 /// The bytes of a delivery: each part a node whose origin is its pivot, vertices in the part's frame, each
 /// clip an animation sampled as asked (`sample_clip`) and thinned. Parts that share a shape share a mesh.
-/// Errors: those of `sample_clip`, `gltf.write`.
+/// Errors: `delivery.nothing`, those of `sample_clip`, `gltf.write`.
 struct DeliveryBytes {
     std::string bytes;
     Delivery report;

@@ -134,7 +134,8 @@ int GltfBuilder::add_node(const std::string& name, const Frame& frame, int mesh)
     node.mesh = mesh;
     const Vec3 t = gltf_from_core(frame.translation);
     const Quat r = gltf_from_core(frame.rotation);
-    if (!t.isZero(0)) node.translation = {t.x(), t.y(), t.z()};
+    // A node without anything is written as null, which nobody reads.
+    if (!t.isZero(0) || name.empty()) node.translation = {t.x(), t.y(), t.z()};
     if (r.w() != 1 || !r.vec().isZero(0)) node.rotation = {r.x(), r.y(), r.z(), r.w()};
     model_.nodes.push_back(node);
     return static_cast<int>(model_.nodes.size()) - 1;

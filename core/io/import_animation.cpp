@@ -15,7 +15,7 @@
 namespace pivrak {
 namespace {
 
-constexpr std::size_t most_frames = 100000;
+constexpr double most_frames = 100000;
 constexpr double still = 1e-7;  ///< shifts [m] and turns [rad] below this are none
 
 /// What stands between two keys of the file, and how far the way is.
@@ -87,9 +87,7 @@ public:
     Result<void> run(const Progress& progress) {
         motions_.resize(scene_.mNumAnimations);
         for (unsigned a = 0; a < scene_.mNumAnimations; ++a) {
-            if (!progress.go_on(0.9, "reading the animation"))
-                return Error{"import.cancelled", "cancelled; the project is as it was", ""};
-            sample(*scene_.mAnimations[a], motions_[a]);
+            PIVRAK_CHECK(sample(*scene_.mAnimations[a], motions_[a], progress));
         }
         choose_joints();
         drop_unused_first_clip();
@@ -110,11 +108,15 @@ private:
         return ticks / (animation.mTicksPerSecond > 0 ? animation.mTicksPerSecond : 25.0);
     }
 
-    void sample(const aiAnimation& animation, Motions& motions) {
+    Result<void> sample(const aiAnimation& animation, Motions& motions, const Progress& progress) {
         const double rate = out_.document.settings.frame_rate;
         const double length = seconds(animation, animation.mDuration) * rate;
-        if (!std::isfinite(length) || length <= 0) return;
-        motions.frames = std::min(static_cast<std::size_t>(std::ceil(length - 1e-6)), most_frames);
+        if (!std::isfinite(length) || length <= 0) return {};
+        motions.frames = static_cast<std::size_t>(std::min(std::ceil(length - 1e-6), most_frames));
+        if (length > most_frames)
+            out_.messages.push_back(
+                fmt::format("animation '{}' is {:.0f} frames long; only the first {:.0f} are read",
+                            text_of(animation.mName.C_Str()), length, most_frames));
         std::unordered_map<const aiNode*, const aiNodeAnim*> channels;
         for (unsigned c = 0; c < animation.mNumChannels; ++c) {
             const aiNodeAnim* channel = animation.mChannels[c];
@@ -124,6 +126,9 @@ private:
             if (size_changes(*channel)) sizes_.insert("'" + text_of(node->mName.C_Str()) + "'");
         }
         for (std::size_t f = 0; f <= motions.frames; ++f) {
+            const double share = static_cast<double>(f) / static_cast<double>(motions.frames);
+            if (f % 50 == 0 && !progress.go_on(share, "reading the animation"))
+                return Error{"import.cancelled", "cancelled; the project is as it was", ""};
             const double ticks =
                 std::min(static_cast<double>(f) / rate *
                              (animation.mTicksPerSecond > 0 ? animation.mTicksPerSecond : 25.0),
@@ -137,6 +142,7 @@ private:
                     (part.parent_from_rest.inverse() * parent.inverse() * world).normalized());
             }
         }
+        return {};
     }
 
     Frame rigid(const Mat4& file_world) const {

@@ -30,7 +30,8 @@ T whole(const nlohmann::json& number) {
     const double value = number.is_number() ? number.get<double>() : 0.5;
     // No number of a project is larger; those below are exact.
     constexpr double most = 9007199254740992.0;
-    if (std::floor(value) != value || std::abs(value) > most || !std::in_range<T>(static_cast<std::int64_t>(value)))
+    if (std::floor(value) != value || std::abs(value) > most ||
+        !std::in_range<T>(static_cast<std::int64_t>(value)))
         throw Damage{number.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace).substr(0, 40) +
                      " is no whole number in range"};
     return static_cast<T>(value);

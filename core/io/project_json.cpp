@@ -429,10 +429,10 @@ void read_settings(const json& root, Document& document) {
              source.contains("metres_per_unit") ? finite(source["metres_per_unit"]) : 1,
              up.empty() ? 'y' : up.front()});
     }
-    document.unknown = unknown_fields(
-        root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes", "materials", "images",
-               "couplings", "clips", "sources", "sets", "naming", "paths", "vehicles", "prints", "chains",
-               "material_of_gltf"});
+    document.unknown =
+        unknown_fields(root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes",
+                              "materials", "images", "couplings", "clips", "sources", "sets", "naming",
+                              "paths", "vehicles", "prints", "chains", "material_of_gltf"});
 }
 
 ProjectContents read_contents(const json& root) {

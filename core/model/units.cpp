@@ -108,6 +108,19 @@ std::string unit_to_the_front(std::string text) {
 
 }  // namespace
 
+Result<void> check_quantity(double value, Dimension dimension) {
+    constexpr double most = 1e9, most_bare = 1e15;
+    if (std::abs(value) <= (dimension == Dimension::None ? most_bare : most)) return {};
+    const std::string limit = dimension == Dimension::Length ? fmt::format("lengths go to {:.0e} m", most)
+                              : dimension == Dimension::Angle
+                                  ? fmt::format("angles go to {:.2e} turns", most / (2 * pi))
+                                  : fmt::format("numbers go to {:.0e}", most_bare);
+    return Error{"quantity.range",
+                 fmt::format("{:.4g} is out of range: {}",
+                             dimension == Dimension::Angle ? value / (2 * pi) : value, limit),
+                 ""};
+}
+
 Result<double> parse_quantity(std::string_view text, Dimension dimension, LengthUnit bare) {
     if (text.find_first_not_of(" \t") == std::string_view::npos)
         return Error{"quantity.empty", "nothing was typed: a number is needed", ""};
@@ -122,6 +135,7 @@ Result<double> parse_quantity(std::string_view text, Dimension dimension, Length
         if (!std::isfinite(value))
             return Error{"quantity.not_finite", fmt::format("'{}' has no finite value", text),
                          std::string(text)};
+        PIVRAK_CHECK(check_quantity(value, dimension));
         return value;
     } catch (const mu::Parser::exception_type& problem) {
         return Error{"quantity.syntax",

@@ -17,10 +17,15 @@ std::string_view symbol(LengthUnit unit);
 /// `mm`, `cm` or `m`; anything else is `unit.unknown`.
 Result<LengthUnit> length_unit_from(std::string_view symbol);
 
+/// Whether a length [m], an angle [rad] or a bare number is one that can be worked with: lengths and angles
+/// to 1e9, other numbers to 1e15. Beyond, doubles have no millimetre and no degree left. Errors:
+/// `quantity.range`.
+Result<void> check_quantity(double value, Dimension dimension);
+
 /// Reads what a person types: arithmetic with units, for example `3*25.4 mm`, `1/3 turn`, `2 m + 40 mm`.
 /// A number without a unit takes the window's: `bare` for lengths, degrees for angles. The answer is in
 /// metres, radians, or a plain number. A unit of the wrong dimension is refused.
-/// Errors: `quantity.empty`, `quantity.syntax` (with the place), `quantity.not_finite`.
+/// Errors: `quantity.empty`, `quantity.syntax` (with the place), `quantity.not_finite`, `quantity.range`.
 Result<double> parse_quantity(std::string_view text, Dimension dimension,
                               LengthUnit bare = LengthUnit::Metre);
 

@@ -134,7 +134,9 @@ void Evaluator::travel_to(double frame, const std::optional<HeldChannel>& held, 
         run_slice(StateMode::Begin, t);
     };
     if (t.kept.empty()) travel_start(t);
-    const double since = std::max(frame - first_frame_, -most_frames_before);
+    // Behind the last key nothing moves any more, so nothing rolls.
+    const double until = std::max(std::min(frame, last_key_frame_), std::min(frame, first_frame_));
+    const double since = std::max(until - first_frame_, -most_frames_before);
     const auto wanted = static_cast<std::size_t>(std::max(0.0, std::floor(since / kept_every)));
     if (const std::size_t known = t.kept.size() / n - 1; known < wanted) {
         begin_at(first_frame_ + kept_every * static_cast<double>(known), known);

@@ -95,7 +95,8 @@ private:
     std::vector<StepRun> slice_runs_;
     std::vector<std::uint32_t> slice_nodes_;
     std::vector<TrackStep> slice_tracks_;
-    std::vector<bool> in_slice_;  ///< by channel
+    double last_key_frame_ = -1e300;  ///< of these
+    std::vector<bool> in_slice_;      ///< by channel
 };
 
 }  // namespace pivrak

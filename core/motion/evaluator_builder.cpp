@@ -176,7 +176,11 @@ Result<void> EvaluatorBuilder::order() {
     }
     emit(slice, out_.slice_runs_, out_.slice_nodes_, false);
     for (const TrackStep& track : out_.tracks_)
-        if (out_.in_slice_[track.channel]) out_.slice_tracks_.push_back(track);
+        if (out_.in_slice_[track.channel]) {
+            out_.slice_tracks_.push_back(track);
+            out_.last_key_frame_ =
+                std::max(out_.last_key_frame_, out_.keys_[track.first_key + track.key_count - 1].frame);
+        }
     return {};
 }
 

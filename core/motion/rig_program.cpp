@@ -242,14 +242,19 @@ private:
                 v_.frames[s.node] = ride_frame(path, s.ride, v_.channels[along]) * joint_of(node);
                 return;
             }
+            if (s.shares_point()) {
+                v_.channels[along] = rear_point_along(s.path->curve, s.ride_ahead, at_ahead) - s.ride.front_m;
+                v_.frames[s.node] = ride_frame(path, s.ride, v_.channels[along]) * joint_of(node);
+                return;
+            }
             const Frame& ahead = frame(s.ahead);
             const Vec3 coupler = coupler_place(ahead, s.ride_ahead, -s.ride_ahead.coupler_rear_m);
             const double between = s.ride_ahead.coupler_rear_m + s.ride.gap_m + s.ride.coupler_front_m;
-            const double guess = s.same_path
-                                     ? at_ahead - between
-                                     : path.curve.nearest(path.world_from_path.inverse().point(coupler)) -
-                                           s.ride.coupler_front_m - s.ride.gap_m;
-            v_.channels[along] = coupled_along(path, s.ride, coupler, guess);
+            const double reached = s.same_path
+                                       ? at_ahead
+                                       : path.curve.nearest(path.world_from_path.inverse().point(coupler)),
+                         guess = reached - (s.same_path ? between : s.ride.coupler_front_m + s.ride.gap_m);
+            v_.channels[along] = coupled_along(path, s.ride, coupler, guess, reached);
         }
         v_.frames[s.node] = ride_frame(path, s.ride, v_.channels[along]) * joint_of(node);
     }

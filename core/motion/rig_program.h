@@ -63,6 +63,11 @@ struct RideStep {
     bool same_path = true;  ///< as the one ahead
     std::shared_ptr<const DrapedPath> path;
     std::vector<PathRoll> rolls;
+    /// Whether it is carried in front by the very point that carries the one ahead behind.
+    bool shares_point() const {
+        return same_path && ride.gap_m == 0 && ride.front_m > 0 && ride.coupler_front_m == ride.front_m &&
+               ride_ahead.rear_m > 0 && ride_ahead.coupler_rear_m == ride_ahead.rear_m;
+    }
 };
 
 /// A wheel as it hangs in a frame at rest.

@@ -100,14 +100,16 @@ Result<json> read_parts(const Document& document, const ArgumentSpec& spec, cons
 }
 
 Result<json> read_quantity(const Document& document, const ArgumentSpec& spec, const json& given) {
-    if (given.is_number()) {
-        if (!std::isfinite(given.get<double>())) return wrong_type(spec, given, "a finite number");
-        return json(given.get<double>());
-    }
-    if (!given.is_string()) return wrong_type(spec, given, "a number, or a text with a unit");
+    if (!given.is_number() && !given.is_string())
+        return wrong_type(spec, given, "a number, or a text with a unit");
     const Dimension dimension = spec.kind == ArgumentKind::Length  ? Dimension::Length
                                 : spec.kind == ArgumentKind::Angle ? Dimension::Angle
                                                                    : Dimension::None;
+    if (given.is_number()) {
+        if (!std::isfinite(given.get<double>())) return wrong_type(spec, given, "a finite number");
+        PIVRAK_CHECK(check_quantity(given.get<double>(), dimension));
+        return json(given.get<double>());
+    }
     PIVRAK_TRY(value, parse_quantity(given.get<std::string>(), dimension, document.settings.length_unit));
     return json(value);
 }
@@ -256,8 +258,9 @@ std::vector<PickedFaces> Arguments::faces(const std::string& name) const {
 
 Result<double> Arguments::value(const std::string& name, Dimension dimension, LengthUnit bare) const {
     const json& v = values_.at(name);
-    return v.is_number() ? Result<double>(v.get<double>())
-                         : parse_quantity(v.get<std::string>(), dimension, bare);
+    if (!v.is_number()) return parse_quantity(v.get<std::string>(), dimension, bare);
+    PIVRAK_CHECK(check_quantity(v.get<double>(), dimension));
+    return v.get<double>();
 }
 
 std::vector<PartId> Arguments::parts(const std::string& name) const {

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 namespace pivrak {
 
@@ -15,6 +16,14 @@ Result<const Clip*> clip_named(const Document& document, const Arguments& a) {
     for (const Clip& clip : document.clips)
         if (clip.name == a.text("clip")) return &clip;
     return Error{"clip.unknown", fmt::format("there is no clip '{}'", a.text("clip")), "clip"};
+}
+
+Result<void> check_key_frame(double frame) {
+    if (std::abs(frame) <= farthest_frame) return {};
+    return Error{
+        "key.frame",
+        fmt::format("frame {:g} is out of range: keys stand within 10 000 000 frames of frame 0", frame),
+        "frame"};
 }
 
 void put_key(Track& track, const Key& key) {

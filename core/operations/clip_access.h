@@ -9,6 +9,9 @@ ArgumentSpec clip_argument();
 /// The clip named, or the first one. Errors: `clip.unknown`.
 Result<const Clip*> clip_named(const Document& document, const Arguments& arguments);
 
+/// Where a key may stand. Errors: `key.frame`.
+Result<void> check_key_frame(double frame);
+
 /// Puts a key in its place, instead of one that stands on its frame.
 void put_key(Track& track, const Key& key);
 

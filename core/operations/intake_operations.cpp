@@ -1,8 +1,7 @@
 #include <fmt/format.h>
 
-#include "core/geometry/cylinder_fit.h"
 #include "core/geometry/extent.h"
-#include "core/geometry/revolution_fit.h"
+#include "core/geometry/round_axis.h"
 #include "core/model/branch_bounds.h"
 #include "core/model/edits.h"
 #include "core/model/stand.h"
@@ -92,10 +91,8 @@ struct AxisLine {
 
 Result<AxisLine> axis_of(const Mesh& mesh, const Frame& target_from_mesh, const std::string& name) {
     AxisLine line;
-    if (const auto fit = fit_cylinder(mesh))
-        line = {fit->axis_point, fit->axis_direction};
-    else if (const auto turned = fit_revolution(mesh))
-        line = {turned->axis_point, turned->axis_direction};
+    if (const auto axis = round_axis(mesh))
+        line = {axis->point, axis->direction};
     else
         return Error{"swap.not_round",
                      fmt::format("'{}' has no axis: it is not round; match by bounds instead", name), name};

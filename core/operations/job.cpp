@@ -149,6 +149,7 @@ json to_json(const Delivery& d) {
             {"parts", d.parts},
             {"triangles", d.triangles},
             {"clips", d.clips},
+            {"still_clips", d.still_clips},
             {"prints", d.prints},
             {"samples", d.samples},
             {"kept_samples", d.kept_samples},
@@ -167,13 +168,17 @@ std::string summary(const Delivery& d) {
                                    ? ""
                                    : fmt::format("; {} off by {:.3f} mm", counted(d.prints, "printed track"),
                                                  d.read_back.print_error_m * 1e3);
+    const std::string still = d.still_clips.empty() ? ""
+                                                    : fmt::format("; left out, as nothing moves in {}: '{}'",
+                                                                  d.still_clips.size() == 1 ? "it" : "them",
+                                                                  fmt::join(d.still_clips, "', '"));
     return fmt::format(
         "{}: {} parts, {} triangles, {} clips, {} of {} samples kept, {:.1f} KB; read back over {} frames: "
-        "largest error {:.6f} mm, {:.6f}°; between frames {:.3f} mm, {:.4f}°{}",
+        "largest error {:.6f} mm, {:.6f}°; between frames {:.3f} mm, {:.4f}°{}{}",
         d.path.filename().string(), d.parts, d.triangles, d.clips, d.kept_samples, d.samples,
         static_cast<double>(d.bytes) / 1024, d.read_back.frames, d.read_back.at_frames.largest_m * 1e3,
         d.read_back.at_frames.largest_rad * deg_per_rad, d.read_back.between.largest_m * 1e3,
-        d.read_back.between.largest_rad * deg_per_rad, prints);
+        d.read_back.between.largest_rad * deg_per_rad, prints, still);
 }
 
 }  // namespace pivrak

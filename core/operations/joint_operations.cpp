@@ -100,6 +100,7 @@ Result<Outcome> channel_set(const Document& document, const Arguments& a, const 
 Result<Outcome> to_rest(const Document& document, const Arguments& a, const OperationContext&) {
     const Clip* found = nullptr;
     if (a.has("frame")) {
+        PIVRAK_CHECK(check_key_frame(a.number("frame")));
         PIVRAK_TRY(named, clip_named(document, a));
         found = named;
     }
@@ -126,7 +127,7 @@ Result<Outcome> to_rest(const Document& document, const Arguments& a, const Oper
         }
         out.document.parts.set(part);
     }
-    if (moved + keyed == 0) return Error{"rest.already", "everything is at rest already", "parts"};
+    if (moved + keyed == 0) return nothing_to_do(document, "everything is at rest already");
     if (clip) out.document.clips.set(*clip);
     out.messages.push_back(counted(moved + keyed, "channel") + " back at rest");
     if (left) out.messages.push_back(counted(left, "channel") + " whose limits keep them from zero");

@@ -41,9 +41,10 @@ Result<std::vector<ChannelKind>> channels_to_key(const Document& document, const
 Result<Outcome> key_set(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(source, clip_named(document, a));
     const double frame = a.number("frame");
+    PIVRAK_CHECK(check_key_frame(frame));
     PIVRAK_TRY(evaluator, Evaluator::compile(document, source->id));
     Pose pose = evaluator.make_pose();
-    evaluator.evaluate(frame, pose);
+    if (!a.has("value")) evaluator.evaluate(frame, pose);
     Clip clip = *source;
     for (const PartId part : a.parts("parts")) {
         PIVRAK_TRY(kinds, channels_to_key(document, *source, part, a.text("channel")));

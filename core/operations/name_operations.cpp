@@ -36,7 +36,7 @@ Result<Outcome> renamed(const Document& document, const std::vector<PartId>& par
         out.created.push_back(part.id);
         out.document.parts.set(part);
     }
-    if (changed == 0) return Error{"name.same", "all names are that already", "parts"};
+    if (changed == 0) return nothing_to_do(document, "all names are that already");
     out.messages.push_back(counted(changed, "part") + " renamed");
     if (numbered) out.messages.push_back(fmt::format("{} numbered, since the name was taken", numbered));
     out.readings["names"] = std::move(list);
@@ -91,7 +91,7 @@ Result<Outcome> conform(const Document& document, const Arguments& a, const Oper
         parts.push_back(id);
         names.push_back(std::move(wanted));
     }
-    if (parts.empty()) return Error{"name.same", "all names keep the convention already", "parts"};
+    if (parts.empty()) return nothing_to_do(document, "all names keep the convention already");
     return renamed(document, parts, names);
 }
 

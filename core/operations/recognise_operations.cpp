@@ -43,8 +43,7 @@ Result<Outcome> recognise_them(const Document& document, const Arguments& a,
         return Error{"recognise.cancelled", "cancelled; the project is as it was", ""};
     std::erase_if(found, [&](const RecognisedPart& r) { return r.shape.confidence < least; });
     if (found.empty())
-        return Error{"recognise.nothing", "no wheel, gear, shaft or plate was recognised among these parts",
-                     "parts"};
+        return nothing_to_do(document, "no wheel, gear, shaft or plate was recognised among these parts");
     Outcome out{document};
     const int axis = *axis_from(a.text("axis"));
     FreeNames names(document);

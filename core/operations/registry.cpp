@@ -52,6 +52,13 @@ std::string names_of_new(const Outcome& outcome) {
 
 }  // namespace
 
+Outcome nothing_to_do(const Document& document, std::string message) {
+    Outcome out{document};
+    out.messages.push_back(std::move(message));
+    out.unchanged = true;
+    return out;
+}
+
 void Registry::add(Operation operation) {
     operations_.push_back(std::move(operation));
 }

@@ -22,7 +22,10 @@ struct Outcome {
     std::vector<std::string> messages;
     std::vector<PartId> created;
     nlohmann::json readings = nlohmann::json::object();  ///< measured numbers, in metres and radians
+    bool unchanged = false;  ///< there was nothing to do, which the message tells: no state to undo to
 };
+/// The outcome of an operation that finds everything as it is asked for: a job goes on.
+Outcome nothing_to_do(const Document& document, std::string message);
 
 /// One named edit: the only way a project changes. The document it is given stays as it was.
 struct Operation {

@@ -126,10 +126,9 @@ public:
             take(group);
         }
         if (repeated == 0)
-            return Error{"repeats.none",
-                         fmt::format("no two of {} shapes are equal within {}", parts_.size(),
-                                     format_length(options.tolerance_m)),
-                         ""};
+            return nothing_to_do(out_.document,
+                                 fmt::format("no two of {} shapes are equal within {}", parts_.size(),
+                                             format_length(options.tolerance_m)));
         drop_unused_shapes(out_.document);
         return std::move(out_);
     }

@@ -33,7 +33,7 @@ Result<Outcome> split(const Document& document, const Arguments& a, const Operat
                                         pieces == 0 ? "has no shape" : when_whole));
     }
     if (out.created.empty())
-        return Error{"split.nothing", fmt::format("nothing to break apart: {}", fmt::join(whole, ", ")), ""};
+        return nothing_to_do(document, fmt::format("nothing to break apart: {}", fmt::join(whole, ", ")));
     drop_unused_shapes(out.document);
     out.messages.push_back(counted(out.created.size(), "piece"));
     if (!whole.empty()) out.messages.push_back(fmt::format("left as they are: {}", fmt::join(whole, ", ")));

@@ -25,7 +25,7 @@ Result<Outcome> tidy(const Document& document, const Arguments& a, const Operati
         out.messages.push_back(fmt::format("{} {}", count, done[static_cast<std::size_t>(kind)]));
         out.readings[std::string(fault_word(kind))] = count;
     }
-    if (mended == 0) return Error{"tidy.nothing", "there is nothing of that kind to tidy", "what"};
+    if (mended == 0) return nothing_to_do(document, "there is nothing of that kind to tidy");
     return out;
 }
 
@@ -89,7 +89,7 @@ Result<Outcome> repair(const Document& document, const Arguments& a, const Opera
         doubled += faults.doubled_faces;
         turned += faults.turned_faces;
     }
-    if (mended == 0) return Error{"repair.nothing", "these surfaces need no mending", "parts"};
+    if (mended == 0) return nothing_to_do(document, "these surfaces need no mending");
     // A part of nothing but faces without area has no shape any more.
     const SharedTable<Part> parts = out.document.parts;
     for (const Part& found : parts) {

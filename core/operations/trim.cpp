@@ -91,10 +91,9 @@ Result<Outcome> trim_small_parts(const Document& document, const Arguments& a,
     const auto into = Trimmer(document, parts_or_all(document, a), share, gap).run(context.progress);
     if (!into) return Error{"trim.cancelled", "cancelled; the project is as it was", ""};
     if (into->empty())
-        return Error{"trim.nothing",
-                     fmt::format("no part below {:.0f} % of a neighbour touches it within {}", 100 * share,
-                                 format_length(gap)),
-                     ""};
+        return nothing_to_do(
+            document, fmt::format("no part below {:.0f} % of a neighbour touches it within {}", 100 * share,
+                                  format_length(gap)));
     Outcome out{document};
     std::map<PartId, std::vector<PartId>> joined;
     for (const auto& [small, large] : *into) joined[large].push_back(small);

@@ -156,16 +156,74 @@ Vec3 coupler_place(const Frame& world, const Ride& ride, double ahead) {
     return world.translation + (ride.against ? -ahead : ahead) * world.axis(ride.axis);
 }
 
-double coupled_along(const RiddenPath& path, const Ride& ride, const Vec3& coupler_ahead, double guess) {
-    // Straight distance to the coupler ahead, counted below zero once it is passed.
-    const auto missing = [&](double along) {
-        const Frame world = ride_frame(path, ride, along);
-        const Vec3 between = coupler_ahead - coupler_place(world, ride, ride.coupler_front_m);
-        const Vec3 way = (ride.against ? -1.0 : 1.0) * world.axis(ride.axis);
-        return std::copysign(between.norm(), between.dot(way)) - ride.gap_m;
+namespace {
+
+/// Of the places behind `ahead` where `off` falls through zero, the one nearest to the guess; where none
+/// does, the one where it is least.
+template <class F>
+double falling_place(F off, double guess, double ahead, double behind) {
+    constexpr int looks = 240;
+    const auto place = [&](int i) { return behind + (ahead - behind) * i / looks; };
+    double best = guess, nearest = 1e300, least = 1e300, least_at = guess, before = off(place(0));
+    for (int i = 1; i <= looks; ++i) {
+        const double here = off(place(i));
+        if (before >= 0 && here < 0) {
+            const double root = bracketed_root(off, place(i - 1), place(i));
+            if (std::abs(root - guess) < nearest) {
+                nearest = std::abs(root - guess);
+                best = root;
+            }
+        }
+        if (std::abs(here) < least) {
+            least = std::abs(here);
+            least_at = place(i);
+        }
+        before = here;
+    }
+    if (nearest < 1e300) return best;
+    // Between its neighbours, by golden section.
+    const double step = (ahead - behind) / looks, golden = 0.5 * (std::sqrt(5.0) - 1);
+    double low = least_at - step, high = std::min(least_at + step, ahead);
+    while (high - low > 1e-9) {
+        const double a = high - golden * (high - low), b = low + golden * (high - low);
+        (std::abs(off(a)) < std::abs(off(b)) ? high : low) = std::abs(off(a)) < std::abs(off(b)) ? b : a;
+    }
+    return 0.5 * (low + high);
+}
+
+}  // namespace
+
+double coupled_along(const RiddenPath& path, const Ride& ride, const Vec3& coupler_ahead, double guess,
+                     double ahead) {
+    const auto off = [&](double along) {
+        return (coupler_ahead - coupler_place(ride_frame(path, ride, along), ride, ride.coupler_front_m))
+                   .norm() -
+               ride.gap_m;
     };
-    const double reach = std::max(ride.gap_m, 0.1 * (ride.coupler_front_m + ride.coupler_rear_m + 1));
-    return falling_root(missing, guess, reach);
+    const double length = ride.coupler_front_m + ride.coupler_rear_m + ride.gap_m,
+                 reach = std::max(ride.gap_m, 0.1 * (length + 1));
+    // Two lengths back, and as far as the couplers meet; by a coupler of no length they touch without
+    // passing.
+    const double behind = std::min(guess, ahead - 2 * length) - reach;
+    if (ride.gap_m > 1e-6) {
+        double at = guess, f_at = off(at), last = guess + std::clamp(f_at, -reach, reach);
+        if (last == at) last += 1e-3 * reach;
+        for (int i = 0; i < 12; ++i) {
+            const double f_last = off(last), fall = (f_at - f_last) / (last - at);
+            if (std::abs(f_last) < along_tolerance && fall > 0.05 && last < ahead) return last;
+            if (!(fall > 0.05)) break;
+            at = last;
+            f_at = f_last;
+            last += f_last / fall;
+            if (std::abs(last - guess) > 2 * reach) break;
+        }
+    }
+    return falling_place(off, guess, ahead, behind);
+}
+
+double rear_point_along(const PathCurve& curve, const Ride& ride, double along) {
+    const double apart = ride.front_m + ride.rear_m;
+    return apart > 0 ? behind(curve, along + ride.front_m, apart) : along;
 }
 
 }  // namespace pivrak

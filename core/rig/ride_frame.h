@@ -23,8 +23,13 @@ Frame ride_frame(const RiddenPath& path, const Ride& ride, double along_m);
 Vec3 coupler_place(const Frame& world_from_rider, const Ride& ride, double ahead_m);
 
 /// How far along a coupled rider is, for its coupler to be straight `gap_m` behind the one ahead of it.
-/// `guess_m` is where to begin. The answer is exact to 1e-10 m where the path allows it, else the nearest.
-double coupled_along(const RiddenPath& path, const Ride& ride, const Vec3& coupler_ahead, double guess_m);
+/// `guess_m` is where to begin, `ahead_m` where the one ahead is. The answer is exact to 1e-10 m wherever a
+/// place within two lengths behind that one has it, however tight the bend; else the one that comes nearest.
+double coupled_along(const RiddenPath& path, const Ride& ride, const Vec3& coupler_ahead, double guess_m,
+                     double ahead_m);
+
+/// How far along the second point is that carries a rider; its pivot where one point does.
+double rear_point_along(const PathCurve& curve, const Ride& ride, double along_m);
 
 /// A path's roll so far along it [rad].
 double roll_at(std::span<const PathRoll> rolls, double along_m, double length_m, bool closed);

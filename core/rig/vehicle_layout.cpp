@@ -7,7 +7,7 @@
 #include <map>
 #include <unordered_set>
 
-#include "core/geometry/round_axis.h"
+#include "core/geometry/round_body.h"
 
 namespace pivrak {
 namespace {
@@ -29,23 +29,22 @@ struct Round {
     double lowest() const { return middle.z() - radius_m; }
 };
 
-std::optional<Round> round_part(const Document& document, PartId id,
-                                std::map<const Mesh*, std::optional<RoundAxis>>& known) {
+/// What is known of meshes: their bodies, none where they are not round.
+using Bodies = std::map<const Mesh*, std::optional<RoundBody>>;
+
+const std::optional<RoundBody>& body_of_mesh(const Mesh& mesh, Bodies& known) {
+    auto [at, fresh] = known.try_emplace(&mesh);
+    if (fresh) at->second = round_body(mesh);
+    return at->second;
+}
+
+/// How a part reaches about an axis of the world.
+Round about_axis(const Document& document, PartId id, const Vec3& point, Vec3 direction) {
     const Part& part = *document.parts.find(id);
-    const Shape* shape = document.shapes.find(part.shape);
-    if (!shape) return std::nullopt;
-    auto [at, fresh] = known.try_emplace(shape->mesh.get());
-    if (fresh) {
-        const auto found = round_axis(*shape->mesh);
-        if (found) at->second = *found;
-    }
-    if (!at->second) return std::nullopt;
     const Frame world = world_from_rest(document, id) * part.part_from_shape;
-    Vec3 direction = world.direction(at->second->direction);
     if (direction.y() < 0) direction = -direction;
-    const Vec3 point = world.point(at->second->point);
     double low = 1e300, high = -1e300, radius = 0;
-    for (const Vec3f& p : shape->mesh->positions) {
+    for (const Vec3f& p : document.shapes.find(part.shape)->mesh->positions) {
         const Vec3 off = world.point(p.cast<double>()) - point;
         const double along = off.dot(direction);
         low = std::min(low, along);
@@ -53,6 +52,33 @@ std::optional<Round> round_part(const Document& document, PartId id,
         radius = std::max(radius, (off - along * direction).norm());
     }
     return Round{id, point + 0.5 * (low + high) * direction, direction, radius, high - low};
+}
+
+std::optional<Round> round_part(const Document& document, PartId id, Bodies& known) {
+    const Part& part = *document.parts.find(id);
+    const Shape* shape = document.shapes.find(part.shape);
+    if (!shape) return std::nullopt;
+    const auto& body = body_of_mesh(*shape->mesh, known);
+    if (!body) return std::nullopt;
+    const Frame world = world_from_rest(document, id) * part.part_from_shape;
+    return about_axis(document, id, world.point(body->middle), world.direction(body->direction));
+}
+
+/// A part that somebody calls a wheel is one: about its axis where its surface shows one, else straight
+/// across the vehicle through the middle of its bounds.
+std::optional<Round> named_wheel(const Document& document, PartId id, Bodies& known) {
+    if (const auto found = round_part(document, id, known); found && found->direction.y() > sideways)
+        return found;
+    const Part& part = *document.parts.find(id);
+    const Shape* shape = document.shapes.find(part.shape);
+    if (!shape || shape->mesh->positions.empty()) return std::nullopt;
+    const Frame world = world_from_rest(document, id) * part.part_from_shape;
+    if (const auto axis = round_axis(*shape->mesh)) {
+        const Vec3 direction = world.direction(axis->direction);
+        if (std::abs(direction.y()) > sideways)
+            return about_axis(document, id, world.point(axis->point), direction);
+    }
+    return about_axis(document, id, mesh_bounds(*shape->mesh, world).middle(), Vec3::UnitY());
 }
 
 /// How far a point lies from another one's axis, and along it.
@@ -142,11 +168,10 @@ private:
     Result<std::vector<Round>> given_wheels(const std::vector<PartId>& chosen) {
         std::vector<Round> wheels;
         for (const PartId id : chosen) {
-            const auto found = round_part(document_, id, known_);
+            const auto found = named_wheel(document_, id, known_);
+            const std::string& name = document_.parts.find(id)->name;
             if (!found)
-                return Error{"vehicle.not_round",
-                             fmt::format("'{}' shows no axis to turn about", document_.parts.find(id)->name),
-                             document_.parts.find(id)->name};
+                return Error{"vehicle.no_shape", fmt::format("'{}' has no shape to roll on", name), name};
             wheels.push_back(*found);
         }
         return wheels;
@@ -260,7 +285,7 @@ private:
     Tree tree_;
     std::vector<PartId> all_;
     std::unordered_set<PartId> all_set_, taken_;
-    std::map<const Mesh*, std::optional<RoundAxis>> known_;
+    Bodies known_;
     std::vector<Round> rounds_;
 };
 

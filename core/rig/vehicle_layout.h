@@ -31,9 +31,9 @@ struct VehicleLayout {
 
 /// Finds the wheels among some parts and all they carry: round parts about an axis that points sideways and
 /// that reach the lowest place, with what turns on the same axis inside them. With `chosen`, these parts are
-/// the wheels instead. Wheels closer along X than a third of their radius share an axle. With three axles or
-/// more, round parts before, behind or above the wheels of a side are sprockets and idlers. Errors:
-/// `vehicle.no_wheels`, `vehicle.not_round` (a chosen part shows no axis), `vehicle.cancelled`.
+/// the wheels instead, round or not. Wheels closer along X than a third of their radius share an axle. With
+/// three axles or more, round parts before, behind or above the wheels of a side are sprockets and idlers.
+/// Errors: `vehicle.no_wheels`, `vehicle.no_shape` (a chosen part has none), `vehicle.cancelled`.
 Result<VehicleLayout> vehicle_layout(const Document& document, const std::vector<PartId>& parts,
                                      const std::vector<PartId>& chosen = {}, const Progress& progress = {});
 

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/geometry/round_axis.h"
+#include "core/geometry/round_body.h"
 #include "core/rig/wheel_size.h"
 
 namespace pivrak {
@@ -22,7 +22,7 @@ std::optional<RoundAcross> round_across(const Document& document, PartId hinge) 
             reach = longest;
             largest = &one;
         }
-    const auto axis = largest ? round_axis(*largest->mesh) : Result<RoundAxis>(Error{});
+    const auto axis = largest ? round_body(*largest->mesh) : std::nullopt;
     if (!axis) return std::nullopt;
     const Vec3 own = largest->hinge_from_mesh.direction(axis->direction).cwiseAbs();
     RoundAcross found;

@@ -17,10 +17,34 @@ void gather(json& node, std::vector<json*>& all) {
 }
 
 json telling_value(std::minstd_rand& random) {
-    static const json values = {0,    1,     -1,    2,     7,          65535,       1e12, -1e12,
-                                1e30, 1e300, 1e-30, 0.5,   2147483647, 4294967295u, -7.5, nullptr,
-                                true, false, "",    "x",   "1e30 turn", "-1 m",     "nan m", json::array(),
-                                json::object(), json::array({0, 0, 0}), json::array({nullptr}), 1e-320};
+    static const json values = {0,
+                                1,
+                                -1,
+                                2,
+                                7,
+                                65535,
+                                1e12,
+                                -1e12,
+                                1e30,
+                                1e300,
+                                1e-30,
+                                0.5,
+                                2147483647,
+                                4294967295u,
+                                -7.5,
+                                nullptr,
+                                true,
+                                false,
+                                "",
+                                "x",
+                                "1e30 turn",
+                                "-1 m",
+                                "nan m",
+                                json::array(),
+                                json::object(),
+                                json::array({0, 0, 0}),
+                                json::array({nullptr}),
+                                1e-320};
     return values[random() % values.size()];
 }
 
@@ -62,7 +86,9 @@ std::uint32_t number_at(const std::string& bytes, std::size_t at) {
     return value;
 }
 
-void put(std::string& bytes, std::uint32_t value) { bytes.append(reinterpret_cast<const char*>(&value), 4); }
+void put(std::string& bytes, std::uint32_t value) {
+    bytes.append(reinterpret_cast<const char*>(&value), 4);
+}
 
 }  // namespace
 

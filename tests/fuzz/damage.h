@@ -6,8 +6,8 @@
 
 namespace pivrak::fuzz {
 
-/// Changes one place of a JSON tree, as damage or malice would: another number, another kind of value, an entry
-/// that is gone or there twice, two values that changed places.
+/// Changes one place of a JSON tree, as damage or malice would: another number, another kind of value, an
+/// entry that is gone or there twice, two values that changed places.
 void damage(nlohmann::json& root, std::minstd_rand& random);
 
 /// The JSON text of a binary glTF file and what follows it; both empty where the bytes are none.

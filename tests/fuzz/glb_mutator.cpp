@@ -1,4 +1,5 @@
-// Damages binary glTF files in their JSON most of the time, where single bytes would seldom get past the parser.
+// Damages binary glTF files in their JSON most of the time, where single bytes would seldom get past the
+// parser.
 #include <cstdint>
 #include <cstring>
 

@@ -13,8 +13,8 @@ namespace pivrak::fuzz {
     std::abort();
 }
 
-/// What every document that was let in must bear: it compiles or says why not, and moves without a number that is
-/// none, at its clip's ends and between.
+/// What every document that was let in must bear: it compiles or says why not, and moves without a number
+/// that is none, at its clip's ends and between.
 inline void check_motion(const Document& document) {
     const auto evaluator = Evaluator::compile(document);
     if (!evaluator) {

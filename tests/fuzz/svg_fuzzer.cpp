@@ -1,4 +1,5 @@
-// Paths of a drawing are read or refused in words, can be measured, and are the same when written and read again.
+// Paths of a drawing are read or refused in words, can be measured, and are the same when written and read
+// again.
 #include "core/io/path_files.h"
 #include "core/rig/path_curve.h"
 #include "tests/fuzz/sound.h"

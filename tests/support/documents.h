@@ -73,6 +73,17 @@ inline Error refusal(const Document& document, const nlohmann::json& step) {
     return outcome ? Error{} : outcome.error();
 }
 
+/// Runs a step that is expected to find nothing to do, and answers what it says.
+inline std::string nothing_done(const Document& document, const nlohmann::json& step) {
+    const auto outcome = make_registry().run(document, step);
+    EXPECT_TRUE(outcome.ok()) << step.dump() << "\n" << (outcome ? "" : outcome.error().message);
+    if (!outcome) return "";
+    EXPECT_TRUE(outcome->unchanged) << step.dump();
+    EXPECT_TRUE(outcome->document == document);
+    EXPECT_EQ(outcome->messages.size(), 1u);
+    return outcome->messages.empty() ? "" : outcome->messages.front();
+}
+
 /// World places of every vertex of every part, at rest.
 inline std::vector<Vec3> vertex_places(const Document& document) {
     std::vector<Vec3> places;

@@ -129,6 +129,14 @@ TEST(ProjectFile, AnEmptyProjectIsAProject) {
     EXPECT_TRUE(*back == empty_document());
 }
 
+TEST(ProjectFile, APartWithoutNameAndPlaceIsAPart) {
+    Document d = empty_document();
+    test::add_part(d, "");
+    const auto back = project_from_bytes(*project_bytes(d), "plain");
+    ASSERT_TRUE(back.ok()) << back.error().message;
+    EXPECT_TRUE(*back == d);
+}
+
 TEST(ProjectFile, FieldsOfNewerVersionsAreKept) {
     Document d = full_document();
     d.unknown = {{"weather", {{"wind", 3}}}};
@@ -264,7 +272,13 @@ TEST(ProjectFile, DamageIsToldByFileFieldAndReason) {
         {"a list that is none", [](json& rig) { rig["parts"] = 3; }, "'parts' is no list"},
         {"a key of no part", [](json& rig) { rig["clips"][0]["tracks"][0]["part"] = 0; },
          "tracks[0]: 'part' is 0"},
-        {"an id beyond all", [](json& rig) { rig["next_id"] = 2; }, "out of range"}};
+        {"an id beyond all", [](json& rig) { rig["next_id"] = 2; }, "out of range"},
+        {"an id below zero", [](json& rig) { rig["materials"][0]["image"] = -1e12; },
+         "materials[0]: -1000000000000.0 is no whole number in range"},
+        {"half a tooth", [](json& rig) { rig["couplings"][0]["driver_teeth"] = 7.5; }, "couplings[0]: 7.5"},
+        {"more than an id can count", [](json& rig) { rig["next_id"] = 1e30; }, "1e+30"},
+        {"a mesh of a material that is not there", [](json& rig) { rig["material_of_gltf"][0] = 4711; },
+         "unknown material"}};
     for (const Case& c : cases) {
         const std::string told = told_of(d, c.change);
         EXPECT_NE(told.find(c.told), std::string::npos) << c.name << ": " << told;

@@ -49,6 +49,8 @@ TEST(ParseQuantity, RefusesWithAReason) {
                              Refused{"45 deg", Dimension::Length, "quantity.syntax"},
                              Refused{"3 mm", Dimension::Angle, "quantity.syntax"},
                              Refused{"1/0", Dimension::None, "quantity.not_finite"},
+                             Refused{"1e30 turn", Dimension::Angle, "quantity.range"},
+                             Refused{"-2e9 m", Dimension::Length, "quantity.range"},
                              Refused{"3 mm", Dimension::None, "quantity.syntax"},
                              Refused{"((2)", Dimension::None, "quantity.syntax"}}) {
         SCOPED_TRACE(c.text);

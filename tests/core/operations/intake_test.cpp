@@ -168,7 +168,7 @@ TEST(Tidy, ListsAndMendsWithoutMovingAVertex) {
     EXPECT_EQ(tidy.parts.size(), 4u);
     EXPECT_LT(test::largest_move(test::vertex_places(d), test::vertex_places(tidy)), 1e-6);
     EXPECT_TRUE(find_part(tidy, "box 2").ok());
-    EXPECT_EQ(refusal(tidy, {{"op", "tree.tidy"}}).code, "tidy.nothing");
+    EXPECT_EQ(test::nothing_done(tidy, {{"op", "tree.tidy"}}), "there is nothing of that kind to tidy");
 }
 
 TEST(Tidy, WhatIsReferredToStays) {
@@ -215,7 +215,7 @@ TEST(Repair, MendsSharedShapesOnceAndSaysWhatWasDone) {
               12u);
     EXPECT_TRUE(good.parts.find(test::named(good, "line"))->is_datum())
         << "a part that becomes empty is a datum";
-    EXPECT_EQ(refusal(good, {{"op", "shape.repair"}}).code, "repair.nothing");
+    EXPECT_EQ(test::nothing_done(good, {{"op", "shape.repair"}}), "these surfaces need no mending");
 }
 
 TEST(Swap, KeepsPivotJointAndRigByBoundsAxisAndAsIs) {

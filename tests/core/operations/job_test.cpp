@@ -46,6 +46,40 @@ TEST(Job, RunsSavesAndDelivers) {
     EXPECT_EQ(folder.read("again.glb"), folder.read("out.glb")) << "the same rig gives the same bytes";
 }
 
+TEST(Job, GoesOnWhereThereIsNothingToDo) {
+    TempFolder folder;
+    folder.write("lump.obj", two_boxes);
+    json job = good_job();
+    job["steps"].push_back({{"op", "tree.tidy"}});
+    job["steps"].push_back({{"op", "tree.tidy"}});
+    job["steps"].push_back({{"op", "part.find_repeats"}});
+    job["steps"].push_back({{"op", "channel.rest"}});
+    const auto done = run_job(make_registry(), job, {folder.path(), {}});
+    ASSERT_TRUE(done.ok()) << done.error().message;
+    EXPECT_NE(
+        std::find(done->messages.begin(), done->messages.end(), "there is nothing of that kind to tidy"),
+        done->messages.end());
+}
+
+// Keys before the start hold their last value, and a clip in which nothing moves is left out by name.
+TEST(Job, AnEmptyProjectAndAStillClipAreToldOf) {
+    TempFolder folder;
+    const auto empty = run_job(make_registry(), {{"deliver", "out.glb"}}, {folder.path(), {}});
+    ASSERT_FALSE(empty.ok());
+    EXPECT_EQ(empty.error().code, "delivery.nothing");
+    EXPECT_FALSE(std::filesystem::exists(folder / "out.glb"));
+    folder.write("lump.obj", two_boxes);
+    json job = good_job();
+    job["steps"][2]["frame"] = -48;
+    job["steps"][3]["frame"] = -24;
+    job["steps"][3]["value"] = 0;
+    const auto still = run_job(make_registry(), job, {folder.path(), {}});
+    ASSERT_TRUE(still.ok()) << still.error().message;
+    EXPECT_EQ(still->delivered->clips, 0u);
+    EXPECT_EQ(still->delivered->still_clips, std::vector<std::string>{"clip 1"});
+    EXPECT_NE(summary(*still->delivered).find("'clip 1'"), std::string::npos);
+}
+
 TEST(Job, AFailingStepIsNamedAndNothingIsWritten) {
     TempFolder folder;
     folder.write("lump.obj", two_boxes);

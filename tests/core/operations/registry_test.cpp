@@ -110,9 +110,9 @@ TEST(SplitOperations, PiecesHangUnderTheirSourceAndStay) {
 TEST(SplitOperations, SayWhatCannotBeBroken) {
     Document d = two_parts();
     test::add_part(d, "datum");
-    EXPECT_EQ(refusal(d, {{"op", "split.pieces"}, {"parts", {"a", "datum"}}}).message,
+    EXPECT_EQ(test::nothing_done(d, {{"op", "split.pieces"}, {"parts", {"a", "datum"}}}),
               "nothing to break apart: 'a' is one piece, 'datum' has no shape");
-    EXPECT_EQ(refusal(d, {{"op", "split.material"}, {"parts", "a"}}).message,
+    EXPECT_EQ(test::nothing_done(d, {{"op", "split.material"}, {"parts", "a"}}),
               "nothing to break apart: 'a' has one material");
     EXPECT_EQ(refusal(d, {{"op", "split.pieces"}, {"parts", "a"}, {"weld", -1}}).code, "split.weld");
 }
@@ -238,6 +238,22 @@ TEST(KeyOperations, SetReplaceAndRemove) {
     EXPECT_EQ(refusal(d, {{"op", "key.set"}, {"parts", "b"}, {"frame", 0}}).code, "channel.fixed");
     EXPECT_EQ(refusal(d, {{"op", "key.set"}, {"parts", "a"}, {"frame", 0}, {"clip", "no such"}}).code,
               "clip.unknown");
+}
+
+TEST(ClipOperations, NumbersBeyondAllUseAreRefusedAtOnce) {
+    Document d = two_parts();
+    const std::string part = d.parts.begin()->name;
+    test::make_hinge(d, d.parts.begin()->id);
+    json step{{"op", "key.set"}, {"parts", {part}}, {"frame", 24e9}, {"value", 1}};
+    EXPECT_EQ(refusal(d, step).code, "key.frame");
+    step["frame"] = -1e12;
+    EXPECT_EQ(refusal(d, step).code, "key.frame");
+    EXPECT_EQ(refusal(d, {{"op", "channel.rest"}, {"frame", 1e9}}).code, "key.frame");
+    EXPECT_EQ(refusal(d, {{"op", "channel.set"}, {"parts", {part}}, {"value", "1e30 turn"}}).code,
+              "quantity.range");
+    EXPECT_EQ(refusal(d, {{"op", "channel.set"}, {"parts", {part}}, {"value", 1e30}}).code, "quantity.range");
+    EXPECT_EQ(refusal(d, {{"op", "stand_in.add"}, {"kind", "box"}, {"name", "b"}, {"length", 1e12}}).code,
+              "quantity.range");
 }
 
 TEST(ClipOperations, RangeNameAndLoop) {

@@ -3,9 +3,11 @@
 
 #include <cmath>
 
+#include "core/checks/findings.h"
 #include "core/motion/evaluator.h"
 #include "core/rig/driven_by.h"
 #include "core/rig/path_curve.h"
+#include "core/rig/ride_frame.h"
 #include "tests/support/documents.h"
 
 namespace pivrak {
@@ -112,6 +114,157 @@ TEST(RideOperations, NeighboursOnSharedPointsMeetThere) {
     for (const auto& [ahead, behind] : {std::pair{"car", "car 2"}, {"car 2", "car 3"}})
         EXPECT_LT((world_of(d, ahead).point({-1.8, 0, 0}) - world_of(d, behind).point({1.8, 0, 0})).norm(),
                   1e-7);
+}
+
+TEST(RideOperations, ASharedPointLiesInTheMiddleOfTheGap) {
+    Document d = yard();
+    json step{{"op", "ride.string"}, {"parts", {"car"}},     {"path", "ring"},
+              {"count", 3},          {"coupling", "shared"}, {"gap", "60 cm"}};
+    const Document coupled = test::run(d, step);
+    for (const auto& [ahead, behind] : {std::pair{"car", "car 2"}, {"car 2", "car 3"}}) {
+        const Frame a = world_of(coupled, ahead), b = world_of(coupled, behind);
+        EXPECT_LT((a.point({-2.3, 0, 0}) - b.point({2.3, 0, 0})).norm(), 1e-9);
+        EXPECT_NEAR((a.point({-2, 0, 0}) - b.point({2, 0, 0})).norm(), 0.6, 0.01) << "bodies, round the bend";
+    }
+    step["front"] = 1.8;
+    EXPECT_EQ(test::refusal(d, step).code, "ride.gap");
+    step.erase("gap");
+    step["rear"] = 1.8;
+    const auto told = make_registry().run(d, step);
+    ASSERT_TRUE(told.ok());
+    EXPECT_NE(told->messages.front().find("overlap by 400.0 mm"), std::string::npos)
+        << told->messages.front();
+}
+
+/// Whether some place behind the one ahead holds a straight coupler of the gap: tried every few millimetres.
+bool a_place_exists(const RiddenPath& path, const Ride& ride, const Vec3& coupler, double ahead) {
+    const auto off = [&](double along) {
+        return (coupler_place(ride_frame(path, ride, along), ride, ride.coupler_front_m) - coupler).norm() -
+               ride.gap_m;
+    };
+    double before = off(ahead - 9);
+    for (double along = ahead - 9; along < ahead; along += 4e-3) {
+        const double now = off(along);
+        if (before >= 0 && now < 0) return true;
+        before = now;
+    }
+    return false;
+}
+
+TEST(RideOperations, StraightCouplersHoldInTheTightestBends) {
+    Document d = empty_document();
+    test::add_shaped(d, "car", test::box({-2, -0.5, 0}, {2, 0.5, 1}));
+    d = test::run(d, {{"op", "path.add"},
+                      {"form", "smooth"},
+                      {"name", "hairpins"},
+                      {"closed", true},
+                      {"points", json::array({{0, 0, 0},
+                                              {14, 0, 0},
+                                              {15, 2, 0},
+                                              {14, 4, 0},
+                                              {4, 4, 0},
+                                              {3, 6, 0},
+                                              {4, 8, 0},
+                                              {14, 8, 0},
+                                              {14, 12, 0},
+                                              {-3, 12, 0},
+                                              {-4, 6, 0}})}});
+    d = test::run(
+        d, {{"op", "ride.string"}, {"parts", {"car"}}, {"path", "hairpins"}, {"count", 5}, {"gap", 0.3}});
+    const auto curve = PathCurve::make(*d.paths.begin());
+    const RiddenPath ridden{*curve, {}, {}};
+    const auto evaluator = Evaluator::compile(d);
+    ASSERT_TRUE(evaluator.ok());
+    Pose pose = evaluator->make_pose();
+    const auto slot = *evaluator->channel_slot({named(d, "car"), ChannelKind::Along});
+    double least = 1e300, most = 0;
+    int without = 0, looks = 0;
+    for (double along = 0; along < curve->length(); along += 0.45) {
+        evaluator->evaluate(0, pose, HeldChannel{slot, along});
+        for (const auto& [ahead, behind] :
+             {std::pair{"car", "car 2"}, {"car 2", "car 3"}, {"car 3", "car 4"}, {"car 4", "car 5"}}) {
+            const auto frame = [&](const char* car) {
+                return pose.world_from_part[*evaluator->part_slot(named(d, car))];
+            };
+            const Vec3 coupler = frame(ahead).point({-2, 0, 0});
+            const double gap = (coupler - frame(behind).point({2, 0, 0})).norm();
+            const double at = pose.channels[*evaluator->channel_slot({named(d, ahead), ChannelKind::Along})];
+            ++looks;
+            if (std::abs(gap - 0.3) > 1e-9) {
+                EXPECT_FALSE(a_place_exists(ridden, ride_of(d, behind), coupler, at))
+                    << behind << " at " << along << ": " << gap;
+                ++without;
+            }
+            least = std::min(least, gap);
+            most = std::max(most, gap);
+        }
+    }
+    EXPECT_GT(without, 0) << "some bends are too tight for any";
+    EXPECT_LT(without, looks / 3) << "between " << least << " and " << most;
+}
+
+TEST(RideOperations, ABendTooTightForACouplerIsAFinding) {
+    Document d = empty_document();
+    test::add_shaped(d, "car", test::box({-2, -0.5, 0}, {2, 0.5, 1}));
+    d = test::run(d, {{"op", "path.add"},
+                      {"form", "polyline"},
+                      {"name", "corner"},
+                      {"points", json::array({{-30, 0, 0}, {0, 0, 0}, {-20, 3, 0}})}});
+    d = test::run(
+        d, {{"op", "ride.string"}, {"parts", {"car"}}, {"path", "corner"}, {"count", 2}, {"gap", 0.3}});
+    for (const auto& [frame, along] : {std::pair{0, "20 m"}, {48, "40 m"}})
+        d = test::run(d, {{"op", "key.set"},
+                          {"parts", {"car"}},
+                          {"channel", "along"},
+                          {"frame", frame},
+                          {"value", along},
+                          {"interpolation", "linear"}});
+    d = test::run(d, {{"op", "clip.set"}, {"last_frame", 48}});
+    std::string told;
+    for (const Finding& f : check_document(d))
+        if (f.code == "ride.coupler") told = f.message;
+    EXPECT_NE(told.find("'car 2' to 'car'"), std::string::npos) << told;
+    d = test::run(d, {{"op", "key.remove"}, {"parts", {"car"}}, {"channel", "along"}});
+    for (const Finding& f : check_document(d)) EXPECT_NE(f.code, "ride.coupler") << "straight on it is none";
+}
+
+TEST(RideOperations, CarriagesStandOnBogiesThatTurnUnderThem) {
+    Document d = yard();
+    for (const auto& [name, x] : {std::pair{"front bogie", 1.3}, {"rear bogie", -1.3}})
+        test::add_shaped(d, name, test::box({-0.4, -0.4, -0.3}, {0.4, 0.4, 0}), named(d, "car"),
+                         {Quat(1, 0, 0, 0), Vec3(x, 0, -0.1)});
+    json step{{"op", "ride.string"},
+              {"parts", {"car"}},
+              {"path", "ring"},
+              {"count", 3},
+              {"gap", 0.3},
+              {"height", "50 cm"},
+              {"bogies", {"front bogie", "rear bogie"}}};
+    const Document on = test::run(d, step);
+    EXPECT_EQ(on.parts.size(), d.parts.size() + 6);
+    const Document moved =
+        test::run(on, {{"op", "channel.set"}, {"parts", {"car"}}, {"channel", "along"}, {"value", 7}});
+    for (const Document& at : {on, moved})
+        for (const auto& [car, front, rear] : {std::tuple{"car", "front bogie", "rear bogie"},
+                                               {"car 2", "front bogie 2", "rear bogie 2"},
+                                               {"car 3", "front bogie 3", "rear bogie 3"}}) {
+            const Frame body = world_of(at, car);
+            for (const auto& [bogie, x] : {std::pair{front, 1.3}, {rear, -1.3}}) {
+                const Frame own = world_of(at, bogie);
+                EXPECT_LT((own.translation - body.point({x, 0, -0.1})).norm(), 1e-9)
+                    << bogie << " under its body";
+                EXPECT_NEAR(own.translation.head<2>().norm(), 20, 1e-9) << "on the rail";
+                EXPECT_NEAR(own.axis(0).dot(own.translation.normalized()), 0, 1e-3) << "along the rail";
+                EXPECT_NEAR(std::acos(own.axis(0).dot(body.axis(0))), std::asin(1.3 / 20), 1e-6)
+                    << "turned under it";
+            }
+        }
+    for (const Finding& f : check_document(moved)) EXPECT_NE(f.code, "ride.coupler") << f.message;
+    step["bogies"] = {"front bogie"};
+    EXPECT_EQ(test::refusal(d, step).code, "ride.bogies");
+    step["bogies"] = {"front bogie", "rear bogie"};
+    step["coupling"] = "shared";
+    EXPECT_EQ(test::refusal(d, step).code, "ride.bogies");
 }
 
 TEST(RideOperations, SpreadEvenlyRoundAClosedPath) {

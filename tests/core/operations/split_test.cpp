@@ -43,8 +43,9 @@ TEST(Split, ByCreaseByGroupAndByFaces) {
                                  {document_bounds(creased).min, document_bounds(creased).max}),
               1e-6);
     EXPECT_EQ(refusal(d, {{"op", "split.crease"}, {"parts", {"can"}}, {"angle", 0}}).code, "split.angle");
-    EXPECT_EQ(refusal(d, {{"op", "split.crease"}, {"parts", {"can"}}, {"angle", "170 deg"}}).code,
-              "split.nothing");
+    EXPECT_NE(test::nothing_done(d, {{"op", "split.crease"}, {"parts", {"can"}}, {"angle", "170 deg"}})
+                  .find("'can'"),
+              std::string::npos);
 
     Document grouped = d;
     Mesh mesh = mesh_of(d, test::named(d, "can"));
@@ -112,7 +113,7 @@ TEST(Trim, SmallPartsGoIntoTheLargestTheyTouch) {
     EXPECT_EQ(mesh_of(trimmed, test::named(trimmed, "plate")).triangle_count(),
               12u + 6 * test::to_mesh(bolt(30)).triangle_count() + 12u)
         << "the cap went with its bolt";
-    EXPECT_EQ(refusal(d, {{"op", "split.trim"}, {"share", 0.001}}).code, "trim.nothing");
+    EXPECT_NE(test::nothing_done(d, {{"op", "split.trim"}, {"share", 0.001}}).find("0 %"), std::string::npos);
     EXPECT_EQ(refusal(d, {{"op", "split.trim"}, {"share", 2}}).code, "trim.share");
     EXPECT_EQ(refusal(d, {{"op", "split.trim"}, {"gap", -1}}).code, "trim.gap");
 }
@@ -247,9 +248,10 @@ TEST(FindRepeatsOperation, SharesOneShapeAndNumbersTheSeries) {
         EXPECT_GT(x, last);
         last = x;
     }
-    EXPECT_EQ(
-        refusal(outcome->document, {{"op", "part.find_repeats"}, {"parts", {"bracket", "bolt 1"}}}).code,
-        "repeats.none");
+    EXPECT_NE(
+        test::nothing_done(outcome->document, {{"op", "part.find_repeats"}, {"parts", {"bracket", "bolt 1"}}})
+            .find("no two of 2"),
+        std::string::npos);
     EXPECT_EQ(refusal(d, {{"op", "part.find_repeats"}, {"tolerance", 0}}).code, "repeats.tolerance");
 }
 
@@ -278,7 +280,7 @@ TEST(RecogniseOperation, NamesPartsAndPutsPivotsOnAxes) {
     EXPECT_LT((pivot.translation - Vec3(-1.5, -0.8, 0.4)).norm(), 1e-5);
     EXPECT_NEAR(pivot.axis(0).y(), 1, 1e-9) << "own X lies along the axle";
     EXPECT_LT(test::largest_move(places, test::vertex_places(now)), 1e-6);
-    EXPECT_EQ(refusal(d, {{"op", "part.recognise"}, {"parts", {"block"}}}).code, "recognise.nothing");
+    EXPECT_NE(test::nothing_done(d, {{"op", "part.recognise"}, {"parts", {"block"}}}), "");
 }
 
 struct StandIn {

@@ -161,7 +161,7 @@ TEST(Rest, AllChannelsOrAsNearAsLimitsLet) {
     EXPECT_EQ(track->key_at(24)->value, 0) << "what is keyed gets a key at rest";
     EXPECT_EQ(track->key_at(0)->value, 0);
     const Document still = run(rest, {{"op", "channel.rest"}, {"frame", 12}});
-    EXPECT_EQ(refusal(still, {{"op", "channel.rest"}}).code, "rest.already");
+    EXPECT_EQ(test::nothing_done(still, {{"op", "channel.rest"}}), "everything is at rest already");
 }
 
 TEST(Names, ByPatternAreCountedAlongTheMachine) {
@@ -220,7 +220,7 @@ TEST(Convention, IsCheckedAsAFindingWithOneMendForAll) {
     EXPECT_TRUE(find_part(kept, "FL_wheel").ok());
     EXPECT_TRUE(find_part(kept, "rear_axle").ok());
     EXPECT_FALSE(off(kept));
-    EXPECT_EQ(refusal(kept, {{"op", "name.conform"}}).code, "name.same");
+    EXPECT_NE(test::nothing_done(kept, {{"op", "name.conform"}}), "");
     EXPECT_EQ(refusal(car(), {{"op", "name.conform"}}).code, "name.no_convention");
 }
 

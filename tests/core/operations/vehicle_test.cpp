@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <functional>
 
 #include "core/checks/findings.h"
 #include "core/checks/slip_check.h"
@@ -81,6 +82,89 @@ TEST(VehicleLayout, FindsTheWheelsOfTruckAndTrailer) {
     }
     EXPECT_GT(layout->wheels[0].hub.y(), 0) << "front left comes first";
     EXPECT_GT(layout->wheels[0].hub.x(), layout->wheels[2].hub.x());
+}
+
+/// A box on four wheels, all of them made by `tyre`, and mud flaps: square plates that reach the ground too.
+Document on_wheels(const std::function<Mesh(int)>& tyre) {
+    Document d = empty_document();
+    test::add_shaped(d, "frame", test::box({-1.2, -0.3, 0.5}, {1.2, 0.3, 0.7}));
+    int number = 0;
+    for (const double x : {0.8, -0.8})
+        for (const double y : {0.45, -0.45}) {
+            test::add_shaped(d, "tyre " + std::to_string(number), tyre(number), {},
+                             {Quat(1, 0, 0, 0), Vec3(x, y, 0.25)});
+            test::add_shaped(d, "flap " + std::to_string(number),
+                             test::box({-0.25, -0.04, -0.25}, {0.25, 0.04, 0.25}), {},
+                             {Quat(1, 0, 0, 0), Vec3(x - 0.6, y, 0.25)});
+            ++number;
+        }
+    return d;
+}
+
+Mesh lugged_tyre(double radius_mm, int lugs, double depth_mm) {
+    Solid solid = wheel({radius_mm, 120, 0.6 * radius_mm, 60, lugs, depth_mm, 0});
+    solid.lay_along(1);
+    return test::to_mesh(solid);
+}
+
+/// A tyre with three wide notches: cylinders cover less than three quarters of it.
+Mesh notched_tyre(double radius) {
+    std::vector<Vec2> outline;
+    for (int i = 0; i < 72; ++i) {
+        const double angle = 2 * pi * i / 72;
+        const bool notch = i % 24 < 7;
+        outline.push_back((notch ? 0.955 : 1.0) * radius * 1000 * Vec2(std::cos(angle), std::sin(angle)));
+    }
+    Solid solid = extrude(outline, {}, -60, 60);
+    solid.lay_along(1);
+    return test::to_mesh(solid);
+}
+
+TEST(VehicleLayout, APlateIsNoWheelAndATyreWithLugsIsOne) {
+    struct Case {
+        const char* name;
+        Mesh tyre;
+    };
+    for (const Case& c : {Case{"smooth", lugged_tyre(250, 0, 0)}, Case{"lugs", lugged_tyre(250, 20, 12)},
+                          Case{"deep lugs", lugged_tyre(250, 14, 40)}, Case{"notches", notched_tyre(0.25)}}) {
+        const Document d = on_wheels([&](int) { return c.tyre; });
+        const auto layout = vehicle_layout(d, Tree(d).all());
+        ASSERT_TRUE(layout.ok()) << c.name << layout.error().message;
+        ASSERT_EQ(layout->wheels.size(), 4u) << c.name;
+        for (const FoundWheel& wheel : layout->wheels) {
+            EXPECT_EQ(d.parts.find(wheel.parts.front())->name.substr(0, 4), "tyre") << c.name;
+            EXPECT_NEAR(wheel.radius_m, 0.25, 1e-3) << c.name;
+            EXPECT_NEAR(wheel.hub.z(), 0.25, 2e-3) << c.name;
+        }
+    }
+}
+
+TEST(VehicleLayout, ANamedWheelIsBelieved) {
+    const Document d = on_wheels([](int) { return test::box({-0.2, -0.05, -0.25}, {0.2, 0.05, 0.25}); });
+    std::vector<PartId> named;
+    for (int i = 0; i < 4; ++i) named.push_back(test::named(d, "tyre " + std::to_string(i)));
+    const auto layout = vehicle_layout(d, Tree(d).all(), named);
+    ASSERT_TRUE(layout.ok()) << layout.error().message;
+    ASSERT_EQ(layout->wheels.size(), 4u);
+    EXPECT_EQ(layout->axles_x_m.size(), 2u);
+    EXPECT_NEAR(layout->wheels[0].radius_m, std::hypot(0.2, 0.25), 1e-6) << "its farthest corner";
+    EXPECT_NEAR(layout->wheels[0].hub.z(), 0.25, 1e-6);
+}
+
+TEST(Vehicle, TwinsOfUnequalRadiusAreTold) {
+    const auto finding = [](double left_mm, double right_mm) -> std::string {
+        Document d = on_wheels([&](int i) { return lugged_tyre(i == 0 ? left_mm : right_mm, 0, 0); });
+        d = test::run(d, {{"op", "vehicle.make"},
+                          {"name", "cart"},
+                          {"parts", {"frame", "tyre 0", "tyre 1", "tyre 2", "tyre 3"}}});
+        for (const Finding& f : check_document(d))
+            if (f.code == "vehicle.twins") return f.message;
+        return "";
+    };
+    EXPECT_EQ(finding(250, 250), "");
+    EXPECT_EQ(finding(250, 250.4), "") << "0.16 %";
+    const std::string told = finding(256, 250);
+    EXPECT_NE(told.find("6.000 mm"), std::string::npos) << told;
 }
 
 const Document& stood_groomer() {
@@ -412,8 +496,8 @@ TEST(Vehicle, BadInputIsRefused) {
     Document d = raw_truck();
     const auto code = [&](const json& step) { return test::refusal(d, step).code; };
     EXPECT_EQ(code({{"op", "vehicle.make"}, {"parts", {"bed"}}}), "vehicle.no_wheels");
-    EXPECT_EQ(code({{"op", "vehicle.make"}, {"parts", {"truck"}}, {"wheels", {"platform"}}}),
-              "vehicle.not_round");
+    EXPECT_EQ(code({{"op", "vehicle.make"}, {"parts", {"truck"}}, {"wheels", {"truck"}}}),
+              "vehicle.no_shape");
     json make = vehicle_steps(nullptr)[0];
     make["droop"] = -0.1;
     EXPECT_EQ(code(make), "vehicle.travel");

@@ -96,7 +96,7 @@ TEST(RideFrame, CouplersKeepTheirStraightGapInBends) {
             const RiddenPath ridden{*curve, {}, {}};
             const Frame ahead = ride_frame(ridden, ride, s);
             const Vec3 coupler = coupler_place(ahead, ride, -1.2);
-            const double along = coupled_along(ridden, ride, coupler, s - 2.7);
+            const double along = coupled_along(ridden, ride, coupler, s - 2.7, s);
             const Frame behind = ride_frame(ridden, ride, along);
             EXPECT_NEAR((coupler_place(behind, ride, 1.2) - coupler).norm(), 0.3, 1e-9) << s;
             EXPECT_LT(along, s - 2);
