@@ -32,7 +32,8 @@ RideCard::RideCard(Session& session, QWidget* parent)
       gap_(makeNumber("stringGap")),
       set_(makeButton(tr("Ride"), "setRide", true)),
       leave_(makeButton(tr("Leave"), "leavePath")),
-      couple_(makeButton(tr("Couple"), "coupleString", true)) {
+      couple_(makeButton(tr("Couple"), "coupleString", true)),
+      bogies_(new PartField(session, "stringBogies", tr("none: take picked"), true)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(9);
@@ -52,7 +53,9 @@ RideCard::RideCard(Session& session, QWidget* parent)
     string_->addRow(tr("Coupled by"), coupling_);
     string_->addRow(tr("Carriages"), count_);
     string_->addRow(tr("Gap"), gap_);
+    string_->addRow(tr("Bogies"), bogies_);
     string_->addButtons({couple_});
+    bogies_->setToolTip(tr("Two parts under each carriage that turn as the path does, and carry it there"));
     string_facts_ = string_->addReadout("stringFacts");
     count_->setText(QStringLiteral("6"));
     gap_->setToolTip(tr("Left empty, carriages spaced along a closed path are spread evenly"));
@@ -78,6 +81,12 @@ RideCard::RideCard(Session& session, QWidget* parent)
         step["coupling"] = chosen(coupling_);
         step["count"] = count_->text().toInt();
         if (!gap_->text().isEmpty()) step["gap"] = gap_->text().toStdString();
+        if (!bogies_->parts().empty()) {
+            step["bogies"] = part_ids(bogies_->parts());
+            // It is carried where they are.
+            step.erase("front");
+            step.erase("rear");
+        }
         session_.preview(step);
     });
 }
@@ -131,6 +140,7 @@ QString RideCard::facts(const Part& part) const {
 }
 
 void RideCard::refresh() {
+    bogies_->refresh();
     const Path* path = session_.pathInHand();
     const Part* part = session_.shownDocument().parts.find(session_.primary());
     const bool ready = part && !session_.previewed();

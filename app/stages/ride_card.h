@@ -2,6 +2,7 @@
 
 #include "app/session/session.h"
 #include "app/stages/card.h"
+#include "app/stages/part_field.h"
 
 namespace pivrak {
 
@@ -24,6 +25,7 @@ private:
     QComboBox *lead_, *upright_, *coupling_;
     QLineEdit *along_, *speed_, *side_, *height_, *front_, *rear_, *count_, *gap_;
     QPushButton *set_, *leave_, *couple_;
+    PartField* bogies_;
     PartId shown_for_;
 };
 

@@ -6,6 +6,7 @@
 
 #include "core/checks/findings.h"
 #include "core/motion/bake.h"
+#include "core/motion/seam.h"
 #include "core/rig/ride_frame.h"
 
 namespace pivrak {
@@ -13,6 +14,7 @@ namespace {
 
 constexpr double gap_tolerance_m = 0.002, hitch_tolerance_m = 0.002, coupler_tolerance_m = 0.001;
 constexpr double twin_tolerance_share = 0.005;  // of the larger radius
+constexpr double seam_tolerance_rad = 0.5 * rad_per_deg;
 constexpr int looks_a_frame = 4;
 constexpr double flip_rad = 60 * rad_per_deg;  // between neighbours a fiftieth of a turn apart
 
@@ -154,11 +156,38 @@ std::vector<Coupled> coupled_riders(const Document& document, const Evaluator& e
     return out;
 }
 
+/// Rolling wheels that stand otherwise where their loop closes than where it began.
+void check_seams(const Document& document, const Clip& clip, const Evaluator& evaluator,
+                 std::vector<Finding>& findings) {
+    Pose start = evaluator.make_pose(), end = evaluator.make_pose();
+    bool begun = false;
+    for (const Coupling& c : document.couplings) {
+        const Roll* roll = c.roll();
+        if (!roll || roll->like || !clip.loop) continue;
+        const auto seam = seam_frame(evaluator, clip, roll->driven.part);
+        if (!seam) continue;
+        if (!begun) evaluator.evaluate(clip.first_frame, start);
+        begun = true;
+        evaluator.evaluate(*seam, end);
+        const std::size_t slot = *evaluator.part_slot(roll->driven.part);
+        const double off =
+            angle_between(start.world_from_part[slot].rotation, end.world_from_part[slot].rotation);
+        if (off <= seam_tolerance_rad) continue;
+        const Part& wheel = *document.parts.find(roll->driven.part);
+        add(findings, Stage::Keys, "wheel.seam", wheel.id,
+            fmt::format("'{}' stands {} off where '{}' begins again (allowed {})", wheel.name,
+                        format_angle(off, 1), clip.name, format_angle(seam_tolerance_rad, 1)),
+            {{"op", "coupling.whole_turns"}, {"parts", {wheel.id.value}}, {"clip", clip.name}},
+            "Let it turn whole times a lap");
+    }
+}
+
 /// Where riders leave an open path, where wheels leave the ground, and trailers their hitch, in each clip.
 void check_clip(const Document& document, const Clip& clip, RigFacts& facts, const Progress& progress,
                 std::vector<Finding>& findings) {
     const auto evaluator = Evaluator::compile(document, clip.id, &facts);
     if (!evaluator) return;
+    check_seams(document, clip, *evaluator, findings);
     struct Wheel {
         PartId id;
         double gap = 0, deep = 0, gap_frame = 0, deep_frame = 0, bare_frame = 0;

@@ -83,6 +83,22 @@ inline Vec3 vec_from_json(const nlohmann::json& list) {
     return {finite(list.at(0)), finite(list.at(1)), finite(list.at(2))};
 }
 
+/// As it comes back from a file: glTF's writer has no nulls, and lists and objects without entries become
+/// such.
+inline nlohmann::json without_nothing(const nlohmann::json& value) {
+    if (!value.is_structured()) return value;
+    nlohmann::json out = value.is_array() ? nlohmann::json::array() : nlohmann::json::object();
+    for (const auto& [key, below] : value.items()) {
+        nlohmann::json kept = without_nothing(below);
+        if (kept.is_null() || (kept.is_structured() && kept.empty())) continue;
+        if (value.is_array())
+            out.push_back(std::move(kept));
+        else
+            out[key] = std::move(kept);
+    }
+    return out;
+}
+
 /// Entries with the fields a newer version put there.
 inline nlohmann::json with_unknown(nlohmann::json known, const nlohmann::json& unknown) {
     for (const auto& [key, value] : unknown.items())
@@ -94,7 +110,7 @@ inline nlohmann::json unknown_fields(const nlohmann::json& found, const std::set
     nlohmann::json rest = nlohmann::json::object();
     for (const auto& [key, value] : found.items())
         if (!known.contains(key)) rest[key] = value;
-    return rest;
+    return without_nothing(rest);
 }
 
 }  // namespace pivrak::fields

@@ -298,6 +298,22 @@ Frame frame_from_json(const json& n) {
     return frame;
 }
 
+/// The steps by which a shape was split off.
+json cuts_from_json(const json& list) {
+    json cuts = json::array();
+    each_entry(list, "cuts", [&](const json& cut) {
+        json kept{{"division", without_nothing(cut.at("division"))},
+                  {"label", whole<std::uint32_t>(cut.at("label"))}};
+        if (!kept["division"].is_object()) throw Damage{"a cut says not how it was made"};
+        if (cut.contains("box")) {
+            const Vec3 low = vec_from_json(cut["box"].at(0)), high = vec_from_json(cut["box"].at(1));
+            kept["box"] = {vec_to_json(low), vec_to_json(high)};
+        }
+        cuts.push_back(std::move(kept));
+    });
+    return cuts;
+}
+
 Origin origin_from_json(const json& entry) {
     Origin origin;
     origin.source = whole<std::uint32_t>(entry.at("source"));
@@ -308,7 +324,7 @@ Origin origin_from_json(const json& entry) {
         for (int k = 0; k < 3; ++k)
             origin.stretch[k] = finite(entry["stretch"].at(static_cast<std::size_t>(k)));
     origin.mirrored = entry.value("mirrored", false);
-    origin.cuts = entry.value("cuts", json::array());
+    origin.cuts = cuts_from_json(entry.value("cuts", json()));
     if (entry.contains("node_from_shape")) origin.node_from_shape = frame_from_json(entry["node_from_shape"]);
     if (entry.contains("joined"))
         for (const json& joined : entry["joined"]) origin.joined.push_back(origin_from_json(joined));

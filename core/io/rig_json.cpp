@@ -4,6 +4,7 @@
 
 #include "core/io/json_fields.h"
 #include "core/io/project_json.h"
+#include "core/rig/chain_builder.h"
 
 namespace pivrak {
 
@@ -398,7 +399,7 @@ Chain chain_from_json(const json& entry) {
     chain.spare_m = number_at(entry, "spare_m", 0);
     for (const json& link : entry.value("links", json::array()))
         chain.links.push_back(PartId{whole<std::uint64_t>(link)});
-    if (!(chain.pitch_m > 0) || chain.link_count < 3 || chain.link_count > 100000 || chain.pattern < 1)
+    if (!check_pitch(chain.pitch_m) || chain.link_count < 3 || chain.link_count > 100000 || chain.pattern < 1)
         throw Damage{"a chain has no length"};
     if (entry.contains("ends")) chain.ends = ends_from_json(entry.at("ends"));
     if (chain.wheels.size() < chain.fewest_wheels() ||

@@ -66,6 +66,7 @@ Result<void> set_slack_run(const Document& document, const Arguments& a, Chain& 
 /// The links of a loop, as many as asked for or as a new pitch asks for.
 Result<void> set_loop_links(const Document& document, const Arguments& a, Chain& chain) {
     PIVRAK_CHECK(check_chain(document, chain));
+    PIVRAK_CHECK(check_link_count(needed_length(chain_loop(document, chain)), chain.pitch_m));
     const double needed = needed_length(chain_loop(document, chain)) / chain.pitch_m;
     chain.link_count = a.has("links")   ? a.integer("links")
                        : a.has("pitch") ? whole_links(chain, needed)[1]
@@ -90,9 +91,7 @@ Result<Outcome> set(const Document& document, const Arguments& a, const Operatio
     PIVRAK_TRY(chain, chain_named(document, a));
     Outcome out{document};
     if (a.has("pitch")) chain.pitch_m = a.number("pitch");
-    if (!(chain.pitch_m > 0) || chain.pitch_m > 10)
-        return Error{"chain.pitch",
-                     fmt::format("a pitch of {} is out of range", format_length(chain.pitch_m)), "pitch"};
+    PIVRAK_CHECK(check_pitch(chain.pitch_m));
     if (a.has("pattern")) chain.pattern = a.integer("pattern");
     if (chain.pattern < 1 || chain.pattern > 100)
         return Error{"chain.links",

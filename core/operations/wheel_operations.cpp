@@ -5,7 +5,9 @@
 #include "core/model/control_sizes.h"
 #include "core/model/edits.h"
 #include "core/model/names.h"
+#include "core/motion/seam.h"
 #include "core/operations/all_operations.h"
+#include "core/operations/clip_access.h"
 #include "core/rig/driven_by.h"
 #include "core/rig/rig_facts.h"
 #include "core/rig/wheel_axis.h"
@@ -54,6 +56,64 @@ Result<Outcome> coupling_roll(const Document& document, const Arguments& a, cons
         out.messages.push_back(fmt::format("'{}' rolls on a radius of {}{}", wheel.name,
                                            format_length(radius), roll.radius_m > 0 ? "" : ", measured"));
         out.readings["radius_m"].push_back(radius);
+    }
+    return out;
+}
+
+/// The rolling coupling of a wheel. Errors: `roll.none`.
+Result<Coupling> rolling_of(const Document& document, PartId wheel) {
+    for (const Coupling& c : document.couplings)
+        if (const Roll* roll = c.roll(); roll && roll->driven.part == wheel && !roll->like) return c;
+    const std::string& name = document.parts.find(wheel)->name;
+    return Error{"roll.none", fmt::format("'{}' does not roll by itself", name), name};
+}
+
+/// How far a wheel turns from a clip's start to where its loop closes [rad].
+Result<double> turn_of_lap(const Document& document, const Clip& clip, PartId wheel) {
+    PIVRAK_TRY(evaluator, Evaluator::compile(document, clip.id));
+    const std::string& name = document.parts.find(wheel)->name;
+    const auto seam = seam_frame(evaluator, clip, wheel);
+    if (!seam)
+        return Error{"roll.no_seam",
+                     fmt::format("'{}' does not come back to where it starts in '{}', or that does not loop",
+                                 name, clip.name),
+                     name};
+    const std::size_t slot = *evaluator.channel_slot({wheel, ChannelKind::Turn});
+    Pose pose = evaluator.make_pose();
+    evaluator.evaluate(clip.first_frame, pose);
+    const double start = pose.channels[slot];
+    evaluator.evaluate(*seam, pose);
+    return pose.channels[slot] - start;
+}
+
+Result<Outcome> whole_turns(const Document& document, const Arguments& a, const OperationContext&) {
+    PIVRAK_TRY(clip, clip_named(document, a));
+    Outcome out{document};
+    for (const PartId wheel : a.parts("parts")) {
+        PIVRAK_TRY(coupling, rolling_of(out.document, wheel));
+        PIVRAK_TRY(first, turn_of_lap(out.document, *clip, wheel));
+        const std::string& name = document.parts.find(wheel)->name;
+        const double turns = std::round(first / (2 * pi));
+        if (turns == 0)
+            return Error{"roll.no_turn",
+                         fmt::format("'{}' turns {:.2f} times a lap: there is no whole number near", name,
+                                     first / (2 * pi)),
+                         name};
+        // What its carrier turns adds to it, so the share is found in a few steps.
+        double turn = first;
+        for (int i = 0; i < 8 && std::abs(turn - 2 * pi * turns) > 1e-9; ++i) {
+            double& slip = std::get<Roll>(coupling.what).slip;
+            slip += (1 + slip) * (2 * pi * turns - turn) / turn;
+            out.document.couplings.set(coupling);
+            PIVRAK_TRY(now, turn_of_lap(out.document, *clip, wheel));
+            turn = now;
+        }
+        const double slip = std::get<Roll>(coupling.what).slip;
+        out.messages.push_back(
+            fmt::format("'{}' turns {:.0f} times a lap instead of {:.3f}: it slips by {:.2f} %", name,
+                        std::abs(turns), std::abs(first) / (2 * pi), 100 * slip));
+        out.readings["turns"].push_back(turns);
+        out.readings["slip"].push_back(slip);
     }
     return out;
 }
@@ -195,6 +255,12 @@ void add_wheel_operations(Registry& registry) {
            0.0,
            {}}},
          coupling_roll});
+    registry.add({"coupling.whole_turns",
+                  "Whole turns a lap",
+                  "Lets rolling wheels slip by the little that makes them turn whole times from a loop's "
+                  "start to its seam.",
+                  {parts_argument("rolling wheels"), clip_argument()},
+                  whole_turns});
     registry.add(
         {"coupling.steer",
          "Steer wheels",

@@ -13,14 +13,31 @@
 #include "core/rig/run_builder.h"
 
 namespace pivrak {
+
+Result<void> check_pitch(double pitch) {
+    if (pitch >= 1e-5 && pitch <= 10) return {};
+    return Error{"chain.pitch",
+                 fmt::format("a pitch of {} is out of range: 0.01 mm to 10 m", format_length(pitch)),
+                 "pitch"};
+}
+
+Result<void> check_link_count(double length, double pitch) {
+    constexpr double most = 100000;
+    if (length <= most * pitch) return {};
+    return Error{"chain.links",
+                 fmt::format("{} take {:.0f} links of {}; a chain has at most {:.0f}", format_length(length),
+                             length / pitch, format_length(pitch), most),
+                 "pitch"};
+}
+
 namespace {
 
 /// The pitch of the standard chain whose sprocket would have such tips.
 Result<double> pitch_of(const Document& document, const std::vector<StoodWheel>& wheels, double given) {
-    if (given < 0 || given > 10)
-        return Error{"chain.pitch", fmt::format("a pitch of {} is out of range", format_length(given)),
-                     "pitch"};
-    if (given > 0) return given;
+    if (given != 0) {
+        PIVRAK_CHECK(check_pitch(given));
+        return given;
+    }
     const auto sprocket =
         std::find_if(wheels.begin(), wheels.end(), [](const StoodWheel& w) { return w.teeth > 0; });
     if (sprocket == wheels.end())
@@ -155,6 +172,7 @@ Result<BuiltChain> build_chain(const Document& document, const ChainPlan& plan) 
         wheels[i].outside =
             std::find(plan.outside.begin(), plan.outside.end(), plan.wheels[i]) != plan.outside.end();
     PIVRAK_TRY(pitch, pitch_of(document, wheels, plan.pitch_m));
+    PIVRAK_CHECK(check_link_count(reach_of(wheels), pitch));
     PIVRAK_CHECK(check_axes(document, wheels, pitch));
     if (plan.pattern < 1 || plan.pattern > 100)
         return Error{"chain.links",

@@ -91,4 +91,13 @@ std::optional<double> gap_angle(const Document& document, PartId wheel, int teet
     return shown.tooth_rad + pi / teeth;
 }
 
+double reach_of(const std::vector<StoodWheel>& wheels) {
+    double reach = 0;
+    for (std::size_t i = 0; i < wheels.size(); ++i) {
+        reach += 2 * pi * wheels[i].radius;
+        if (i > 0) reach += (wheels[i].middle - wheels[i - 1].middle).norm();
+    }
+    return reach;
+}
+
 }  // namespace pivrak

@@ -15,6 +15,9 @@ struct StoodWheel {
     bool outside = false;
 };
 
+/// From wheel to wheel, and round each: no line about them is much longer.
+double reach_of(const std::vector<StoodWheel>& wheels);
+
 /// Measures wheels that a chain is to go round: hinges, or what is fixed on them; then that is measured.
 /// `teeth` of each, 0 for a roller; none: counted on the shapes. Errors: `chain.wheels`, `chain.teeth`.
 Result<std::vector<StoodWheel>> stood_wheels(const Document& document, const std::vector<PartId>& parts,

@@ -57,13 +57,36 @@ void split_bezier(Path& path, std::size_t i, double t) {
 
 }  // namespace
 
-double deviation(const PathCurve& changed, const PathCurve& curve) {
-    double most = 0;
-    for (int i = 0; i <= looks; ++i) {
-        const Vec3 at = changed.place(changed.length() * i / looks);
-        most = std::max(most, (curve.place(curve.nearest(at)) - at).norm());
+namespace {
+
+/// How far one curve comes from another: places of it, and round the farthest of them by golden section,
+/// since that often is a corner between two.
+double reach_beyond(const PathCurve& curve, const PathCurve& other) {
+    const auto off = [&](double along) {
+        const Vec3 at = curve.place(along);
+        return (other.place(other.nearest(at)) - at).norm();
+    };
+    const double step = curve.length() / looks, golden = 0.5 * (std::sqrt(5.0) - 1);
+    double most = 0, at = 0;
+    for (int i = 0; i <= looks; ++i)
+        if (const double here = off(step * i); here > most) {
+            most = here;
+            at = step * i;
+        }
+    double low = std::max(0.0, at - step), high = std::min(curve.length(), at + step);
+    while (high - low > 1e-3 * step) {
+        const double a = high - golden * (high - low), b = low + golden * (high - low), off_a = off(a),
+                     off_b = off(b);
+        most = std::max({most, off_a, off_b});
+        (off_a > off_b ? high : low) = off_a > off_b ? b : a;
     }
     return most;
+}
+
+}  // namespace
+
+double deviation(const PathCurve& changed, const PathCurve& curve) {
+    return std::max(reach_beyond(changed, curve), reach_beyond(curve, changed));
 }
 
 Result<PathEdit> with_point(const Path& path, double along) {

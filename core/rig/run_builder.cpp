@@ -101,10 +101,6 @@ Result<void> choose_sides(const Document& document, const RunPlan& plan, Chain& 
     return check_run(document, chain);
 }
 
-Error pitch_error(double pitch) {
-    return {"chain.pitch", fmt::format("a pitch of {} is out of range", format_length(pitch)), "pitch"};
-}
-
 /// A document with a datum tried out in it; that gets its part from the caller.
 Document with_datum(const Document& document, Chain& chain, const Frame& plane) {
     Document tried = document;
@@ -122,7 +118,7 @@ void fill_run(const Document& document, Chain& chain) {
     ChainLoop loop = chain_loop(document, chain);
     const double line = chain_fit(loop, 0).line_m;
     if (chain.link_count <= 0)
-        chain.link_count = std::max(3, static_cast<int>(std::lround(line / chain.pitch_m)));
+        chain.link_count = std::max(3, static_cast<int>(std::lround(std::min(1e6, line / chain.pitch_m))));
     loop.links = chain.link_count;
     // The slack of chords is all but linear in their length.
     double pitch = line / loop.links;
@@ -185,7 +181,7 @@ void seat_run(const Document& document, Chain& chain) {
 }
 
 Result<BuiltChain> build_run(const Document& document, const RunPlan& plan) {
-    if (!(plan.pitch_m > 0) || plan.pitch_m > 10) return pitch_error(plan.pitch_m);
+    PIVRAK_CHECK(check_pitch(plan.pitch_m));
     if (plan.wheels.empty()) return Error{"chain.wheels", "an open run goes over a wheel or more", "wheels"};
     if (plan.wheels.size() > most_run_wheels)
         return Error{"run.sides",
@@ -200,6 +196,8 @@ Result<BuiltChain> build_run(const Document& document, const RunPlan& plan) {
     PIVRAK_TRY(wheels, stood_wheels(document, plan.wheels, plan.teeth.empty() ? none : plan.teeth));
     const Frame plane = plane_of(wheels, place_of(document, plan.to));
     PIVRAK_CHECK(check_plane(document, plan, wheels, plane));
+    PIVRAK_CHECK(check_link_count(
+        reach_of(wheels) + (place_of(document, plan.to) - wheels.back().middle).norm(), plan.pitch_m));
     Chain chain;
     chain.pitch_m = plan.pitch_m;
     chain.ends = RunEnds{plan.start, plan.from, plan.to};
@@ -226,7 +224,7 @@ Result<BuiltChain> build_run(const Document& document, const RunPlan& plan) {
 }
 
 Result<BuiltChain> build_fold(const Document& document, const FoldPlan& plan) {
-    if (!(plan.pitch_m > 0) || plan.pitch_m > 10) return pitch_error(plan.pitch_m);
+    PIVRAK_CHECK(check_pitch(plan.pitch_m));
     const Vec3 from = place_of(document, plan.from), to = place_of(document, plan.to);
     if (!(plan.way.norm() > 1e-9)) return Error{"fold.way", "the way it folds along has no direction", "way"};
     const Vec3 x = plan.way.normalized(), between = to - from, across = between - between.dot(x) * x;
@@ -242,6 +240,7 @@ Result<BuiltChain> build_fold(const Document& document, const FoldPlan& plan) {
             fmt::format("its ends are {} apart, so it bends about {}; its links bend about {} or more",
                         format_length(2 * radius), format_length(radius), format_length(plan.least_bend_m)),
             "bend"};
+    PIVRAK_CHECK(check_link_count(std::abs(plan.reach_m) + between.norm() + pi * radius, plan.pitch_m));
     Chain chain;
     chain.pitch_m = plan.pitch_m;
     chain.ends = RunEnds{RunStart::Tied, plan.from, plan.to};

@@ -338,7 +338,11 @@ TEST(Copies, RepeatMirrorAndSets) {
     ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
     hands.click("acceptPreview");
     const PartId right = hands.named("Wheel right 2");
-    EXPECT_NEAR(world_from_rest(hands.session.document(), right).translation.y(), -1, 0.2);
+    const Vec3 left_at = world_from_rest(hands.session.document(), hands.named("Wheel left 2")).translation;
+    EXPECT_LT((world_from_rest(hands.session.document(), right).translation -
+               Vec3(left_at.x(), -left_at.y(), left_at.z()))
+                  .norm(),
+              1e-9);
     hands.choose("copyWay", "part.repeat_line");
     hands.type("copyCount", "4", false);
     hands.type("copyX", "1.2 m", false);
@@ -353,7 +357,15 @@ TEST(Copies, RepeatMirrorAndSets) {
         EXPECT_TRUE(hands.session.document().parts.find(part)->locked);
         EXPECT_FALSE(hands.visiblePixel(part).has_value()) << "a locked part is passed through";
     }
+    const auto members_shown = [&] {
+        std::size_t shown = 0;
+        for (const PartId part : hands.session.document().sets.begin()->parts)
+            shown += hands.session.document().parts.find(part)->shown;
+        return shown;
+    };
+    EXPECT_GT(members_shown(), 0u);
     hands.click("hideSet");
+    EXPECT_EQ(members_shown(), 0u);
     hands.type("partsFilter", "spares", false);
     EXPECT_EQ(hands.window.parts().tree().model()->rowCount(), 3);
 }

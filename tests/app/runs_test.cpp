@@ -66,6 +66,17 @@ TEST(RunsByHand, AHoistIsLaidAndItsDrumLowersTheHook) {
     EXPECT_TRUE(hands.refusals.isEmpty()) << hands.refusals.join("; ").toStdString();
 }
 
+TEST(RunsByHand, ARopePassesAWheelOnTheOtherSide) {
+    const auto outside = [](bool other) {
+        Hands hands(test::look());
+        winch(hands);
+        if (other) take(hands, {"Pulley"}, "runOtherSide");
+        layHoist(hands);
+        return hands.session.document().chains.begin()->wheels[1].outside;
+    };
+    EXPECT_NE(outside(false), outside(true));
+}
+
 TEST(RunsByHand, WhatIsNotThereYetIsAskedFor) {
     Hands hands(test::look());
     winch(hands);
@@ -91,9 +102,19 @@ TEST(RunsByHand, ACableChainFolds) {
     take(hands, {"Carriage"}, "runTo");
     hands.type("runPitch", "50 mm", false);
     hands.type("runReach", "1 m", false);
+    hands.click("runBack");
+    hands.click("layRun");
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    const Frame back =
+        world_from_rest(hands.session.shownDocument(), hands.session.shownDocument().chains.begin()->frame);
+    hands.click("leavePreview");
+    hands.click("runBack");
     hands.click("layRun");
     hands.click("acceptPreview");
     ASSERT_EQ(hands.session.document().chains.size(), 1u) << hands.refusals.join("; ").toStdString();
+    const Frame ahead =
+        world_from_rest(hands.session.document(), hands.session.document().chains.begin()->frame);
+    EXPECT_NEAR(back.axis(0).dot(ahead.axis(0)), -1, 1e-9) << "it leaves its start the other way";
     EXPECT_TRUE(hands.session.document().chains.begin()->folds());
     EXPECT_TRUE(hands.text("chainFacts").contains("reach")) << hands.text("chainFacts").toStdString();
 }

@@ -137,6 +137,17 @@ TEST(ProjectFile, APartWithoutNameAndPlaceIsAPart) {
     EXPECT_TRUE(*back == d);
 }
 
+/// glTF's writer has no nulls: what is nothing is left out at once, not at the second saving.
+TEST(ProjectFile, WhatIsNothingAmongUnknownFieldsGoesAtOnce) {
+    Document d = full_document();
+    d.unknown = {{"weather", {{"wind", 3}, {"rain", nullptr}, {"gusts", json::array()}}},
+                 {"list", {1, nullptr, 2}}};
+    const auto once = project_from_bytes(*project_bytes(d), "once");
+    ASSERT_TRUE(once.ok()) << once.error().message;
+    EXPECT_EQ(once->unknown, (json{{"weather", {{"wind", 3}}}, {"list", {1, 2}}}));
+    EXPECT_EQ(*project_bytes(*once), *project_bytes(*project_from_bytes(*project_bytes(*once), "twice")));
+}
+
 TEST(ProjectFile, FieldsOfNewerVersionsAreKept) {
     Document d = full_document();
     d.unknown = {{"weather", {{"wind", 3}}}};
@@ -275,6 +286,12 @@ TEST(ProjectFile, DamageIsToldByFileFieldAndReason) {
         {"an id beyond all", [](json& rig) { rig["next_id"] = 2; }, "out of range"},
         {"an id below zero", [](json& rig) { rig["materials"][0]["image"] = -1e12; },
          "materials[0]: -1000000000000.0 is no whole number in range"},
+        {"a cut that is none",
+         [](json& rig) {
+             rig["parts"][0]["origin"] = {
+                 {"source", 0}, {"node", ""}, {"frame", {0, 0, 0, 1, 0, 0, 0}}, {"cuts", {{{"label", -3}}}}};
+         },
+         "parts[0]: cuts[0]"},
         {"half a tooth", [](json& rig) { rig["couplings"][0]["driver_teeth"] = 7.5; }, "couplings[0]: 7.5"},
         {"more than an id can count", [](json& rig) { rig["next_id"] = 1e30; }, "1e+30"},
         {"a mesh of a material that is not there", [](json& rig) { rig["material_of_gltf"][0] = 4711; },

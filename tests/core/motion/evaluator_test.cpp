@@ -5,6 +5,8 @@
 #include <random>
 
 #include "core/motion/bake.h"
+#include "tests/support/allocations.h"
+#include "tests/support/cart.h"
 #include "tests/support/documents.h"
 
 namespace pivrak {
@@ -196,13 +198,21 @@ TEST(Evaluator, TheSameFrameGivesTheSamePoseInAnyOrder) {
 TEST(Evaluator, EvaluatingAllocatesNothing) {
     Arm arm;
     test::key(arm.d, arm.upper, {{0, 0, linear}, {10, 2, linear}});
-    const auto evaluator = Evaluator::compile(arm.d);
-    Pose pose = evaluator->make_pose();
-    const double* channels = pose.channels.data();
-    const Frame* frames = pose.world_from_part.data();
-    for (int f = 0; f < 50; ++f) evaluator->evaluate(f, pose);
-    EXPECT_EQ(pose.channels.data(), channels);
-    EXPECT_EQ(pose.world_from_part.data(), frames);
+    test::Cart cart;
+    cart.key(ChannelKind::ShiftX, {{0, 0, linear}, {96, 5, linear}});
+    for (const Document& d : {arm.d, cart.document}) {
+        const auto evaluator = Evaluator::compile(d);
+        ASSERT_TRUE(evaluator.ok());
+        Pose pose = evaluator->make_pose();
+        // What depends on the past is kept as far as the clip was looked at.
+        for (int f = 0; f <= 96; ++f) evaluator->evaluate(f, pose);
+        const std::size_t before = test::allocations();
+        for (int f = 96; f >= 0; --f) evaluator->evaluate(f + 0.5, pose);
+        EXPECT_EQ(test::allocations(), before);
+    }
+    const std::size_t before = test::allocations();
+    const std::vector<double> one(3);
+    EXPECT_EQ(test::allocations(), before + 1) << "and they are counted";
 }
 
 TEST(Bake, FramesOfAClipIncludeItsEnd) {

@@ -95,6 +95,13 @@ TEST(Rolling, SlipIsNoneInAnyFlatDriveAndIsStatedWhereAskedFor) {
     std::get<Roll>(coupling.what).slip = 0.2;
     spinning.document.couplings.set(coupling);
     EXPECT_NEAR(slip_check(spinning.document, {})->wheels[0].share(), 0.2, 1e-9);
+    // The plot tells dragged from spinning by its sign.
+    const auto last = [](const Document& d) { return slip_check(d, {})->wheels[0].slip_by_frame_m.back(); };
+    EXPECT_NEAR(last(spinning.document), -2, 1e-6) << "two of ten metres, spinning";
+    std::get<Roll>(coupling.what).slip = -0.2;
+    Cart dragged_along = spinning;
+    dragged_along.document.couplings.set(coupling);
+    EXPECT_NEAR(last(dragged_along.document), -last(spinning.document), 1e-6);
 }
 
 /// The most that the place of a tyre which touches is dragged along over a clip, and how far its middle goes.

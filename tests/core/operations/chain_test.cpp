@@ -7,6 +7,7 @@
 #include "core/checks/chain_check.h"
 #include "core/checks/findings.h"
 #include "core/geometry/gear_shapes.h"
+#include "core/io/project_file.h"
 #include "core/io/project_json.h"
 #include "core/motion/evaluator.h"
 #include "core/rig/chain_remedies.h"
@@ -236,6 +237,61 @@ TEST(ChainCourse, AMovingRollerIsTakenUpBySlackAndTellsWhatIsMissing) {
     EXPECT_TRUE(told);
 }
 
+/// A roller that comes down on the taut run takes links from one sprocket's teeth and gives them to the
+/// other's.
+TEST(ChainCourse, PinsThatLeaveTheirGapsAreMeasuredAndFound) {
+    Document d = two_sprockets(0.7);
+    const PartId arm = test::add_part(d, "arm", {}, {Quat(1, 0, 0, 0), Vec3(0.6, 0, 0.85)});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"arm"}}, {"kind", "hinge"}, {"axis", "y"}});
+    d = run(d, {{"op", "tree.parent"}, {"parts", {"roller"}}, {"under", "arm"}});
+    d = run(d, {{"op", "chain.add"},
+                {"wheels", {"small", "large", "roller"}},
+                {"outside", {"roller"}},
+                {"name", "drive"},
+                {"pattern", 2},
+                {"slack_after", "small"}});
+    const auto course = [](const Document& at) { return chain_course(at, {})->front(); };
+    const auto told = [](const Document& at) {
+        for (const Finding& f : check_document(at))
+            if (f.code == "chain.off_teeth") return f.message;
+        return std::string();
+    };
+    Document still = d;
+    test::key(still, named(d, "small"), {{0, 0, Interpolation::Linear}, {24, 5, Interpolation::Linear}});
+    EXPECT_LT(course(still).off_teeth_m, 3e-4) << "chordal action alone";
+    EXPECT_EQ(told(still), "");
+    test::key(d, arm, {{0, 0, Interpolation::Linear}, {24, 0.1, Interpolation::Linear}});
+    EXPECT_GT(course(d).off_teeth_m, 1e-3);
+    EXPECT_NE(told(d).find("'drive'"), std::string::npos) << told(d);
+}
+
+/// A tensioner's chain goes where it goes: its links are no walls to it.
+TEST(ChainAdd, LimitsOfWhatCarriesAWheelAreNotMetByItsOwnLinks) {
+    Document d = two_sprockets(0.7);
+    test::add_part(d, "table", {}, {Quat(1, 0, 0, 0), Vec3(0.7, 0, 0.5)});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"table"}}, {"kind", "slide"}, {"axis", "x"}});
+    d = run(d, {{"op", "tree.parent"}, {"parts", {"large"}}, {"under", "table"}});
+    d = run(d, {{"op", "joint.set"},
+                {"parts", {"table"}},
+                {"channel", "shift"},
+                {"min", "-0.1 m"},
+                {"max", "0.1 m"}});
+    d = run(d, {{"op", "chain.add"}, {"wheels", {"small", "large"}}, {"pattern", 2}, {"name", "drive"}});
+    d = run(d, {{"op", "chain.build"}, {"chain", "drive"}, {"parts", {"inner", "outer"}}});
+    const auto contacts = [](const Document& at) {
+        std::string all;
+        for (const Finding& f : check_document(at))
+            if (f.code == "limits.contact") all += f.message + "; ";
+        return all;
+    };
+    EXPECT_EQ(contacts(d), "");
+    // Anything else in its way is.
+    d = run(
+        d,
+        {{"op", "stand_in.add"}, {"kind", "box"}, {"name", "stop"}, {"length", 0.05}, {"at", {0.93, 0, 1}}});
+    EXPECT_NE(contacts(d).find("'stop'"), std::string::npos) << contacts(d);
+}
+
 TEST(ChainTakeUp, ATensionerKeepsTheSlackWhileWheelsMove) {
     Document d = two_sprockets(0.7);
     const PartId arm = test::add_part(d, "arm", {}, {Quat(1, 0, 0, 0), Vec3(0.6, 0, 0.85)});
@@ -338,6 +394,19 @@ TEST(ChainAdd, RefusesWhatCannotBeByName) {
     Document tilted = run(d, {{"op", "joint.set"}, {"parts", {"large"}}, {"axis", "z"}});
     EXPECT_EQ(refusal(tilted, {{"op", "chain.add"}, {"wheels", {"small", "large"}}, {"teeth", "19 38"}}).code,
               "chain.axes");
+    const Document two = two_sprockets();
+    for (const double pitch : {1e-30, -0.01, 11.0})
+        EXPECT_EQ(
+            refusal(
+                two,
+                {{"op", "chain.add"}, {"wheels", {"small", "large"}}, {"teeth", "19 38"}, {"pitch", pitch}})
+                .code,
+            "chain.pitch");
+    EXPECT_EQ(
+        refusal(two,
+                {{"op", "chain.add"}, {"wheels", {"small", "large"}}, {"teeth", "0 0"}, {"pitch", 1.1e-5}})
+            .code,
+        "chain.links");
     // The last good chain stays.
     const Document good = chained();
     EXPECT_EQ(refusal(good, {{"op", "chain.set"}, {"chain", "drive"}, {"links", 3}}).code, "chain.links");
@@ -361,8 +430,10 @@ TEST(ChainAdd, TwoMotorsOnOneTrainAreAFinding) {
 TEST(ChainAdd, ComesBackFromItsFile) {
     const Document d =
         run(chained(), {{"op", "chain.build"}, {"chain", "drive"}, {"parts", {"inner", "outer"}}});
-    const Chain& chain = only_chain(d);
-    EXPECT_EQ(chain, chain);
+    const auto back = project_from_bytes(*project_bytes(d), "chained");
+    ASSERT_TRUE(back.ok()) << back.error().message;
+    EXPECT_EQ(only_chain(*back), only_chain(d));
+    EXPECT_EQ(only_chain(*back).links.size(), 84u);
     Document copy = run(d, {{"op", "part.duplicate"}, {"parts", {"large"}}, {"shift", {0, 1, 0}}});
     EXPECT_EQ(copy.chains.size(), 1u) << "a wheel alone takes no chain along";
     const Document less = run(d, {{"op", "part.remove"}, {"parts", {"drive link 03"}}});

@@ -1,6 +1,8 @@
 // Riders, strings of carriages, rolling and steering as operations: what they measure, refuse and say.
 #include <gtest/gtest.h>
 
+#include <fmt/format.h>
+
 #include <cmath>
 
 #include "core/checks/findings.h"
@@ -265,6 +267,52 @@ TEST(RideOperations, CarriagesStandOnBogiesThatTurnUnderThem) {
     step["bogies"] = {"front bogie", "rear bogie"};
     step["coupling"] = "shared";
     EXPECT_EQ(test::refusal(d, step).code, "ride.bogies");
+}
+
+/// A wheel of 0.35 m on a ring of 20 m turns 57.14 times a lap.
+TEST(RideOperations, WheelsTurnWholeTimesALapWhereThatIsWanted) {
+    Document d = yard();
+    d = test::run(d, {{"op", "stand_in.add"},
+                      {"kind", "wheel"},
+                      {"name", "wheel"},
+                      {"diameter", 0.7},
+                      {"width", 0.2},
+                      {"axis", "y"},
+                      {"at", {0, 0, 0.35}},
+                      {"under", "car"}});
+    d = test::run(d, {{"op", "joint.set"}, {"parts", {"wheel"}}, {"kind", "hinge"}, {"axis", "x"}});
+    d = test::run(d, {{"op", "ride.set"}, {"parts", {"car"}}, {"path", "ring"}});
+    d = test::run(d, {{"op", "coupling.roll"}, {"parts", {"wheel"}}, {"rider", "car"}});
+    for (const auto& [frame, along] : {std::pair{0, 0.0}, {96, 40 * pi}})
+        d = test::run(d, {{"op", "key.set"},
+                          {"parts", {"car"}},
+                          {"channel", "along"},
+                          {"frame", frame},
+                          {"value", along},
+                          {"interpolation", "linear"}});
+    d = test::run(d, {{"op", "clip.set"}, {"last_frame", 96}, {"loop", true}});
+    const auto seam = [](const Document& at) {
+        for (const Finding& f : check_document(at))
+            if (f.code == "wheel.seam") return f;
+        return Finding{};
+    };
+    const Finding found = seam(d);
+    ASSERT_EQ(found.code, "wheel.seam");
+    const double wanted = 360 * (40 * pi / (2 * pi * 0.35) - 57);
+    EXPECT_NE(found.message.find(fmt::format("{:.1f}°", wanted)), std::string::npos) << found.message;
+    const auto mended = make_registry().run(d, found.fix);
+    ASSERT_TRUE(mended.ok()) << mended.error().message;
+    EXPECT_NE(mended->messages.front().find("57 times a lap"), std::string::npos) << mended->messages.front();
+    EXPECT_EQ(seam(mended->document).code, "");
+    EXPECT_LT(angle_between(world_of(mended->document, "wheel", 0).rotation,
+                            world_of(mended->document, "wheel", 96).rotation),
+              1e-6);
+    // Cycles that begin again one frame after the last one played close there.
+    const Document cycle = test::run(mended->document, {{"op", "clip.set"}, {"last_frame", 95}});
+    EXPECT_EQ(seam(cycle).code, "");
+    EXPECT_EQ(seam(test::run(d, {{"op", "clip.set"}, {"last_frame", 95}})).code, "wheel.seam");
+    EXPECT_EQ(seam(test::run(d, {{"op", "clip.set"}, {"last_frame", 60}})).code, "") << "it drives away";
+    EXPECT_EQ(test::refusal(d, {{"op", "coupling.whole_turns"}, {"parts", {"car"}}}).code, "roll.none");
 }
 
 TEST(RideOperations, SpreadEvenlyRoundAClosedPath) {

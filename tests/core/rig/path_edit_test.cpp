@@ -25,6 +25,21 @@ Path circle() {
     return path;
 }
 
+/// How far a curve comes from another one, by many places of each: no use of the search for the nearest.
+double farthest(const PathCurve& curve, const PathCurve& other) {
+    constexpr int looks = 900;
+    std::vector<Vec3> places;
+    for (int i = 0; i <= looks; ++i) places.push_back(other.place(other.length() * i / looks));
+    double most = 0;
+    for (int i = 0; i <= looks; ++i) {
+        const Vec3 at = curve.place(curve.length() * i / looks);
+        double least = 1e300;
+        for (const Vec3& place : places) least = std::min(least, (place - at).norm());
+        most = std::max(most, least);
+    }
+    return most;
+}
+
 TEST(PathEdit, APointMoreKeepsTheShape) {
     for (const PathForm form : {PathForm::Polyline, PathForm::Bezier})
         for (const bool closed : {false, true}) {
@@ -58,7 +73,10 @@ TEST(PathEdit, RespacingPutsPointsAtEvenDistances) {
                 const Vec3 wanted = before->place(step * i);
                 EXPECT_LT((after->place(after->nearest(wanted)) - wanted).norm(), 1e-6) << i;
             }
-            EXPECT_NEAR(edit->deviation_m, deviation(*after, *before), 1e-12);
+            // Places of the check may miss a corner by half their step.
+            const double wanted = std::max(farthest(*after, *before), farthest(*before, *after));
+            EXPECT_GT(edit->deviation_m, wanted - 1e-3);
+            EXPECT_LT(edit->deviation_m, wanted + 0.5 * before->length() / 900 + 1e-4);
         }
     EXPECT_LT(respaced(circle(), 64)->deviation_m, 1e-4) << "many points come close";
     EXPECT_EQ(respaced(circle(), 2).error().code, "path.count");
