@@ -201,7 +201,10 @@ TEST(PanelButtons, PivotsGoToMiddleCentroidPlacesAndOrigin) {
 
 TEST(PanelButtons, PivotsGoToAPickedPlaceACircleAndRoundFaces) {
     Hands hands(test::look());
-    runAll(hands, {round_part("cylinder", "can", {0.5, 0.2, 0.4}, 0.6)});
+    // A long one, which shows more of its side than of its end.
+    json long_one = round_part("cylinder", "can", {0.5, 0.2, 0.4}, 0.3);
+    long_one["length"] = 3;
+    runAll(hands, {long_one});
     hands.key(Qt::Key_3);
     const PartId can = hands.named("can");
     const auto pivot = [&] { return world_from_rest(hands.session.document(), can).translation; };
@@ -215,7 +218,7 @@ TEST(PanelButtons, PivotsGoToAPickedPlaceACircleAndRoundFaces) {
     ASSERT_EQ(hands.session.picks().places.size(), 1u);
     hands.click("pivotThere");
     accept(hands);
-    EXPECT_LT((pivot() - Vec3(0.5, 0.2, 0.4)).norm(), 0.4) << "on the can";
+    EXPECT_LT((pivot() - Vec3(0.5, 0.2, 0.4)).norm(), 1.6) << "on the can";
     away();
     ASSERT_EQ(click_across(hands, can, 2), 2);
     hands.click("clearPlaces");
@@ -363,6 +366,7 @@ TEST(PanelButtons, ChainsGetLinksAndGo) {
     const int links = chain().link_count;
     hands.type("chainCount", QString::number(links + 2), false);
     hands.click("setLinks");
+    accept(hands);
     EXPECT_EQ(chain().link_count, links + 2)
         << hands.told.join("; ").toStdString() << hands.refusals.join("; ").toStdString();
     const std::size_t parts = hands.session.document().parts.size();
@@ -579,7 +583,11 @@ TEST(PanelOptions, OfSplit) {
     hands.click("lookForParts");
     hands.click("acceptRecognised");
     accept(hands);
-    EXPECT_TRUE(find_part(hands.session.document(), "can").ok()) << "names stay";
+    EXPECT_TRUE(find_part(hands.session.document(), "can").ok()) << "names stay: " << [&] {
+        std::string all;
+        for (const Part& p : hands.session.document().parts) all += p.name + "; ";
+        return all;
+    }();
     const auto pivot = [&] { return world_from_rest(hands.session.document(), hands.named("lid")); };
     const Frame before_it = pivot();
     hands.click("recogniseRename");

@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 
 #include <QApplication>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QSettings>
 #include <QTest>
@@ -65,7 +66,9 @@ public:
         QWidget* widget = find(name);
         ASSERT_NE(widget, nullptr) << name << " is not there";
         ASSERT_TRUE(widget->isEnabled()) << name << " is grey";
-        QTest::mouseClick(widget, Qt::LeftButton);
+        // A box to tick takes clicks on itself and its words only, however wide it is.
+        const bool box = qobject_cast<QCheckBox*>(widget) != nullptr;
+        QTest::mouseClick(widget, Qt::LeftButton, {}, box ? QPoint(8, widget->height() / 2) : QPoint());
         settle();
     }
 
