@@ -77,6 +77,7 @@ void PatternCard::showNames() {
         return names_->setText(tr("Pick parts to see what they would be called."));
     const auto outcome = session_.registry().run(session_.document(), step());
     if (!outcome) return names_->setText(QString::fromStdString(outcome.error().message));
+    if (outcome->unchanged) return names_->setText(QString::fromStdString(outcome->messages.front()));
     QStringList lines;
     const json& names = outcome->readings["names"];
     for (std::size_t i = 0; i < std::min(names.size(), shown_names); ++i)
