@@ -227,8 +227,7 @@ int path(const std::string& file, const std::string& name, const std::string& ou
     if (!loaded) return fail(loaded.error(), false);
     for (const Path& path : loaded->document.paths) {
         if (path.name != name) continue;
-        const Frame world = path.carrier ? world_from_rest(loaded->document, path.carrier) : Frame{};
-        const auto written = write_path(path, world, out);
+        const auto written = write_path(loaded->document, path, out);
         return written ? 0 : fail(written.error(), false);
     }
     return fail({"path.unknown", fmt::format("there is no path '{}'", name), name}, false);

@@ -174,10 +174,14 @@ void GaugeBar::showCounts() {
     const Document& document = session_.shownDocument();
     std::size_t triangles = 0;
     const bool some = !session_.selection().empty();
-    for (const Part& part : document.parts)
-        if (const Shape* shape = document.shapes.find(part.shape);
-            shape && (!some || session_.isSelected(part.id)))
+    const auto add = [&](const Part* part) {
+        if (const Shape* shape = part ? document.shapes.find(part->shape) : nullptr)
             triangles += shape->mesh->triangle_count();
+    };
+    if (some)
+        for (const PartId id : session_.selection()) add(document.parts.find(id));
+    else
+        for (const Part& part : document.parts) add(&part);
     const std::size_t parts = some ? session_.selection().size() : document.parts.size();
     counts_->setText(tr("%1%2 · %3 · %4 · frame %5")
                          .arg(countWords(parts, "part"), some ? tr(" picked") : QString(),

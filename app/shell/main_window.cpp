@@ -188,7 +188,7 @@ QWidget* MainWindow::makeRigPanel() {
 void MainWindow::exportPath(const QString& file) {
     const Path* path = session_.pathInHand();
     if (!path) return;
-    const auto written = write_path(*path, world_from_path(session_.document(), *path), file.toStdString());
+    const auto written = write_path(session_.document(), *path, file.toStdString());
     emit session_.told(
         written ? tr("'%1' written").arg(file) : QString::fromStdString(written.error().message), !written);
 }

@@ -9,6 +9,7 @@
 #include "core/geometry/mesh.h"
 #include "core/io/atomic_file.h"
 #include "core/rig/path_edit.h"
+#include "core/rig/rig_facts.h"
 
 namespace pivrak {
 
@@ -103,12 +104,11 @@ std::string svg_of_path(const Path& path) {
         bounds.size().y() + 2 * edge, d, edge / 4);
 }
 
-Result<std::string> obj_of_path(const Path& path, int count) {
-    PIVRAK_TRY(curve, PathCurve::make(path));
+std::string obj_of_curve(const PathCurve& curve, const Frame& world_from_path, int count) {
     std::string out, line = "l";
     const double step = curve.length() / (curve.closed() ? count : count - 1);
     for (int i = 0; i < count; ++i) {
-        const Vec3 p = curve.place(step * i);
+        const Vec3 p = world_from_path.point(curve.place(step * i));
         out += fmt::format("v {:.17g} {:.17g} {:.17g}\n", p.y(), p.z(), p.x());
         line += fmt::format(" {}", i + 1);
     }
@@ -116,19 +116,22 @@ Result<std::string> obj_of_path(const Path& path, int count) {
     return out + line + "\n";
 }
 
-Result<void> write_path(const Path& path, const Frame& world_from_path, const std::filesystem::path& file) {
+Result<void> write_path(const Document& document, const Path& path, const std::filesystem::path& file) {
     constexpr int line_places = 400;
-    Path placed = path;
-    for (PathPoint& p : placed.points)
-        p = {world_from_path.point(p.place), world_from_path.direction(p.before),
-             world_from_path.direction(p.after)};
-    if (file.extension() == ".svg") return write_file_atomically(file, svg_of_path(placed));
-    if (file.extension() != ".obj")
+    const Frame world = path.carrier ? world_from_rest(document, path.carrier) : Frame{};
+    if (file.extension() == ".obj") {
+        RigFacts facts;
+        PIVRAK_TRY(laid, facts.path(document, path));
+        return write_file_atomically(file, obj_of_curve(laid->curve, world, line_places));
+    }
+    if (file.extension() != ".svg")
         return Error{"path.file",
                      fmt::format("'{}': a path is written as .svg or .obj", file.filename().string()),
-                     file.filename().string()};
-    PIVRAK_TRY(text, obj_of_path(placed, line_places));
-    return write_file_atomically(file, text);
+                     file.string()};
+    Path placed = path;
+    for (PathPoint& p : placed.points)
+        p = {world.point(p.place), world.direction(p.before), world.direction(p.after)};
+    return write_file_atomically(file, svg_of_path(placed));
 }
 
 }  // namespace pivrak

@@ -6,7 +6,8 @@
 
 #include "core/base/result.h"
 #include "core/geometry/frame.h"
-#include "core/model/path.h"
+#include "core/model/document.h"
+#include "core/rig/path_curve.h"
 
 namespace pivrak {
 
@@ -22,12 +23,12 @@ Result<std::vector<Path>> paths_from_obj(const std::string& text, double metres_
 
 /// A path as cubic curves in an SVG drawing of metres, seen from above.
 std::string svg_of_path(const Path& path);
-/// Writes a path as it stands in the world, as .svg or .obj by the name's end. Errors: `path.file` for
-/// another one, `file.write`.
-Result<void> write_path(const Path& path, const Frame& world_from_path, const std::filesystem::path& file);
+/// Writes a path as it stands in the world at rest, by the name's end: its curves as seen from above (.svg),
+/// or a line of 400 places, on the ground where it is laid on one (.obj). Errors: `path.file` for another
+/// ending, those of `RigFacts::path`, `file.write`.
+Result<void> write_path(const Document& document, const Path& path, const std::filesystem::path& file);
 
-/// A path as a line of `count` places at even distances in an OBJ file of metres. Errors: those of
-/// `PathCurve::make`.
-Result<std::string> obj_of_path(const Path& path, int count);
+/// A curve as a line of `count` places at even distances in an OBJ file of metres.
+std::string obj_of_curve(const PathCurve& curve, const Frame& world_from_path, int count);
 
 }  // namespace pivrak

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <map>
+#include <unordered_set>
 
 #include "core/geometry/mesh_edit.h"
 #include "core/model/names.h"
@@ -205,12 +206,12 @@ private:
 }  // namespace
 
 std::vector<PartId> tops_of(const Document& document, const std::vector<PartId>& parts) {
+    const std::unordered_set<PartId> given(parts.begin(), parts.end());
     std::vector<PartId> tops;
     for (const PartId part : parts) {
-        const bool below_other = std::any_of(parts.begin(), parts.end(), [&](PartId other) {
-            return other != part && is_below(document, part, other);
-        });
-        if (!below_other) tops.push_back(part);
+        PartId above = document.parts.find(part)->parent;
+        while (above && !given.contains(above)) above = document.parts.find(above)->parent;
+        if (!above) tops.push_back(part);
     }
     return tops;
 }

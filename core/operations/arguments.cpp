@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <unordered_set>
 
 #include "core/operations/face_ranges.h"
 #include "core/operations/places.h"
@@ -90,9 +91,10 @@ Result<json> read_parts(const Document& document, const ArgumentSpec& spec, cons
         ids.push_back(id);
         return ids;
     }
+    std::unordered_set<std::uint64_t> known;
     for (const json& one : given) {
         PIVRAK_TRY(id, read_part(document, spec, one));
-        if (std::find(ids.begin(), ids.end(), id) == ids.end()) ids.push_back(id);
+        if (known.insert(id.get<std::uint64_t>()).second) ids.push_back(id);
     }
     if (ids.empty())
         return Error{"argument.missing", fmt::format("'{}' names no part", spec.name), spec.name};

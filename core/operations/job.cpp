@@ -2,6 +2,9 @@
 
 #include <fmt/format.h>
 
+#include <cstdint>
+#include <utility>
+
 #include "core/base/words.h"
 #include "core/io/atomic_file.h"
 #include "core/io/project_file.h"
@@ -45,7 +48,10 @@ Result<void> check_format(const json& job) {
 
 Result<Sampling> sampling_from(const json& deliver) {
     Sampling sampling;
-    sampling.per_frame = deliver.value("samples", 1);
+    const auto samples = deliver.value("samples", std::int64_t{1});
+    if (!std::in_range<int>(samples))
+        return Error{"job.format", fmt::format("{} samples a frame are out of range", samples), "deliver"};
+    sampling.per_frame = static_cast<int>(samples);
     if (!deliver.contains("tolerance")) return sampling;
     const json& tolerance = deliver["tolerance"];
     if (tolerance.is_string()) {

@@ -6,6 +6,7 @@
 #include <random>
 
 #include "core/rig/path_edit.h"
+#include "tests/support/documents.h"
 #include "tests/support/temp_folder.h"
 
 namespace pivrak {
@@ -61,7 +62,7 @@ TEST(PathFiles, WhatIsWrittenComesBack) {
     ASSERT_TRUE(svg.ok()) << svg.error().message;
     EXPECT_TRUE(svg->front().closed);
     EXPECT_LT(deviation(*PathCurve::make(svg->front()), *curve), 1e-9);
-    const auto obj = paths_from_obj(*obj_of_path(path, 400), 1);
+    const auto obj = paths_from_obj(obj_of_curve(*PathCurve::make(path), {}, 400), 1);
     ASSERT_TRUE(obj.ok()) << obj.error().message;
     EXPECT_TRUE(obj->front().closed);
     EXPECT_EQ(obj->front().points.size(), 400u);
@@ -100,6 +101,26 @@ TEST(PathFiles, BrokenFilesAreRefusedWithTheirPlace) {
         for (int k = 0; k < 60; ++k) d += letters[random() % letters.size()];
         (void)paths_from_svg("<svg><path d='" + d + "'/></svg>", 1);
     }
+}
+
+TEST(PathFiles, APathOnTheGroundIsWrittenAsItLies) {
+    Document d = empty_document();
+    Mesh slope = test::box({-20, -20, -1}, {20, 20, 0});
+    for (Vec3f& p : slope.positions)
+        if (p.z() == 0) p.z() = 0.1f * p.x() + 0.05f * p.y();
+    test::add_shaped(d, "slope", slope);
+    d = test::run(d, {{"op", "path.add"},
+                      {"name", "road"},
+                      {"form", "polyline"},
+                      {"points", {{-9, 0, 0}, {0, 3, 0}, {9, 0, 0}}}});
+    d = test::run(d, {{"op", "path.drape"}, {"path", "road"}, {"ground", "slope"}, {"height", 0.25}});
+    test::TempFolder folder;
+    ASSERT_TRUE(write_path(d, *d.paths.begin(), folder / "road.obj").ok());
+    const auto back = read_paths(folder / "road.obj", 1);
+    ASSERT_TRUE(back.ok()) << back.error().message;
+    ASSERT_GT(back->front().points.size(), 100u);
+    for (const PathPoint& p : back->front().points)
+        EXPECT_NEAR(p.place.z(), 0.1 * p.place.x() + 0.05 * p.place.y() + 0.25, 2e-3);
 }
 
 }  // namespace
