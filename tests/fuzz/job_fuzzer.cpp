@@ -1,5 +1,4 @@
 // A job on a small rig: every step is done or refused in words, and what it leaves moves.
-#include <chrono>
 #include <filesystem>
 
 #include "core/io/project_file.h"
@@ -46,12 +45,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         rename_outputs(job);
         std::filesystem::remove(folder / "out.glb");
     }
-    // What is long can be called off: then it ends soon.
-    const auto begun = std::chrono::steady_clock::now();
-    const Progress patience([&](double, std::string_view) {
-        return std::chrono::steady_clock::now() - begun < std::chrono::seconds(4);
-    });
-    const auto done = run_job(registry, job, OperationContext{folder.path(), patience});
+    const auto done = run_job(registry, job, OperationContext{folder.path(), fuzz::patience()});
     if (!done) {
         if (done.error().message.empty()) fuzz::report("a refusal without words");
         return 0;

@@ -1,6 +1,4 @@
 // A model of a file is imported or refused in words. PIVRAK_FUZZ_OBJ tells which reader is meant.
-#include <chrono>
-
 #include "core/io/import_model.h"
 #include "core/io/project_file.h"
 #include "tests/fuzz/sound.h"
@@ -16,12 +14,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const char* name = binary ? "model.glb" : "model.gltf";
 #endif
     const auto path = folder.write(name, {reinterpret_cast<const char*>(data), size});
-    // What is long can be called off: then it ends soon.
-    const auto begun = std::chrono::steady_clock::now();
-    const Progress patience([&](double, std::string_view) {
-        return std::chrono::steady_clock::now() - begun < std::chrono::seconds(4);
-    });
-    const auto imported = import_model(empty_document(), path, {}, patience);
+    const auto imported = import_model(empty_document(), path, {}, fuzz::patience());
     if (!imported) {
         if (imported.error().message.empty()) fuzz::report("a refusal without words");
         return 0;

@@ -1,8 +1,10 @@
 #pragma once
 
+#include <chrono>
 #include <cstdio>
 #include <cstdlib>
 
+#include "core/base/progress.h"
 #include "core/motion/evaluator.h"
 
 namespace pivrak::fuzz {
@@ -11,6 +13,14 @@ namespace pivrak::fuzz {
 [[noreturn]] inline void report(const char* what) {
     std::fprintf(stderr, "FOUND: %s\n", what);
     std::abort();
+}
+
+/// What is long can be called off: then it ends soon.
+inline Progress patience() {
+    const auto begun = std::chrono::steady_clock::now();
+    return Progress([begun](double, std::string_view) {
+        return std::chrono::steady_clock::now() - begun < std::chrono::seconds(4);
+    });
 }
 
 /// What every document that was let in must bear: it compiles or says why not, and moves without a number
