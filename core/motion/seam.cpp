@@ -16,11 +16,13 @@ std::optional<double> seam_frame(const Evaluator& evaluator, const Clip& clip, P
         return pose.world_from_part[*slot].translation;
     };
     const Vec3 start = place(clip.first_frame);
-    double away = 0;
-    for (const double frame : clip_frames(clip)) away = std::max(away, (place(frame) - start).norm());
-    if (away <= closed_m) return std::nullopt;
+    // Most clips close nowhere: that is seen first, before every frame is looked at.
+    std::optional<double> seam;
     for (const double frame : {clip.last_frame, clip.last_frame + 1})
-        if ((place(frame) - start).norm() <= closed_m) return frame;
+        if (!seam && (place(frame) - start).norm() <= closed_m) seam = frame;
+    if (!seam) return std::nullopt;
+    for (const double frame : clip_frames(clip))
+        if ((place(frame) - start).norm() > closed_m) return seam;
     return std::nullopt;
 }
 

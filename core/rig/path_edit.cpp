@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/rig/draped_path.h"
+#include "core/rig/golden_section.h"
 #include "core/rig/spline_controls.h"
 
 namespace pivrak {
@@ -66,21 +67,16 @@ double reach_beyond(const PathCurve& curve, const PathCurve& other) {
         const Vec3 at = curve.place(along);
         return (other.place(other.nearest(at)) - at).norm();
     };
-    const double step = curve.length() / looks, golden = 0.5 * (std::sqrt(5.0) - 1);
+    const double step = curve.length() / looks;
     double most = 0, at = 0;
     for (int i = 0; i <= looks; ++i)
         if (const double here = off(step * i); here > most) {
             most = here;
             at = step * i;
         }
-    double low = std::max(0.0, at - step), high = std::min(curve.length(), at + step);
-    while (high - low > 1e-3 * step) {
-        const double a = high - golden * (high - low), b = low + golden * (high - low), off_a = off(a),
-                     off_b = off(b);
-        most = std::max({most, off_a, off_b});
-        (off_a > off_b ? high : low) = off_a > off_b ? b : a;
-    }
-    return most;
+    const auto peak = golden_minimum([&](double along) { return -off(along); }, std::max(0.0, at - step),
+                                     std::min(curve.length(), at + step), 1e-3 * step);
+    return std::max(most, -peak.second);
 }
 
 }  // namespace

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/rig/golden_section.h"
+
 namespace pivrak {
 namespace {
 
@@ -181,14 +183,10 @@ double falling_place(F off, double guess, double ahead, double behind) {
         before = here;
     }
     if (nearest < 1e300) return best;
-    // Between its neighbours, by golden section.
-    const double step = (ahead - behind) / looks, golden = 0.5 * (std::sqrt(5.0) - 1);
-    double low = least_at - step, high = std::min(least_at + step, ahead);
-    while (high - low > 1e-9) {
-        const double a = high - golden * (high - low), b = low + golden * (high - low);
-        (std::abs(off(a)) < std::abs(off(b)) ? high : low) = std::abs(off(a)) < std::abs(off(b)) ? b : a;
-    }
-    return 0.5 * (low + high);
+    const double step = (ahead - behind) / looks;
+    return golden_minimum([&](double at) { return std::abs(off(at)); }, least_at - step,
+                          std::min(least_at + step, ahead), 1e-9)
+        .first;
 }
 
 }  // namespace

@@ -209,9 +209,10 @@ TEST(ChainFit, AnArmTurnsItsRollerIntoTheChain) {
                 1e-6 * chain.pitch_m);
 }
 
-TEST(ChainCourse, AMovingRollerIsTakenUpBySlackAndTellsWhatIsMissing) {
+/// Two sprockets whose chain runs by a roller on an arm, with its back.
+Document run_over_by_an_arm(const char* slack_after) {
     Document d = two_sprockets(0.7);
-    const PartId arm = test::add_part(d, "arm", {}, {Quat(1, 0, 0, 0), Vec3(0.6, 0, 0.85)});
+    test::add_part(d, "arm", {}, {Quat(1, 0, 0, 0), Vec3(0.6, 0, 0.85)});
     d = run(d, {{"op", "joint.set"}, {"parts", {"arm"}}, {"kind", "hinge"}, {"axis", "y"}});
     d = run(d, {{"op", "tree.parent"}, {"parts", {"roller"}}, {"under", "arm"}});
     d = run(d, {{"op", "chain.add"},
@@ -219,7 +220,13 @@ TEST(ChainCourse, AMovingRollerIsTakenUpBySlackAndTellsWhatIsMissing) {
                 {"outside", {"roller"}},
                 {"name", "drive"},
                 {"pattern", 2},
-                {"slack_after", "roller"}});
+                {"slack_after", slack_after}});
+    return d;
+}
+
+TEST(ChainCourse, AMovingRollerIsTakenUpBySlackAndTellsWhatIsMissing) {
+    Document d = run_over_by_an_arm("roller");
+    const PartId arm = named(d, "arm");
     d = run(d, {{"op", "chain.build"}, {"chain", "drive"}, {"parts", {"inner", "outer"}}});
     test::key(d, arm,
               {{0, 0, Interpolation::Linear},
@@ -240,16 +247,8 @@ TEST(ChainCourse, AMovingRollerIsTakenUpBySlackAndTellsWhatIsMissing) {
 /// A roller that comes down on the taut run takes links from one sprocket's teeth and gives them to the
 /// other's.
 TEST(ChainCourse, PinsThatLeaveTheirGapsAreMeasuredAndFound) {
-    Document d = two_sprockets(0.7);
-    const PartId arm = test::add_part(d, "arm", {}, {Quat(1, 0, 0, 0), Vec3(0.6, 0, 0.85)});
-    d = run(d, {{"op", "joint.set"}, {"parts", {"arm"}}, {"kind", "hinge"}, {"axis", "y"}});
-    d = run(d, {{"op", "tree.parent"}, {"parts", {"roller"}}, {"under", "arm"}});
-    d = run(d, {{"op", "chain.add"},
-                {"wheels", {"small", "large", "roller"}},
-                {"outside", {"roller"}},
-                {"name", "drive"},
-                {"pattern", 2},
-                {"slack_after", "small"}});
+    Document d = run_over_by_an_arm("small");
+    const PartId arm = named(d, "arm");
     const auto course = [](const Document& at) { return chain_course(at, {})->front(); };
     const auto told = [](const Document& at) {
         for (const Finding& f : check_document(at))
