@@ -22,6 +22,22 @@ std::string printable(std::string_view bytes) {
 }
 
 constexpr std::uint32_t json_chunk = 0x4E4F534A;
+constexpr std::size_t container_head = 12, chunk_head = 8;
+
+/// Every chunk ends inside the container. (The reader behind forgets the second chunk's head when it
+/// compares.)
+Result<void> check_chunks(std::string_view container, const std::string& file) {
+    for (std::size_t at = container_head, number = 1; at + chunk_head <= container.size(); ++number) {
+        const std::size_t there = container.size() - at - chunk_head, said = word(container, at);
+        if (said > there)
+            return Error{"glb.truncated",
+                         fmt::format("'{}' is cut off: its chunk {} says {} bytes, {} are left of it", file,
+                                     number, said, there),
+                         file};
+        at += chunk_head + said;
+    }
+    return {};
+}
 
 }  // namespace
 
@@ -49,7 +65,7 @@ Result<void> check_glb_container(std::string_view bytes, const std::string& file
     if (word(bytes, 16) != json_chunk || std::size_t{20} + word(bytes, 12) > bytes.size())
         return Error{"glb.truncated",
                      fmt::format("'{}' is damaged: its first chunk is no complete JSON chunk", file), file};
-    return {};
+    return check_chunks(bytes.substr(0, word(bytes, 8)), file);
 }
 
 }  // namespace pivrak

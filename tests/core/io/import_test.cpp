@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include <cstring>
 #include <functional>
 
 #include "core/io/gltf_write.h"
@@ -211,9 +212,27 @@ std::string glb_of_version(char version) {
     return whole;
 }
 
+/// A container whose second chunk says it has so many bytes more than the file holds behind its head; the
+/// buffer asks for all of them.
+std::string glb_with_longer_bytes(std::uint32_t beyond) {
+    std::string json =
+        R"({"asset":{"version":"2.0"},"buffers":[{"byteLength":)" + std::to_string(8 + beyond) + "}]}";
+    json.resize((json.size() + 3) / 4 * 4, ' ');
+    const auto word = [](std::uint32_t value) {
+        std::string bytes(4, '\0');
+        std::memcpy(bytes.data(), &value, 4);
+        return bytes;
+    };
+    const auto size = [](const std::string& bytes) { return static_cast<std::uint32_t>(bytes.size()); };
+    const std::string chunks =
+        word(size(json)) + "JSON" + json + word(8 + beyond) + std::string("BIN\0", 4) + std::string(8, 'b');
+    return "glTF" + word(2) + word(12 + size(chunks)) + chunks;
+}
+
 INSTANTIATE_TEST_SUITE_P(
     Import, BrokenFile,
     testing::Values(
+        Broken{"longer_bytes_glb", "beyond.glb", glb_with_longer_bytes(4), "glb.truncated", "is cut off"},
         Broken{"truncated_glb", "cut.glb", truncated_glb(), "glb.truncated", "is cut off"},
         Broken{"tiny_glb", "tiny.glb", "glTF\2\0\0", "glb.truncated", "is cut off"},
         Broken{"old_glb", "old.glb", glb_of_version(1), "glb.version", "version 1"},
