@@ -260,8 +260,40 @@ double residual_rms(const Axis& axis, const Round& round) {
 struct Candidate {
     Axis axis;
     Round round;
+    std::vector<Face> sides;
     double support = 0;
 };
+
+/// The corners of every side face that lies along one of the cylinders, whichever way noise tilts it: those
+/// first taken are the ones that happen to look at the axis, and alone they would tell too small a residual.
+/// Answers whether there are more of them than before.
+bool gather_again(const Mesh& mesh, Candidate& c, double size) {
+    constexpr double rms_kept = 3;
+    const double band = rms_kept * residual_rms(c.axis, c.round) + 1e-7 * size;
+    const Plane plane(c.axis.direction);
+    std::vector<Round::Sample> samples;
+    for (const Face& f : c.sides) {
+        std::array<Vec2, 3> corner;
+        for (int k = 0; k < 3; ++k)
+            corner[static_cast<std::size_t>(k)] = plane.project(mesh.corner(f.triangle, k) - c.axis.point);
+        const double first = corner[0].norm();
+        const auto nearest =
+            std::min_element(c.round.radii.begin(), c.round.radii.end(),
+                             [&](double a, double b) { return std::abs(a - first) < std::abs(b - first); });
+        const bool along = std::all_of(corner.begin(), corner.end(), [&](const Vec2& p) {
+            return std::abs(p.norm() - *nearest) <= band &&
+                   std::abs(std::atan2(p.x() * corner[0].y() - p.y() * corner[0].x(), p.dot(corner[0]))) <=
+                       2 * widest_facet_rad / 1.5;
+        });
+        if (!along) continue;
+        for (int k = 0; k < 3; ++k)
+            samples.push_back(
+                {mesh.corner(f.triangle, k), static_cast<std::size_t>(nearest - c.round.radii.begin())});
+    }
+    const bool more = samples.size() > c.round.samples.size();
+    if (more) c.round.samples = std::move(samples);
+    return more;
+}
 
 std::optional<Candidate> try_direction(const Mesh& mesh, const std::vector<Face>& faces, const Vec3& guess,
                                        double size) {
@@ -276,7 +308,7 @@ std::optional<Candidate> try_direction(const Mesh& mesh, const std::vector<Face>
     if (sides.size() < 6) return std::nullopt;
     const Plane plane(direction);
     const Vec2 centre = meeting_point(mesh, sides, plane, size);
-    Candidate c{{plane.lift(centre), direction}, gather_round(mesh, sides, plane, centre, size), 0};
+    Candidate c{{plane.lift(centre), direction}, gather_round(mesh, sides, plane, centre, size), sides, 0};
     c.support = c.round.area / side_area;
     return c;
 }
@@ -287,9 +319,19 @@ void orient(Vec3& direction) {
     if (direction[largest] < 0) direction = -direction;
 }
 
-CylinderFit finish(const Mesh& mesh, Candidate& best, double size) {
+void refine(Candidate& c, double size) {
     for (int step = 0; step < 10; ++step)
-        if (refine_once(best.axis, best.round, size) < 1e-13) break;
+        if (refine_once(c.axis, c.round, size) < 1e-13) break;
+}
+
+CylinderFit finish(const Mesh& mesh, Candidate& best, double size) {
+    refine(best, size);
+    // Radii are told apart once more from the better axis: noise puts the first one so far off that one
+    // radius may show as two.
+    const Plane plane(best.axis.direction);
+    best.round = gather_round(mesh, best.sides, plane, plane.project(best.axis.point), size);
+    refine(best, size);
+    for (int pass = 0; pass < 4 && gather_again(mesh, best, size); ++pass) refine(best, size);
     orient(best.axis.direction);
     CylinderFit fit;
     fit.axis_direction = best.axis.direction;

@@ -149,7 +149,7 @@ private:
         const std::string_view stand = series.kind == Series::Kind::Line    ? ", in a line"
                                        : series.kind == Series::Kind::Round ? ", round an axis"
                                                                             : "";
-        out_.messages.push_back(fmt::format("{}: {} equal{}{}, off by at most {}", base, plain.size(),
+        out_.messages.push_back(fmt::format("{}: {} equal{}{}, largest difference {}", base, plain.size(),
                                             mirror_words, stand, format_length(deviation)));
         nlohmann::json members = nlohmann::json::array();
         for (const RepeatMember& m : group.members) {

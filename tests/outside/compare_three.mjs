@@ -4,14 +4,7 @@
 // below the wheel's hub.
 // usage: node compare_three.mjs FILE.glb TABLE.csv FRAMES_A_SECOND [PRINT WHEEL]
 import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
-import { pathToFileURL } from 'node:url';
-
-const require = createRequire(process.env.OUTSIDE_MODULES + '/');
-globalThis.self = globalThis;
-globalThis.ProgressEvent ??= class {};
-const three = await import(pathToFileURL(require.resolve('three')).href.replace('three.cjs', 'three.module.js'));
-const { GLTFLoader } = await import(pathToFileURL(require.resolve('three/examples/jsm/loaders/GLTFLoader.js')).href);
+import { coreFromGltf, load, nameOf, player, three } from './shown.mjs';
 
 const allowed_m = 1e-5;
 const allowed_deg = 0.001;
@@ -26,31 +19,23 @@ const rows = readFileSync(table, 'utf8').trim().split('\n').slice(1).map((line) 
   return { frame: Number(head.slice(0, comma)), part: head.slice(comma + 1).replace(/^"|"$/g, '').replace(/""/g, '"'), numbers };
 });
 
-// glTF is Y up with Z to the front, the table Z up with X to the front.
-const coreFromGltf = new three.Matrix4().set(0, 0, 1, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1);
 const gltfFromCore = coreFromGltf.clone().transpose();
 
-const bytes = readFileSync(file);
-const gltf = await new GLTFLoader().parseAsync(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength), '');
+const gltf = await load(file);
 
-// The loader changes names for its own use and keeps the file's under userData; paths are built from these.
 const nodes = new Map();
 const used = new Map();
 const visit = (object, above) => {
-  const association = gltf.parser.associations.get(object);
-  if (association?.nodes === undefined) return object.children.forEach((child) => visit(child, above));
-  const path = above + gltf.parser.json.nodes[association.nodes].name;
+  const name = nameOf(gltf, object);
+  if (name === undefined) return object.children.forEach((child) => visit(child, above));
+  const path = above + name;
   nodes.set(`${path}#${used.get(path) ?? 0}`, object);
   used.set(path, (used.get(path) ?? 0) + 1);
   object.children.forEach((child) => visit(child, path + '/'));
 };
 gltf.scene.children.forEach((child) => visit(child, ''));
 
-const mixer = new three.AnimationMixer(gltf.scene);
-const action = mixer.clipAction(gltf.animations[0]);
-action.setLoop(three.LoopOnce);
-action.clampWhenFinished = true;
-action.play();
+const goTo = player(gltf, rate);
 
 // How far along x a print is to be seen, as the loader places its strips.
 const printEnd = (top) => {
@@ -74,8 +59,7 @@ for (const row of rows) {
   if (row.frame !== frame) {
     frame = row.frame;
     seen = new Map();
-    mixer.setTime((frame - first) / Number(rate));
-    gltf.scene.updateMatrixWorld(true);
+    goTo(frame - first);
   }
   const index = seen.get(row.part) ?? 0;
   seen.set(row.part, index + 1);

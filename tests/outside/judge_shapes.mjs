@@ -3,26 +3,12 @@
 // usage: node judge_shapes.mjs cut WHOLE.glb HALVES.glb PART PX PY PZ NX NY NZ   (axes of the application)
 //        node judge_shapes.mjs creases WHOLE.glb PART DEGREES RESULT.json
 //        node judge_shapes.mjs gears RESULT.json TEETH.json FIRST SECOND MODULE_M
+//        node judge_shapes.mjs repeats DRAWN.obj SHARED.glb SHAPES   (the drawing in mm, X ahead, Z up)
+//        node judge_shapes.mjs project INFO.json PROJECT.glb
 //        node judge_shapes.mjs drape GROUND.glb PART PATH.obj HEIGHT_M ALLOWED_M
 import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
-import { pathToFileURL } from 'node:url';
-
-const require = createRequire(process.env.OUTSIDE_MODULES + '/');
-globalThis.self = globalThis;
-globalThis.ProgressEvent ??= class {};
-const three = await import(pathToFileURL(require.resolve('three')).href.replace('three.cjs', 'three.module.js'));
-const { GLTFLoader } = await import(pathToFileURL(require.resolve('three/examples/jsm/loaders/GLTFLoader.js')).href);
+import { check, load, nameOf, three, toCore } from './shown.mjs';
 const Vec = three.Vector3;
-
-const load = async (file) => {
-  const bytes = readFileSync(file);
-  const gltf = await new GLTFLoader().parseAsync(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength), '');
-  gltf.scene.updateMatrixWorld(true);
-  return gltf;
-};
-// The application has X ahead, Y left and Z up; glTF has Z ahead, X left and Y up.
-const toCore = (v) => new Vec(v.z, v.x, v.y);
 
 /// Triangles of all meshes at and below the nodes whose name begins so, in the application's axes.
 const trianglesOf = (gltf, name) => {
@@ -30,10 +16,7 @@ const trianglesOf = (gltf, name) => {
   gltf.scene.traverse((object) => {
     if (!object.isMesh) return;
     let inside = false;
-    for (let above = object; above; above = above.parent) {
-      const node = gltf.parser.associations.get(above)?.nodes;
-      if (node !== undefined && (gltf.parser.json.nodes[node].name ?? '').startsWith(name)) inside = true;
-    }
+    for (let above = object; above; above = above.parent) inside ||= nameOf(gltf, above)?.startsWith(name);
     if (!inside) return;
     const position = object.geometry.getAttribute('position'), index = object.geometry.getIndex();
     const count = index ? index.count : position.count;
@@ -45,14 +28,6 @@ const trianglesOf = (gltf, name) => {
 };
 const volumeOf = (triangles) => triangles.reduce((sum, [a, b, c]) => sum + a.dot(new Vec().crossVectors(b, c)) / 6, 0);
 const areaOf = ([a, b, c]) => 0.5 * new Vec().crossVectors(new Vec().subVectors(b, a), new Vec().subVectors(c, a)).length();
-const check = (what, value, wanted, allowed) => {
-  console.log(`${what}: ${value.toPrecision(8)}, wanted ${wanted.toPrecision(8)}`);
-  if (!(Math.abs(value - wanted) <= allowed)) {
-    console.error(`${what} is off by ${Math.abs(value - wanted)} (allowed ${allowed})`);
-    process.exit(1);
-  }
-};
-
 const [what, ...args] = process.argv.slice(2);
 if (what === 'cut') {
   const [whole, halves, part, ...numbers] = args;
@@ -110,6 +85,52 @@ if (what === 'cut') {
     check('its module', found[i].module_m, Number(module), 2e-6);
   });
   check('the deepest two teeth reach into each other over a turn', JSON.parse(readFileSync(teeth))[0].deepest_m, 0, 0.01 * module);
+} else if (what === 'repeats') {
+  // What shares a shape now still shows every corner that was drawn, and none besides.
+  const [drawn, shared, shapes] = args;
+  const gltf = await load(shared), seen = [], wanted = [], used = new Set();
+  gltf.scene.traverse((object) => {
+    if (!object.isMesh) return;
+    const position = object.geometry.getAttribute('position');
+    used.add(position);
+    for (let i = 0; i < position.count; ++i) seen.push(toCore(new Vec().fromBufferAttribute(position, i).applyMatrix4(object.matrixWorld)));
+  });
+  for (const line of readFileSync(drawn, 'utf8').split('\n'))
+    if (line.startsWith('v ')) wanted.push(new Vec(...line.split(' ').slice(1).map((x) => Number(x) / 1000)));
+  const farthest = (from, to) => Math.max(...from.map((p) => Math.min(...to.map((q) => p.distanceTo(q)))));
+  check('corners drawn and not seen, the farthest off', farthest(wanted, seen), 0, 1e-6);
+  check('corners seen and not drawn, the farthest off', farthest(seen, wanted), 0, 1e-6);
+  check('different shapes', used.size, Number(shapes), 0);
+} else if (what === 'project') {
+  // A project opened by another's loader shows every part where the application says it stands at rest. A shape that is
+  // shared, or stands off its part's frame, has a node of its own below the part's.
+  const [info, file] = args;
+  const gltf = await load(file), shown = new Map(), parts = JSON.parse(readFileSync(info)).parts, known = new Set(parts.map((p) => p.path));
+  const visit = (object, above) => {
+    const name = nameOf(gltf, object), path = name === undefined ? above : above ? `${above}/${name}` : name;
+    if (name !== undefined && !shown.has(path)) shown.set(path, { place: toCore(new Vec().setFromMatrixPosition(object.matrixWorld)), corners: [] });
+    if (object.isMesh) {
+      const position = object.geometry.getAttribute('position'), part = known.has(path) ? path : path.slice(0, path.lastIndexOf('/'));
+      for (let i = 0; i < position.count; ++i) shown.get(part).corners.push(toCore(new Vec().fromBufferAttribute(position, i).applyMatrix4(object.matrixWorld)));
+    }
+    object.children.forEach((child) => visit(child, path));
+  };
+  gltf.scene.children.forEach((child) => visit(child, ''));
+  let seen = 0, bodies = 0, pivots = 0, bounds = 0;
+  const once = parts.filter((part, _, all) => all.filter((p) => p.path === part.path).length === 1);
+  for (const part of once) {
+    const there = shown.get(part.path);
+    if (!there) throw new Error(`'${part.path}' is not shown`);
+    ++seen;
+    pivots = Math.max(pivots, there.place.distanceTo(new Vec(...part.pivot_m)));
+    if (!part.bounds_m) continue;
+    ++bodies;
+    const box = new three.Box3().setFromPoints(there.corners);
+    bounds = Math.max(bounds, box.min.distanceTo(new Vec(...part.bounds_m.min)), box.max.distanceTo(new Vec(...part.bounds_m.max)));
+  }
+  if (bodies < 5) throw new Error('too few parts have a shape');
+  check(`pivots of ${seen} parts, the farthest off`, pivots, 0, 1e-5);
+  check(`corners of the boxes round ${bodies} of them, the farthest off`, bounds, 0, 1e-5);
 } else if (what === 'drape') {
   const [file, part, path, height, allowed] = args;
   const triangles = trianglesOf(await load(file), part);

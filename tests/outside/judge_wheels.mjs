@@ -2,42 +2,14 @@
 // to be seen: how far the place of a tyre that touches is dragged along, at sixteenths of a frame, and, with a ground,
 // how far the tyre's own corners stand off it at quarters of a frame.
 // usage: node judge_wheels.mjs FILE.glb FRAMES_A_SECOND FRAMES SLIP_A_METRE GROUND|- WHEEL...
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
-import { pathToFileURL } from 'node:url';
-
-const require = createRequire(process.env.OUTSIDE_MODULES + '/');
-globalThis.self = globalThis;
-globalThis.ProgressEvent ??= class {};
-const three = await import(pathToFileURL(require.resolve('three')).href.replace('three.cjs', 'three.module.js'));
-const { GLTFLoader } = await import(pathToFileURL(require.resolve('three/examples/jsm/loaders/GLTFLoader.js')).href);
+import { load, node as nodeIn, player, three } from './shown.mjs';
 
 const [file, rate, frames, allowed, groundName, ...wheelNames] = process.argv.slice(2);
 const allowedGap = 0.002;
 const Vec = three.Vector3;
-const bytes = readFileSync(file);
-const gltf = await new GLTFLoader().parseAsync(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength), '');
-
-const nodeOf = new Map();
-gltf.scene.traverse((object) => {
-  const association = gltf.parser.associations.get(object);
-  if (association?.nodes !== undefined && !nodeOf.has(gltf.parser.json.nodes[association.nodes].name))
-    nodeOf.set(gltf.parser.json.nodes[association.nodes].name, object);
-});
-const node = (name) => {
-  if (!nodeOf.has(name)) throw new Error(`no node '${name}' in ${file}`);
-  return nodeOf.get(name);
-};
-
-const mixer = new three.AnimationMixer(gltf.scene);
-const action = mixer.clipAction(gltf.animations[0]);
-action.setLoop(three.LoopOnce);
-action.clampWhenFinished = true;
-action.play();
-const goTo = (frame) => {
-  mixer.setTime(frame / Number(rate));
-  gltf.scene.updateMatrixWorld(true);
-};
+const gltf = await load(file);
+const node = (name) => nodeIn(gltf, name);
+const goTo = player(gltf, rate);
 
 // Corners of everything below a node, in its own frame.
 const cornersOf = (top) => {

@@ -6,6 +6,8 @@
 #include <map>
 #include <random>
 
+#include "core/geometry/topology.h"
+#include "tests/support/minpack_cylinder.h"
 #include "tests/support/shapes.h"
 
 namespace pivrak {
@@ -103,6 +105,16 @@ TEST(FitCylinder, KeepsItsAxisUnderNoise) {
     EXPECT_LT(tilt(*fit, Vec3::UnitZ()), 0.02 * rad_per_deg);
     EXPECT_GT(fit->residual_m, 1e-6);
     EXPECT_LT(fit->residual_m, 6e-5);
+    // Another's solver on every corner of the side: none is left out because noise turned its face.
+    std::vector<Vec3> places;
+    const auto normals = face_normals(mesh);
+    for (std::size_t t = 0; t < mesh.triangle_count(); ++t)
+        for (int k = 0; k < 3 && std::abs(normals[t].z()) < 0.5; ++k) places.push_back(mesh.corner(t, k));
+    const auto theirs = test::minpack_cylinder(places, Vec3(0.001, 0.002, 0), Vec3(0.02, -0.01, 1), 0.048);
+    EXPECT_NEAR(fit->radius_m, theirs.radius_m, 1e-7);
+    EXPECT_NEAR(fit->residual_m, theirs.residual_m, 0.01 * theirs.residual_m);
+    EXPECT_LT(tilt(*fit, theirs.direction), 2e-6);
+    EXPECT_LT(off_axis(*fit, theirs.point), 2e-7);
 }
 
 TEST(FitCylinder, RefusesWhatIsNotRound) {

@@ -4,6 +4,7 @@
 
 #include <random>
 
+#include "tests/support/minpack_cylinder.h"
 #include "tests/support/shapes.h"
 
 namespace pivrak {
@@ -159,6 +160,25 @@ TEST(FitRoundFaces, KnownNoiseGivesTheResidualItMust) {
     EXPECT_NEAR(fit->residual_m, noise, 0.2 * noise);
     EXPECT_LT(fit->axis_point.head<2>().norm(), noise);
     EXPECT_NEAR(fit->radius_m, 0.2, noise);
+}
+
+TEST(FitRoundFaces, AgreesWithAnothersLeastSquares) {
+    for (const Frame& pose : test::world_poses())
+        for (const auto& [to, noise] : {std::pair{2 * pi, 3e-4}, std::pair{pi, 2e-4}, std::pair{1.2, 1e-4}}) {
+            SCOPED_TRACE(to);
+            const Mesh mesh = transformed(tube_side(0.2, 0.5, 48, 0, to, noise), pose);
+            const auto fit = fit_round_faces(mesh, std::vector<bool>(mesh.triangle_count(), true));
+            ASSERT_TRUE(fit.ok()) << fit.error().message;
+            ASSERT_NEAR(fit->agreeing, 1, 1e-9) << "every corner counts";
+            std::vector<Vec3> places;
+            for (const std::uint32_t i : mesh.indices) places.push_back(mesh.positions[i].cast<double>());
+            const auto theirs = test::minpack_cylinder(places, pose.point(Vec3(0.02, -0.01, 0)),
+                                                       pose.rotation * Vec3(0.05, 0.03, 1), 0.19);
+            EXPECT_NEAR(fit->radius_m, theirs.radius_m, 1e-7);
+            EXPECT_NEAR(fit->residual_m, theirs.residual_m, 1e-7);
+            EXPECT_LT(fit->axis_direction.cross(theirs.direction).norm(), 1e-6);
+            EXPECT_LT((fit->axis_point - theirs.point).cross(theirs.direction).norm(), 1e-7);
+        }
 }
 
 TEST(FitRoundFaces, RefusesPlanesAndSingleEdges) {

@@ -3,6 +3,9 @@
 #include <gtest/gtest.h>
 
 #include <algorithm>
+#include <map>
+#include <random>
+#include <set>
 
 #include "tests/support/shapes.h"
 
@@ -61,6 +64,56 @@ TEST(Regions, SmoothSurfacesGrowRoundACylinderButNotOverItsEdge) {
     // 36 facets of two triangles meet at ten degrees.
     EXPECT_EQ(count(grow_within_angle(mesh, topology, mask_of(mesh, {side}), 11 * rad_per_deg)), 72u);
     EXPECT_EQ(count(grow_within_angle(mesh, topology, mask_of(mesh, {side}), 9 * rad_per_deg)), 2u);
+}
+
+/// By another route: every pair of faces is asked for a common side, and labels run through until none
+/// changes.
+std::vector<std::size_t> smooth_neighbours_by_all_pairs(const Mesh& mesh, double angle) {
+    const auto normals = face_normals(mesh);
+    const auto meet = [&](std::size_t a, std::size_t b) {
+        int shared = 0;
+        for (int i = 0; i < 3; ++i)
+            for (int j = 0; j < 3; ++j)
+                shared += mesh.positions[mesh.indices[3 * a + i]] == mesh.positions[mesh.indices[3 * b + j]];
+        return shared == 2 && std::acos(std::clamp(normals[a].dot(normals[b]), -1.0, 1.0)) <= angle;
+    };
+    std::vector<std::size_t> label(mesh.triangle_count());
+    for (std::size_t t = 0; t < label.size(); ++t) label[t] = t;
+    for (bool changed = true; changed;) {
+        changed = false;
+        for (std::size_t a = 0; a < label.size(); ++a)
+            for (std::size_t b = 0; b < a; ++b)
+                if (label[a] != label[b] && meet(a, b)) {
+                    label[a] = label[b] = std::min(label[a], label[b]);
+                    changed = true;
+                }
+    }
+    return label;
+}
+
+TEST(Regions, OnARoughSurfaceAreThoseOfAllPairs) {
+    Mesh mesh = test::to_mesh(revolve({{0, -30}, {25, -30}, {32, -10}, {30, 12}, {18, 20}, {0, 24}}, 14));
+    std::mt19937 random(5);
+    std::uniform_real_distribution<float> rough(-2e-3f, 2e-3f);
+    std::map<std::array<float, 3>, Vec3f> moved;
+    for (Vec3f& p : mesh.positions)
+        p = moved.try_emplace({p.x(), p.y(), p.z()}, p + Vec3f(rough(random), rough(random), rough(random)))
+                .first->second;
+    const MeshTopology topology = mesh_topology(mesh);
+    for (const double degrees : {8.0, 15.0, 22.0, 35.0, 60.0}) {
+        SCOPED_TRACE(degrees);
+        const auto wanted = smooth_neighbours_by_all_pairs(mesh, degrees * rad_per_deg);
+        const TriangleLabels labels = label_by_crease(mesh, degrees * rad_per_deg);
+        EXPECT_EQ(labels.count, std::set<std::size_t>(wanted.begin(), wanted.end()).size());
+        for (std::size_t seed = 0; seed < wanted.size(); seed += 7) {
+            const FaceMask grown =
+                grow_within_angle(mesh, topology, mask_of(mesh, {seed}), degrees * rad_per_deg);
+            for (std::size_t t = 0; t < wanted.size(); ++t) {
+                EXPECT_EQ(grown[t], wanted[t] == wanted[seed]) << seed << " and " << t;
+                EXPECT_EQ(labels.of_triangle[t] == labels.of_triangle[seed], wanted[t] == wanted[seed]);
+            }
+        }
+    }
 }
 
 TEST(Regions, MaterialAndSize) {

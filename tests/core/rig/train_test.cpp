@@ -99,6 +99,23 @@ TEST(Train, AGearCarriedRoundAHeldOne) {
     }
 }
 
+TEST(Train, AHeldWheelAndThreeOnOneIdlerSeemToContradictEachOther) {
+    // Source: J. Ferguson, Select Mechanical Exercises (1773), his paradox of wheels, from memory: an arm
+    // carries an idler round a held wheel of 100 teeth; of three wheels on one shaft in the same idler the
+    // one of 100 stands still, the one of 101 goes the arm's way and the one of 99 against it, by a 101st and
+    // a 99th of a turn for each of the arm's.
+    Set s = planetary(100, 20, 0);
+    std::vector<std::pair<PartId, double>> wheels;
+    for (const auto& [teeth, turns] : {std::pair{100, 0.0}, {101, 1.0 / 101}, {99, -1.0 / 99}}) {
+        const PartId wheel = hinge_at(s.d, "wheel", {0, 0, 0});
+        couple(s.d, s.planet, wheel, 20, teeth);
+        wheels.emplace_back(wheel, turns);
+    }
+    hold(s.d, s.sun);
+    drive(s.d, s.carrier, 2 * pi);
+    for (const auto& [wheel, turns] : wheels) EXPECT_NEAR(value(s.d, wheel) / (2 * pi), turns, 1e-12);
+}
+
 TEST(Train, ADifferentialSharesItsTurnsBetweenTwoSides) {
     // Source: Willis: with bevel sides of equal teeth the case turns by the mean of both.
     Document d = empty_document();
