@@ -44,7 +44,7 @@ ShapePivotCard::ShapePivotCard(Session& session, QWidget* parent)
     faces_->setToolTip(tr("The axis of a cylinder through the picked faces, for all picked parts"));
     for (const auto& [button, at] :
          {std::pair(middle_, "middle"), std::pair(base_, "base"), std::pair(centroid_, "centroid")})
-        connect(button, &QPushButton::clicked, this, [this, at] {
+        connect(button, &QPushButton::clicked, this, [this, at = at] {
             session_.preview({{"op", "pivot.bounds"}, {"parts", session_.selectedIds()}, {"at", at}});
         });
     connect(whole_, &QPushButton::clicked, this, [this] {

@@ -77,9 +77,8 @@ TEST(GearsByHand, AChainIsLaidFittedAndBuilt) {
     // The chain goes round when a sprocket is turned.
     const PartId link = chain.links[5];
     const Vec3 before = hands.session.worldFromPart(link).translation;
-    hands.session.hold({hands.named("Small"), ChannelKind::Turn}, 0.5);
+    hands.typeAtGauge({hands.named("Small"), ChannelKind::Turn}, "0.5 rad");
     EXPECT_GT((hands.session.worldFromPart(link).translation - before).norm(), 0.01);
-    hands.session.dropHeld();
     EXPECT_TRUE(hands.refusals.isEmpty()) << hands.refusals.join("; ").toStdString();
 }
 
@@ -113,9 +112,8 @@ TEST(GearsByHand, BucketsGoOnEveryNthLink) {
     // They ride along.
     const PartId bucket = hands.named("Bucket");
     const Vec3 before = hands.session.worldFromPart(bucket).translation;
-    hands.session.hold({hands.named("Small"), ChannelKind::Turn}, 1);
+    hands.typeAtGauge({hands.named("Small"), ChannelKind::Turn}, "1 rad");
     EXPECT_GT((hands.session.worldFromPart(bucket).translation - before).norm(), 0.03);
-    hands.session.dropHeld();
 }
 
 TEST(GearsByHand, ABeltAndARackAreCoupledAsTheyStand) {
@@ -150,9 +148,8 @@ TEST(GearsByHand, ABeltAndARackAreCoupledAsTheyStand) {
     hands.click("coupleGears");
     ASSERT_EQ(hands.session.document().couplings.size(), 2u) << hands.refusals.join("; ").toStdString();
     // Radii were measured, the rack's tooth stands in a gap.
-    hands.session.hold({hands.named("Pulley"), ChannelKind::Turn}, 3);
+    hands.typeAtGauge({hands.named("Pulley"), ChannelKind::Turn}, "3 rad");
     EXPECT_NEAR(hands.session.turnOf(hands.named("Flywheel")), 1, 1e-5);
-    hands.session.dropHeld();
     EXPECT_TRUE(std::any_of(
         hands.session.document().couplings.begin(), hands.session.document().couplings.end(),
         [](const Coupling& c) { return c.gear()->kind == PairKind::Rack && c.gear()->phase_measured; }));
@@ -301,9 +298,8 @@ TEST(GearsByHand, PlanetsAreSetRoundTheirAxis) {
     EXPECT_EQ(hands.session.document().couplings.size(), 6u) << hands.refusals.join("; ").toStdString();
     // The sun turned by hand takes the carrier along, 18 to 78.
     const double before = hands.session.turnOf(hands.named("Carrier"));
-    hands.session.hold({hands.named("Sun"), ChannelKind::Turn}, 1.0);
+    hands.typeAtGauge({hands.named("Sun"), ChannelKind::Turn}, "1 rad");
     EXPECT_NEAR(hands.session.turnOf(hands.named("Carrier")) - before, 18.0 / 78, 1e-9);
-    hands.session.dropHeld();
 }
 
 }  // namespace

@@ -72,7 +72,7 @@ TEST(RawToClean, GroomerFacesForwardStandsAndIsTidy) {
     hands.click("findRepeats");
     ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
     hands.click("acceptPreview");
-    hands.session.select({});
+    hands.pickNothing();
     hands.click("lookForParts");
     ASSERT_GT(hands.find<QListWidget>("recognisedList")->count(), 12);
 
@@ -149,7 +149,7 @@ TEST(RawToClean, CabinAndGround) {
     hands.key(Qt::Key_2);
     hands.clickRow(hands.named("cabin/hanger"));
     hands.click("tabFind");
-    hands.session.select({});
+    hands.pickNothing();
     hands.click("findRepeats");
     ASSERT_NE(hands.session.previewed(), nullptr);
     hands.click("acceptPreview");

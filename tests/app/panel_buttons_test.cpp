@@ -398,11 +398,8 @@ TEST(PanelButtons, PathsAreLaidCarriedSmoothedRolledAndRemoved) {
     hands.key(Qt::Key_5);
     hands.click("tabPaths");
     const auto path = [&] { return *hands.session.document().paths.begin(); };
-    PathTool tool = hands.session.pathTool();
-    tool.path = path().id;
-    tool.points = {1};
-    hands.session.setPathTool(tool);
-    hands.settle();
+    hands.choose("pathInHand", QVariant::fromValue<qulonglong>(path().id.value));
+    hands.clickPathPoint(1);
     hands.click("cornerPoints");
     EXPECT_LT(path().points[1].before.norm() + path().points[1].after.norm(), 1e-9);
     hands.click("smoothPoints");
@@ -419,11 +416,8 @@ TEST(PanelButtons, PathsAreLaidCarriedSmoothedRolledAndRemoved) {
     hands.click("leavePath");
     EXPECT_FALSE(part(hands, "boat").ride.has_value());
     hands.click("tabPaths");
-    tool = hands.session.pathTool();
-    tool.path = path().id;
-    tool.points = {1};
-    hands.session.setPathTool(tool);
-    hands.settle();
+    hands.choose("pathInHand", QVariant::fromValue<qulonglong>(path().id.value));
+    hands.clickPathPoint(1);
     hands.type("pathRollAt", "1 m", false);
     hands.type("pathRoll", "20", false);
     hands.click("setPathRoll");
@@ -448,9 +442,9 @@ TEST(PanelButtons, CarriagesAreCoupledOnTheirBogies) {
             front,
             rear});
     hands.key(Qt::Key_5);
-    PathTool tool = hands.session.pathTool();
-    tool.path = hands.session.document().paths.begin()->id;
-    hands.session.setPathTool(tool);
+    hands.click("tabPaths");
+    hands.choose("pathInHand",
+                 QVariant::fromValue<qulonglong>(hands.session.document().paths.begin()->id.value));
     hands.click("tabRide");
     pick(hands, {"front bogie", "rear bogie"});
     hands.click("stringBogies");

@@ -53,6 +53,19 @@ protected:
     }
 };
 
+TEST_F(Truck, RowsAreDraggedOntoTheirCarrierAndOff) {
+    const Frame before = hands.session.worldFromPart(hands.named("Mesh 1"));
+    hands.dragRow(hands.named("Mesh 1"), hands.named("Body"));
+    EXPECT_EQ(part("Mesh 1").parent, hands.named("Body")) << hands.refusals.join("; ").toStdString();
+    EXPECT_LT((hands.session.worldFromPart(hands.named("Mesh 1")).translation - before.translation).norm(),
+              1e-12)
+        << "it stays where it stands";
+    hands.dragRow(hands.named("Body"), hands.named("Mesh 1"));
+    EXPECT_EQ(part("Body").parent, PartId{}) << "no part goes under what it carries";
+    hands.dragRow(hands.named("Mesh 1"), {});
+    EXPECT_EQ(part("Mesh 1").parent, PartId{});
+}
+
 TEST_F(Truck, WheelsAreNamedBySideCarriedAndHingedAllAtOnce) {
     pickWheels();
     hands.click("tabNames");

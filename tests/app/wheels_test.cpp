@@ -54,13 +54,12 @@ TEST(WheelsByHand, AWheelLeansOverItsEdge) {
     EXPECT_TRUE(hands.session.isSelected(lean)) << "the frame that leans it comes to hand";
     EXPECT_TRUE(hands.text("leanFacts").contains("turn x of Wheel lean"))
         << hands.text("leanFacts").toStdString();
-    hands.session.hold({lean, ChannelKind::TurnX}, 0.6);
+    hands.typeAtGauge({lean, ChannelKind::TurnX}, "0.6 rad");
     // By hand: the hub turns about the lower edge of its tread.
     const double r = 0.25, w = 0.05;
     const Vec3 hub = hands.session.worldFromPart(wheel).translation;
     EXPECT_NEAR(hub.z(), r * std::cos(0.6) + w * std::sin(0.6), 1e-4);
     EXPECT_NEAR(hub.y(), -w + w * std::cos(0.6) - r * std::sin(0.6), 1e-4);
-    hands.session.release();
     EXPECT_NEAR(hands.session.valueOf({lean, ChannelKind::TurnX}), 0.6, 1e-9);
     EXPECT_FALSE(hands.session.mayMove({lean, ChannelKind::ShiftZ}).ok()) << "the ground holds it";
     hands.click("removeLean");
@@ -148,9 +147,8 @@ TEST(WheelsByHand, ACrawlerIsFoundWithItsSprocketsAndIdlers) {
         }
     EXPECT_EQ(kept, 4);
     EXPECT_FALSE(groomer.steering);
-    hands.session.hold({groomer.root, ChannelKind::ShiftX}, 1.0);
+    hands.typeAtGauge({groomer.root, ChannelKind::ShiftX}, "1 m");
     for (const PartId runner : groomer.runners) EXPECT_GT(std::abs(hands.session.turnOf(runner)), 2.0);
-    hands.session.dropHeld();
 }
 
 TEST(WheelsByHand, ATrailersTurntableIsNamedByPicking) {
@@ -170,14 +168,14 @@ TEST(WheelsByHand, ATrailersTurntableIsNamedByPicking) {
     std::vector<PartId> trailer{hands.named("trailer")};
     for (const char* tyre : {"tyres 5", "tyres 6", "tyres 7", "tyres 8"})
         trailer.push_back(hands.named(tyre));
-    hands.session.select(trailer);
+    hands.pickRows(trailer);
     hands.click("lookForWheels");
     hands.settle();
     EXPECT_EQ(hands.find("takeTurntable"), nullptr) << "only what is pulled has one";
     hands.choose("vehicleHitch", QString::number(hands.named("Truck body").value));
-    hands.session.select({hands.named("turntable")});
+    hands.pickRows({hands.named("turntable")});
     hands.click("takeTurntable");
-    hands.session.select({hands.named("drawbar"), hands.named("drawbar eye")});
+    hands.pickRows({hands.named("drawbar"), hands.named("drawbar eye")});
     hands.click("takeDrawbar");
     EXPECT_EQ(hands.find<QPushButton>("takeDrawbar")->text(), "drawbar and 1 more");
     hands.type("vehicleName", "Trailer", false);

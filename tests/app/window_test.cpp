@@ -246,7 +246,7 @@ TEST_F(Station, LimitsAreTypedTakenAndHold) {
 }
 
 TEST_F(Station, PickingInTheView) {
-    hands.session.select({});
+    hands.pickNothing();
     hands.clickInView(hands.named("Cabinet"));
     EXPECT_EQ(hands.session.selection(), std::vector<PartId>{hands.named("Cabinet")});
     hands.clickInView(hands.named("Bull wheel"), Qt::ShiftModifier);
@@ -307,7 +307,7 @@ TEST_F(Station, TheFilterFindsParts) {
 }
 
 TEST_F(Station, TheFinderRunsActionsAndSaysWhyNot) {
-    hands.session.select({});
+    hands.pickNothing();
     hands.key(Qt::Key_Space, Qt::ControlModifier);
     auto* entry = hands.window.findChild<QLineEdit*>("finderEntry");
     ASSERT_TRUE(entry->isVisible());
@@ -393,7 +393,7 @@ TEST_F(Station, FindingsAreCountedShownAndLeadToTheirPart) {
     hands.settle();
     ASSERT_EQ(hands.session.findings().size(), 1u);
     hands.key(Qt::Key_4);
-    hands.session.select({});
+    hands.pickNothing();
     hands.click("showFinding");
     EXPECT_EQ(hands.session.document().parts.find(hands.session.primary())->name, "Cabinet");
 }

@@ -8,6 +8,7 @@
 #include <QComboBox>
 #include <QSettings>
 #include <QTest>
+#include <QTimer>
 
 #include "app/shell/main_window.h"
 #include "demo/drive_station.h"
@@ -84,13 +85,13 @@ public:
     }
 
     /// Steps through a combo box with the keyboard until it shows a value.
-    void choose(const char* name, const QString& value) {
+    void choose(const char* name, const QVariant& value) {
         auto* combo = find<QComboBox>(name);
         ASSERT_NE(combo, nullptr) << name;
         ASSERT_TRUE(combo->isEnabled()) << name << " is grey";
         combo->setFocus();
         const int wanted = combo->findData(value);
-        ASSERT_GE(wanted, 0) << value.toStdString();
+        ASSERT_GE(wanted, 0) << value.toString().toStdString();
         for (int i = 0; combo->currentIndex() != wanted && i < combo->count(); ++i)
             QTest::keyClick(combo, combo->currentIndex() < wanted ? Qt::Key_Down : Qt::Key_Up);
         settle();
@@ -106,6 +107,67 @@ public:
     void clickRow(PartId part, Qt::KeyboardModifiers modifiers = {}) {
         const QPoint row = window.parts().rowOf(part);
         QTest::mouseClick(window.parts().tree().viewport(), Qt::LeftButton, modifiers, row);
+        settle();
+    }
+
+    /// Picks these parts and no others.
+    void pickRows(const std::vector<PartId>& parts) {
+        Qt::KeyboardModifiers modifiers;
+        for (const PartId id : parts) {
+            clickRow(id, modifiers);
+            modifiers = Qt::ControlModifier;
+        }
+        ASSERT_EQ(session.selection().size(), parts.size());
+    }
+
+    /// Lets go of what is picked: a click on the empty ground, up in a corner of the view.
+    void pickNothing() {
+        Viewport& view = window.view();
+        QTest::mouseClick(&view, Qt::LeftButton, {}, QPoint(view.width() - 8, 8));
+        settle();
+        ASSERT_TRUE(session.selection().empty());
+    }
+
+    /// Picks a part, goes on to the gauge of a channel, and types a value at it.
+    void typeAtGauge(ChannelRef channel, const QString& value) {
+        pickRows({channel.part});
+        const auto shown = [&] {
+            const auto gauge = window.view().gauges().active();
+            return gauge ? gauge->channel : ChannelRef{};
+        };
+        for (int i = 0; i < 6 && shown() != channel; ++i) key(is_turn(channel.kind) ? Qt::Key_T : Qt::Key_M);
+        ASSERT_EQ(shown(), channel);
+        type("gaugeEntry", value);
+    }
+
+    /// Picks a point of the path in hand where it is drawn.
+    void clickPathPoint(std::size_t number) {
+        const Path& path = *session.document().paths.find(session.pathTool().path);
+        const Frame world = path.carrier ? session.worldFromPart(path.carrier) : Frame{};
+        const Vec3 seen = window.view().camera().project(world.point(path.points[number].place));
+        QTest::mouseClick(&window.view(), Qt::LeftButton, {},
+                          QPoint(static_cast<int>(seen.x()), static_cast<int>(seen.y())));
+        settle();
+        ASSERT_EQ(session.pathTool().points, std::vector{static_cast<int>(number)});
+    }
+
+    /// Drags a row of the tree onto another, or onto the empty space below all rows.
+    void dragRow(PartId from, PartId onto) {
+        QWidget* rows = window.parts().tree().viewport();
+        const QPoint start = window.parts().rowOf(from),
+                     end = onto ? window.parts().rowOf(onto) : QPoint(rows->width() / 2, rows->height() - 4);
+        // The drag runs in a loop of its own from the step that begins it: each step has a clock of its own.
+        bool dropped = false;
+        for (int step = 1; step <= 5; ++step)
+            QTimer::singleShot(40 * step, rows,
+                               [=] { QTest::mouseMove(rows, start + (end - start) * step / 5); });
+        QTimer::singleShot(240, rows, [&] {
+            QTest::mouseRelease(rows, Qt::LeftButton, {}, end);
+            dropped = true;
+        });
+        QTest::mousePress(rows, Qt::LeftButton, {}, start);
+        QTRY_VERIFY_WITH_TIMEOUT(dropped, 4000);
+        QTest::qWait(50);
         settle();
     }
 
