@@ -530,7 +530,7 @@ TEST(LargeFiles, AMillionNodesComeInAndLeave) {
     EXPECT_TRUE(hands.session.document().parts.empty());
 }
 
-/// A file of a million triangles keeps the window alive, and can be given up.
+/// A file of a million triangles is read beside the window, and can be given up.
 TEST(LargeFiles, CanBeCancelled) {
     test::TempFolder folder;
     Mesh mesh;
@@ -553,14 +553,10 @@ TEST(LargeFiles, CanBeCancelled) {
     Hands hands(test::look());
     const Document before = hands.session.document();
     hands.session.importModel({{"op", "model.import"}, {"file", (folder / "large.glb").string()}});
-    int turns = 0;
-    while (hands.session.edits().isBusy() && turns < 5) {
-        QCoreApplication::processEvents();
-        QTest::qWait(5);
-        ++turns;
-    }
-    EXPECT_TRUE(hands.session.edits().isBusy()) << "the window went on while it was read";
+    ASSERT_TRUE(hands.session.edits().isBusy());
+    // It is given up before the window has come to look at what was read, however fast that was.
     hands.session.edits().cancel();
+    hands.settle();
     EXPECT_FALSE(hands.session.edits().isBusy());
     EXPECT_TRUE(hands.session.document() == before);
 }

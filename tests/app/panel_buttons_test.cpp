@@ -86,6 +86,35 @@ TEST(PanelButtons, ModelAndDeliveryAreChosenByDialog) {
     EXPECT_EQ(hands.session.lastDelivery()->path, folder / "out.glb");
 }
 
+TEST(PanelButtons, ADeliveryTakesAsManySamplesAsAsked) {
+    Hands hands(test::look());
+    test::TempFolder folder;
+    runAll(hands,
+           {box("ram", {0.4, 0, 0}),
+            {{"op", "joint.set"}, {"parts", {"ram"}}, {"kind", "slide"}, {"axis", "z"}},
+            {{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 12}},
+            {{"op", "key.set"}, {"parts", {"ram"}}, {"channel", "shift"}, {"frame", 0}, {"value", 0}},
+            {{"op", "key.set"}, {"parts", {"ram"}}, {"channel", "shift"}, {"frame", 12}, {"value", 2}}});
+    hands.key(Qt::Key_7);
+    hands.type("deliveryPath", QString::fromStdString((folder / "ram.glb").string()), false);
+    hands.click("deliver");
+    ASSERT_TRUE(hands.session.lastDelivery().has_value()) << hands.refusals.join("; ").toStdString();
+    const double once_a_frame = hands.session.lastDelivery()->read_back.between.largest_m;
+    EXPECT_GT(once_a_frame, 1e-4);
+    EXPECT_EQ(hands.find("deliverTolerance"), nullptr) << "asked for only where it counts";
+    hands.choose("deliverSamples", "4");
+    hands.click("deliver");
+    EXPECT_LT(hands.session.lastDelivery()->read_back.between.largest_m, 0.2 * once_a_frame);
+    hands.choose("deliverSamples", "0");
+    hands.type("deliverTolerance", "a little", false);
+    hands.click("deliver");
+    EXPECT_EQ(hands.refusals.size(), 1);
+    hands.type("deliverTolerance", "0.02 mm", false);
+    hands.click("deliver");
+    EXPECT_LE(hands.session.lastDelivery()->read_back.between.largest_m, 2e-5);
+    EXPECT_EQ(hands.refusals.size(), 1) << hands.refusals.join("; ").toStdString();
+}
+
 TEST(PanelButtons, TidyFlattensJoinsGroupsAndMends) {
     Hands hands(test::look());
     runAll(hands, {box("a", {0, 0, 0}), box("b", {1, 0, 0}), box("c", {2, 0, 0})});

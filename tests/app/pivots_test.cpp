@@ -229,14 +229,14 @@ TEST(SpinByHand, AWobblingWheelIsListedAndCentred) {
     hands.click("tabSpin");
     auto* list = hands.find<QListWidget>("spinList");
     ASSERT_NE(list, nullptr);
-    ASSERT_TRUE(QTest::qWaitFor([&] { return list->count() == 1; }, 5000));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return list->count() == 1; }, 30000));
     EXPECT_TRUE(list->item(0)->text().contains("0.80")) << list->item(0)->text().toStdString();
     list->setCurrentRow(0);
     hands.settle();
     EXPECT_TRUE(hands.session.isSelected(wheel));
     hands.click("letTurn");
     const double before = hands.session.turnOf(wheel);
-    EXPECT_TRUE(QTest::qWaitFor([&] { return hands.session.turnOf(wheel) != before; }, 5000))
+    EXPECT_TRUE(QTest::qWaitFor([&] { return hands.session.turnOf(wheel) != before; }, 30000))
         << "it turns to look at";
     hands.click("letTurn");
     EXPECT_EQ(hands.session.turnOf(wheel), 0) << "and nothing of it stays";

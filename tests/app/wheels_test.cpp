@@ -81,7 +81,7 @@ TEST(WheelsByHand, APrintedTrackGrowsAsTheWheelGoes) {
     view.setDirection(-pi / 2, 1.3);
     view.camera().target = Vec3(2, 0, 0);
     view.camera().distance = 9;
-    for (int i = 0; i < 100 && !hands.text("printFacts").contains(" of "); ++i) QTest::qWait(20);
+    EXPECT_TRUE(QTest::qWaitFor([&] { return hands.text("printFacts").contains(" of "); }, 30000));
     hands.session.setFrame(20);
     hands.settle();
     EXPECT_TRUE(hands.text("printFacts").contains("2.000 m of 4.000 m"))
