@@ -277,7 +277,7 @@ void Session::preview(const json& step, int tries) {
             }
             if (outcome->unchanged) {
                 leavePreview();
-                return tellUnchanged(*outcome);
+                return tellOutcome({}, *outcome);
             }
             preview_ = StepPreview{step, titleOf(step), std::move(*outcome), revision_};
             compile();
@@ -302,24 +302,21 @@ void Session::leavePreview() {
     emit previewChanged();
 }
 
-/// There was nothing to do: no step to undo.
-void Session::tellUnchanged(const Outcome& outcome) {
-    QStringList lines;
+void Session::tellOutcome(QStringList lines, const Outcome& outcome) {
     for (const std::string& message : outcome.messages) lines << QString::fromStdString(message);
     emit told(lines.join(QStringLiteral(" · ")), false);
 }
 
 void Session::push(const json& step, Outcome outcome) {
-    if (outcome.unchanged) return tellUnchanged(outcome);
+    // Where there was nothing to do there is no step to undo.
+    if (outcome.unchanged) return tellOutcome({}, outcome);
     const QString title = titleOf(step);
     const bool first_model = document().parts.empty();
     const std::vector<PartId> created = std::move(outcome.created);
     history_.push(std::move(outcome.document), title.toStdString(), step);
     emit stepTaken(step, title);
     documentReplaced();
-    QStringList lines{title};
-    for (const std::string& message : outcome.messages) lines << QString::fromStdString(message);
-    emit told(lines.join(QStringLiteral(" · ")), false);
+    tellOutcome({title}, outcome);
     if (step.value("op", "") == "model.import") {
         select({});
         emit arrived();

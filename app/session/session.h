@@ -200,7 +200,8 @@ private:
     template <class Take>
     void startStep(const QString& kind, SameKind same, const nlohmann::json& step, Take take);
     void push(const nlohmann::json& step, Outcome outcome);
-    void tellUnchanged(const Outcome& outcome);
+    /// Says what a step did, after these words.
+    void tellOutcome(QStringList lines, const Outcome& outcome);
     void refuse(const Error& error);
     void documentReplaced();
     void compile();

@@ -2,11 +2,11 @@
 // diameters, roller seating 0.505 d1).
 #include "core/geometry/recognise.h"
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <array>
 #include <cmath>
 
+#include "core/geometry/facing.h"
 #include "core/geometry/round_body.h"
 #include "core/geometry/tooth_count.h"
 #include "core/geometry/topology.h"
@@ -85,7 +85,7 @@ std::optional<Recognition> as_round(const Mesh& mesh) {
     if (!body) return std::nullopt;
     Recognition r;
     r.axis_point = body->middle;
-    r.axis_direction = body->direction;
+    r.axis_direction = body->axis.direction;
     r.radius_m = body->radius_m;
     r.width_m = r.length_m = body->width_m;
     if (body->teeth) {
@@ -112,26 +112,16 @@ std::optional<Recognition> as_round(const Mesh& mesh) {
 
 /// Two large flat sides close together.
 std::optional<Recognition> as_plate(const Mesh& mesh) {
-    const std::vector<Vec3> normals = face_normals(mesh);
-    Mat3 covariance = Mat3::Zero();
-    double area = 0;
-    for (std::size_t t = 0; t < normals.size(); ++t) {
-        const double a = triangle_area(mesh, t);
-        covariance += a * normals[t] * normals[t].transpose();
-        area += a;
-    }
-    if (area <= 0) return std::nullopt;
-    const Eigen::SelfAdjointEigenSolver<Mat3> eigen(covariance);
+    const auto looks = facing(mesh);
+    if (!looks) return std::nullopt;
     Recognition r;
     r.element = MachineElement::Plate;
-    r.axis_direction = eigen.eigenvectors().col(2);
-    Eigen::Index largest = 0;
-    r.axis_direction.cwiseAbs().maxCoeff(&largest);
-    if (r.axis_direction[largest] < 0) r.axis_direction = -r.axis_direction;
+    r.axis_direction = looks->most;
+    const std::vector<Vec3> normals = face_normals(mesh);
     double flat = 0;
     for (std::size_t t = 0; t < normals.size(); ++t)
         if (std::abs(normals[t].dot(r.axis_direction)) > 0.9995) flat += triangle_area(mesh, t);
-    const Vec3 u = eigen.eigenvectors().col(0), v = eigen.eigenvectors().col(1);
+    const Vec3 &u = looks->least, &v = looks->between;
     Vec3 low = Vec3::Constant(1e300), high = Vec3::Constant(-1e300);
     for (const Vec3f& p : mesh.positions) {
         const Vec3 d = p.cast<double>(), seen(u.dot(d), v.dot(d), r.axis_direction.dot(d));
@@ -143,7 +133,7 @@ std::optional<Recognition> as_plate(const Mesh& mesh) {
     r.length_m = std::max(size.x(), size.y());
     r.radius_m = 0.5 * std::min(size.x(), size.y());
     r.axis_point = middle.x() * u + middle.y() * v + middle.z() * r.axis_direction;
-    r.confidence = flat / area;
+    r.confidence = flat / looks->area;
     if (r.confidence < 0.7 || r.width_m > 0.15 * 2 * r.radius_m) return std::nullopt;
     return r;
 }

@@ -9,6 +9,10 @@ namespace {
 using Vec6 = Eigen::Matrix<double, 6, 1>;
 using Mat6 = Eigen::Matrix<double, 6, 6>;
 
+/// Of the faces that are no flat ends, as many at least: a thin plate is all ends, and these know of no
+/// middle.
+constexpr double least_of_sides = 0.25;
+
 struct Face {
     Vec3 middle, normal;  ///< about the middle of the mesh, in units of its size
     double area;
@@ -69,6 +73,41 @@ std::optional<Axis> solve(const std::vector<Face>& faces, const std::vector<doub
     return axis;
 }
 
+/// How much of a surface is turned about an axis.
+struct RevolvedArea {
+    double sides = 0,
+           agreeing = 0;  ///< faces that are no flat ends, and those of them whose normals meet the axis
+    double ends = 0;      ///< square to the axis: they agree with any axis beside it as well
+};
+
+RevolvedArea revolved_area(const Mesh& mesh, const Vec3& point, const Vec3& direction, double least_radius) {
+    const double limit = std::sin(2 * rad_per_deg), widest = std::sin(32 * rad_per_deg);
+    RevolvedArea area;
+    for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
+        const Vec3 corners[3] = {mesh.corner(t, 0) - point, mesh.corner(t, 1) - point,
+                                 mesh.corner(t, 2) - point};
+        const Vec3 cross = (corners[1] - corners[0]).cross(corners[2] - corners[0]);
+        const double twice = cross.norm();
+        const Vec3 middle = (corners[0] + corners[1] + corners[2]) / 3.0;
+        if (twice <= 0 || (middle - direction.dot(middle) * direction).norm() < least_radius) continue;
+        const Vec3 normal = cross / twice;
+        if (std::abs(normal.dot(direction)) > 0.9995) {
+            area.ends += 0.5 * twice;
+            continue;
+        }
+        area.sides += 0.5 * twice;
+        // A facet stands square to the axis somewhere within its width, not at its corners.
+        double low = 1, high = -1;
+        for (const Vec3& corner : corners) {
+            const double turned = twist(corner, normal, direction);
+            low = std::min(low, turned);
+            high = std::max(high, turned);
+        }
+        if (low <= limit && high >= -limit && low >= -widest && high <= widest) area.agreeing += 0.5 * twice;
+    }
+    return area;
+}
+
 }  // namespace
 
 std::optional<RevolutionFit> fit_revolution(const Mesh& mesh, double least_support) {
@@ -98,6 +137,8 @@ std::optional<RevolutionFit> fit_revolution(const Mesh& mesh, double least_suppo
     fit.axis_point = bounds.middle() + size * axis->point;
     fit.support = revolved_share(mesh, fit.axis_point, fit.axis_direction);
     if (fit.support < least_support) return std::nullopt;
+    const RevolvedArea area = revolved_area(mesh, fit.axis_point, fit.axis_direction, 0);
+    if (area.agreeing < least_of_sides * area.sides) return std::nullopt;
     double low = 1e300, high = -1e300;
     for (const Vec3f& p : mesh.positions) {
         const Vec3 from = p.cast<double>() - fit.axis_point;
@@ -112,29 +153,9 @@ std::optional<RevolutionFit> fit_revolution(const Mesh& mesh, double least_suppo
 }
 
 double revolved_share(const Mesh& mesh, const Vec3& point, const Vec3& direction, double least_radius) {
-    const double limit = std::sin(2 * rad_per_deg), widest = std::sin(32 * rad_per_deg);
-    double agrees = 0, all = 0;
-    for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
-        const Vec3 corners[3] = {mesh.corner(t, 0) - point, mesh.corner(t, 1) - point,
-                                 mesh.corner(t, 2) - point};
-        const Vec3 cross = (corners[1] - corners[0]).cross(corners[2] - corners[0]);
-        const double twice = cross.norm();
-        const Vec3 middle = (corners[0] + corners[1] + corners[2]) / 3.0;
-        if (twice <= 0 || (middle - direction.dot(middle) * direction).norm() < least_radius) continue;
-        all += 0.5 * twice;
-        const Vec3 normal = cross / twice;
-        // A facet stands square to the axis somewhere within its width, not at its corners.
-        double low = 1, high = -1;
-        for (const Vec3& corner : corners) {
-            const double turned = twist(corner, normal, direction);
-            low = std::min(low, turned);
-            high = std::max(high, turned);
-        }
-        const bool flat_end = std::abs(normal.dot(direction)) > 0.9995;
-        if (flat_end || (low <= limit && high >= -limit && low >= -widest && high <= widest))
-            agrees += 0.5 * twice;
-    }
-    return all > 0 ? agrees / all : 0;
+    const RevolvedArea area = revolved_area(mesh, point, direction, least_radius);
+    const double all = area.sides + area.ends;
+    return all > 0 ? (area.agreeing + area.ends) / all : 0;
 }
 
 }  // namespace pivrak

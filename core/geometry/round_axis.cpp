@@ -1,11 +1,11 @@
 #include "core/geometry/round_axis.h"
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
 #include <optional>
 
 #include "core/geometry/cylinder_fit.h"
+#include "core/geometry/facing.h"
 #include "core/geometry/revolution_fit.h"
 #include "core/geometry/tooth_count.h"
 #include "core/geometry/topology.h"
@@ -34,25 +34,12 @@ bool goes_round(std::vector<double> angles) {
 
 /// The normal through the middle of the surface, if what is seen along it has teeth.
 std::optional<RoundAxis> toothed_blank(const Mesh& mesh) {
-    Mat3 covariance = Mat3::Zero();
-    Vec3 middle(0, 0, 0);
-    double area = 0;
-    const std::vector<Vec3> normals = face_normals(mesh);
-    for (std::size_t t = 0; t < normals.size(); ++t) {
-        const double a = triangle_area(mesh, t);
-        covariance += a * normals[t] * normals[t].transpose();
-        middle += a * (mesh.corner(t, 0) + mesh.corner(t, 1) + mesh.corner(t, 2)) / 3.0;
-        area += a;
-    }
-    if (area <= 0) return std::nullopt;
-    const Eigen::SelfAdjointEigenSolver<Mat3> eigen(covariance);
-    RoundAxis axis{middle / area, eigen.eigenvectors().col(2)};
-    Eigen::Index largest = 0;
-    axis.direction.cwiseAbs().maxCoeff(&largest);
-    if (axis.direction[largest] < 0) axis.direction = -axis.direction;
-    const auto teeth = count_outside_teeth(mesh, axis_from_mesh(axis));
-    if (!teeth) return std::nullopt;
-    axis.radius_m = teeth->tip_radius_m;
+    const auto looks = facing(mesh);
+    if (!looks) return std::nullopt;
+    RoundAxis axis{looks->middle, looks->most};
+    if (!count_outside_teeth(mesh, axis_from_mesh(axis))) return std::nullopt;
+    for (const Vec3f& p : mesh.positions)
+        axis.radius_m = std::max(axis.radius_m, axis.direction.cross(p.cast<double>() - axis.point).norm());
     return axis;
 }
 

@@ -21,7 +21,6 @@ std::optional<RoundBody> round_body(const Mesh& mesh) {
 std::optional<RoundBody> round_body(const Mesh& mesh, const RoundAxis& axis) {
     RoundBody body;
     body.axis = axis;
-    body.direction = axis.direction;
     const Extent extent = extent_along(mesh, axis.point, axis.direction);
     body.middle = axis.point + extent.middle() * axis.direction;
     body.width_m = extent.length();

@@ -11,7 +11,6 @@ namespace pivrak {
 /// A part that is round on the outside: a wheel, a shaft, a gear. What has a round hole is none for that.
 struct RoundBody {
     Vec3 middle;          ///< on the axis, half way along the part [m]
-    Vec3 direction;       ///< unit; its largest component is positive
     double radius_m = 0;  ///< of the point farthest from the axis
     double width_m = 0;   ///< along the axis
     double rim = 0;       ///< share of the surface near that radius that is turned about the axis, 0 to 1

@@ -458,7 +458,7 @@ private:
             RigPast::Roll& past = v_.past->rolls[index];
             // A wheel that lies flat has no way to roll.
             const Vec3 forward = size > 1e-6 ? Vec3(across / size) : Vec3(0, 0, 0);
-            const RigPast::Roll now{hub, forward, carrier.rotation, radius, stand.edge_m, stand.has_ground};
+            const RigPast::Roll now{hub, forward, carrier.rotation, radius, stand.edge_m};
             if (mode_ == StateMode::Move) turn += rolled(s, past, now);
             past = now;
         }

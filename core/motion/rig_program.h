@@ -256,7 +256,6 @@ struct RigPast {
         Vec3 hub, forward;
         Quat carrier;
         double radius, edge;  ///< where it touches
-        bool stands;          ///< on a known ground
     };
     struct Tow {
         Vec2 hitch, turntable;

@@ -61,7 +61,7 @@ std::optional<Round> round_part(const Document& document, PartId id, Bodies& kno
     const auto& body = body_of_mesh(*shape->mesh, known);
     if (!body) return std::nullopt;
     const Frame world = world_from_rest(document, id) * part.part_from_shape;
-    return about_axis(document, id, world.point(body->middle), world.direction(body->direction));
+    return about_axis(document, id, world.point(body->middle), world.direction(body->axis.direction));
 }
 
 /// A part that somebody calls a wheel is one: about its axis where its surface shows one, else straight

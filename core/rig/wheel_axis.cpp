@@ -24,7 +24,7 @@ std::optional<RoundAcross> round_across(const Document& document, PartId hinge) 
         }
     const auto axis = largest ? round_body(*largest->mesh) : std::nullopt;
     if (!axis) return std::nullopt;
-    const Vec3 own = largest->hinge_from_mesh.direction(axis->direction).cwiseAbs();
+    const Vec3 own = largest->hinge_from_mesh.direction(axis->axis.direction).cwiseAbs();
     RoundAcross found;
     own.maxCoeff(&found.own_axis);
     found.off_rad = std::acos(std::min(1.0, own[turning.axis]));

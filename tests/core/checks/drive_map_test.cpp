@@ -149,5 +149,33 @@ TEST(DriveMap, NamesWhatAHoistMoves) {
                                                       "rope travel > pulley turn: r 150.0 mm"}));
 }
 
+TEST(DriveMap, NamesWhatACordPullsThatIsTiedAtBothEnds) {
+    Document d = empty_document();
+    const auto make = [&](nlohmann::json step) {
+        step["op"] = "stand_in.add";
+        d = run(d, step);
+    };
+    make({{"kind", "wheel"},
+          {"name", "pulley"},
+          {"diameter", 0.3},
+          {"width", 0.1},
+          {"axis", "y"},
+          {"at", {0, 0, 4}}});
+    make({{"kind", "box"}, {"name", "arm"}, {"at", {-1.5, 0, 2}}});
+    make({{"kind", "box"}, {"name", "hook"}, {"at", {0.15, 0, 1}}});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"pulley"}}, {"kind", "hinge"}, {"axis", "x"}});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"arm"}}, {"kind", "slide"}, {"axis", "x"}});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"hook"}}, {"kind", "slide"}, {"axis", "z"}});
+    d = run(d, {{"op", "chain.run"},
+                {"wheels", {"pulley"}},
+                {"from", "arm"},
+                {"to", "hook"},
+                {"pulls", "hook"},
+                {"pitch", 0.03},
+                {"name", "cord"}});
+    EXPECT_EQ(lines(d), (std::vector<std::string>{"arm shift > hook shift: pulls",
+                                                  "arm shift > pulley turn: r 150.0 mm"}));
+}
+
 }  // namespace
 }  // namespace pivrak

@@ -5,10 +5,12 @@
 #include <map>
 #include <random>
 
+#include "core/geometry/cylinder_fit.h"
 #include "core/geometry/mesh_edit.h"
 #include "core/geometry/mesh_faults.h"
 #include "core/geometry/pieces.h"
 #include "core/geometry/revolution_fit.h"
+#include "core/geometry/round_axis.h"
 #include "core/geometry/tooth_count.h"
 #include "core/geometry/weld.h"
 #include "tests/support/shapes.h"
@@ -137,6 +139,26 @@ TEST(Recognise, LumpsAreNothing) {
 }
 
 /// A tyre alone: its profile is turned, but nothing on it is a cylinder.
+TEST(RoundAxis, OfASawBladeIsSquareToItsSides) {
+    // Nothing of it lies on a cylinder or any turned profile; its teeth go round.
+    constexpr int teeth = 31;
+    Loop loop;
+    for (int k = 0; k < teeth; ++k)
+        for (const auto& [share, radius] : {std::pair(0.0, 85.0), std::pair(0.8, 100.0)}) {
+            const double a = 2 * pi * (k + share) / teeth;
+            loop.push_back(radius * Vec2(std::cos(a), std::sin(a)));
+        }
+    for (const Frame& pose : test::world_poses()) {
+        const Mesh blade = transformed(test::to_mesh(extrude(loop, {}, -2, 2)), pose);
+        EXPECT_FALSE(fit_cylinder(blade).ok());
+        const auto axis = round_axis(blade);
+        ASSERT_TRUE(axis.ok()) << axis.error().message;
+        EXPECT_LT(axis->direction.cross(pose.axis(2)).norm(), 1e-5);
+        EXPECT_LT((axis->point - pose.translation).norm(), 2e-5);
+        EXPECT_NEAR(axis->radius_m, 0.1, 1e-5);
+    }
+}
+
 TEST(RevolutionFit, FindsTheAxisOfATurnedProfile) {
     const Solid torus = revolve({{90, -20}, {104, -14}, {110, 0}, {104, 14}, {90, 20}, {80, 0}}, 60, true);
     for (const Frame& pose : test::world_poses()) {
