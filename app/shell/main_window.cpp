@@ -62,7 +62,7 @@ Questions Questions::asked_in_dialogs() {
                                                         : Unsaved::Stay;
             },
             [](QWidget* parent, const QString& words) {
-                QMessageBox box(QMessageBox::Question, MainWindow::tr("Work left behind"), words,
+                QMessageBox box(QMessageBox::NoIcon, MainWindow::tr("Work left behind"), words,
                                 QMessageBox::NoButton, parent);
                 const auto* back = box.addButton(MainWindow::tr("Bring it back"), QMessageBox::AcceptRole);
                 const auto* away =

@@ -3,6 +3,11 @@
 #include <algorithm>
 
 namespace pivrak {
+namespace {
+
+constexpr int margin_px = 12;
+
+}  // namespace
 
 PartField::PartField(Session& session, const char* object_name, const QString& empty_text, bool many)
     : session_(session), empty_text_(empty_text), many_(many) {
@@ -38,8 +43,20 @@ void PartField::refresh() {
     const auto there = parts();
     if (there.empty()) return setText(empty_text_);
     QString text = QString::fromStdString(session_.document().parts.find(there.front())->name);
-    if (there.size() > 1) text = tr("%1 and %2 more").arg(text).arg(there.size() - 1);
-    setText(text);
+    const QString more = there.size() > 1 ? tr(" and %1 more").arg(there.size() - 1) : QString();
+    // The name gives way, so that both ends of the words are seen.
+    const int room = width() - 2 * margin_px - fontMetrics().horizontalAdvance(more);
+    setText((isVisible() ? fontMetrics().elidedText(text, Qt::ElideRight, std::max(room, 0)) : text) + more);
+}
+
+void PartField::resizeEvent(QResizeEvent* event) {
+    QPushButton::resizeEvent(event);
+    refresh();
+}
+
+void PartField::showEvent(QShowEvent* event) {
+    QPushButton::showEvent(event);
+    refresh();
 }
 
 QString nameOf(const Document& document, PartId part) {

@@ -23,6 +23,10 @@ public:
 signals:
     void taken();
 
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+    void showEvent(QShowEvent* event) override;
+
 private:
     Session& session_;
     QString empty_text_;

@@ -6,6 +6,16 @@
 #include "core/rig/joint_motion.h"
 
 namespace pivrak {
+namespace {
+
+/// A pixel that keeps away from both edges. Places beside the eye are seen endlessly far off.
+int inside(double pixel, int room) {
+    constexpr double away = 4;
+    if (!(pixel > away)) return static_cast<int>(away);
+    return static_cast<int>(std::min(pixel, std::max(away, room - away)));
+}
+
+}  // namespace
 
 GaugeHand::GaugeHand(Session& session, const Camera& camera, QWidget* view)
     : QObject(view), session_(session), camera_(camera), view_(view), entry_(new QLineEdit(view)) {
@@ -176,10 +186,8 @@ void GaugeHand::placeEntry() {
     const Vec2 knob = gauge->knob(camera_),
                out = dial ? Vec2(knob - camera_.project(hub).head<2>()) : Vec2(0, -1);
     const Vec2 at = knob + (out.norm() > 1e-9 ? Vec2(34 * out.normalized()) : Vec2(24, -24));
-    const int x = static_cast<int>(at.x() - (out.x() < 0 ? entry_->width() : 0)),
-              y = static_cast<int>(at.y()) - entry_->height() / 2;
-    entry_->move(std::clamp(x, 4, std::max(4, view_->width() - entry_->width() - 4)),
-                 std::clamp(y, 4, std::max(4, view_->height() - entry_->height() - 4)));
+    entry_->move(inside(at.x() - (out.x() < 0 ? entry_->width() : 0), view_->width() - entry_->width()),
+                 inside(at.y() - entry_->height() / 2, view_->height() - entry_->height()));
 }
 
 void GaugeHand::applyTyped() {

@@ -208,6 +208,18 @@ TEST_F(Station, OnAKeyedHingeTheGaugeKeysAtTheFrame) {
     EXPECT_NEAR(track->key_at(36)->value, pi / 2, 1e-12);
 }
 
+TEST_F(Station, TheEntryOfAKnobBesideTheEyeStaysAtTheNearestEdge) {
+    // Straight above the eye a place is seen endlessly far up.
+    const Camera& camera = hands.window.view().camera();
+    const Vec3 place = camera.eye() + camera.up() - 1e-12 * camera.back();
+    hands.session.run({{"op", "datum.add"}, {"name", "high"}, {"place", {place.x(), place.y(), place.z()}}});
+    hands.session.run({{"op", "joint.set"}, {"parts", {"high"}}, {"kind", "slide"}, {"axis", "z"}});
+    hands.clickRow(hands.named("high"));
+    const Vec3 seen = hands.window.view().camera().project(place);
+    ASSERT_LT(seen.y(), -1e10);
+    EXPECT_EQ(hands.find("gaugeEntry")->y(), 4);
+}
+
 TEST_F(Station, ADrivenHingeSaysWhoDrivesIt) {
     hands.clickRow(hands.named("Layshaft"));
     const auto dial = hands.window.view().gauge();
