@@ -3,12 +3,15 @@
 #include <QEvent>
 #include <QHBoxLayout>
 #include <QToolButton>
+#include <QVBoxLayout>
 
 #include "app/view/compass_dial.h"
 #include "app/view/viewport.h"
 
 namespace pivrak {
 namespace {
+
+constexpr int scale_label_px = 100;  ///< the grid's spacing stands in the other corner
 
 QToolButton* chipButton(const QString& text, const char* name, bool checked) {
     auto* button = new QToolButton;
@@ -33,12 +36,17 @@ ViewCorner::ViewCorner(Viewport& view, Look& look)
     auto* frames = chipButton(tr("Frames"), "viewFrames", false);
     auto* person = chipButton(tr("Scale figure"), "viewPerson", true);
     person->setToolTip(tr("A person of 1.75 m beside the model, in Intake"));
-    auto* layout = new QHBoxLayout(chip_);
-    layout->setContentsMargins(10, 1, 10, 1);
-    layout->setSpacing(4);
     auto* hands_off = chipButton(tr("Hands off"), "viewHandsOff", view.session().handsOff());
     hands_off->setToolTip(tr("Only controls can be picked"));
-    for (QToolButton* button : {perspective, edges, frames, person, hands_off}) layout->addWidget(button);
+    buttons_ = {perspective, edges, frames, person, hands_off};
+    auto* layout = new QVBoxLayout(chip_);
+    layout->setContentsMargins(10, 1, 10, 1);
+    layout->setSpacing(0);
+    for (QHBoxLayout*& row : rows_) {
+        row = new QHBoxLayout;
+        row->setSpacing(4);
+        layout->addLayout(row);
+    }
     connect(perspective, &QToolButton::toggled, &view_, &Viewport::setPerspective);
     connect(edges, &QToolButton::toggled, &view_, &Viewport::setEdges);
     connect(frames, &QToolButton::toggled, &view_, &Viewport::setFrames);
@@ -64,10 +72,19 @@ void ViewCorner::restyle() {
     place();
 }
 
+void ViewCorner::arrange(int room) {
+    int needed = 20;
+    for (const QToolButton* button : buttons_) needed += button->sizeHint().width() + 4;
+    const std::size_t in_first = needed <= room ? buttons_.size() : (buttons_.size() + 1) / 2;
+    for (std::size_t i = 0; i < buttons_.size(); ++i) rows_[i < in_first ? 0 : 1]->addWidget(buttons_[i]);
+}
+
 void ViewCorner::place() {
     dial_->move(12, view_.height() - dial_->height() - 10);
+    const int left = 12 + dial_->width() + 8;
+    arrange(view_.width() - left - scale_label_px);
     chip_->adjustSize();
-    chip_->move(12 + dial_->width() + 8, view_.height() - chip_->height() - 12);
+    chip_->move(left, view_.height() - chip_->height() - 12);
 }
 
 bool ViewCorner::eventFilter(QObject* watched, QEvent* event) {

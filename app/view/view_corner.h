@@ -1,8 +1,12 @@
 #pragma once
 
 #include <QFrame>
+#include <array>
 
 #include "app/shell/theme.h"
+
+class QHBoxLayout;
+class QToolButton;
 
 namespace pivrak {
 
@@ -22,10 +26,14 @@ protected:
 private:
     void place();
     void restyle();
+    /// One row of buttons, or two where one is too wide for the view.
+    void arrange(int room);
     Viewport& view_;
     Look& look_;
     CompassDial* dial_;
     QFrame* chip_;
+    std::array<QToolButton*, 5> buttons_;
+    std::array<QHBoxLayout*, 2> rows_;
 };
 
 }  // namespace pivrak

@@ -278,6 +278,20 @@ TEST_F(Station, PickingInTheView) {
     EXPECT_TRUE(hands.session.selection().empty()) << "empty ground picks nothing";
 }
 
+TEST_F(Station, InASmallWindowTheViewsButtonsStayInTheView) {
+    for (const QSize& size : {QSize(1100, 700), QSize(1280, 800)}) {
+        hands.window.resize(size);
+        hands.settle();
+        for (const char* name :
+             {"viewPerspective", "viewEdges", "viewFrames", "viewPerson", "viewHandsOff"}) {
+            const QWidget* button = hands.find(name);
+            ASSERT_NE(button, nullptr);
+            const QRect seen(button->mapTo(&hands.window.view(), QPoint()), button->size());
+            EXPECT_TRUE(hands.window.view().rect().contains(seen)) << name << " at " << size.width();
+        }
+    }
+}
+
 TEST_F(Station, LookingRound) {
     Viewport& view = hands.window.view();
     const double azimuth = view.camera().azimuth, distance = view.camera().distance;
