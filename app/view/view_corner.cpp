@@ -45,6 +45,7 @@ ViewCorner::ViewCorner(Viewport& view, Look& look)
     for (QHBoxLayout*& row : rows_) {
         row = new QHBoxLayout;
         row->setSpacing(4);
+        row->addStretch();
         layout->addLayout(row);
     }
     connect(perspective, &QToolButton::toggled, &view_, &Viewport::setPerspective);
@@ -56,6 +57,7 @@ ViewCorner::ViewCorner(Viewport& view, Look& look)
             [this, hands_off] { hands_off->setChecked(view_.session().handsOff()); });
     connect(&look_, &Look::changed, this, &ViewCorner::restyle);
     view_.installEventFilter(this);
+    chip_->installEventFilter(this);
     restyle();
     place();
 }
@@ -68,7 +70,6 @@ void ViewCorner::restyle() {
                        "border-radius: 8px; }"
                        "QToolButton:checked { color: %4; background: %5; font-weight: bold; }")
             .arg(t.card.name(), t.line.name(), t.softInk.name(), t.ink.name(), t.paper.name()));
-    chip_->adjustSize();
     place();
 }
 
@@ -76,19 +77,28 @@ void ViewCorner::arrange(int room) {
     int needed = 20;
     for (const QToolButton* button : buttons_) needed += button->sizeHint().width() + 4;
     const std::size_t in_first = needed <= room ? buttons_.size() : (buttons_.size() + 1) / 2;
-    for (std::size_t i = 0; i < buttons_.size(); ++i) rows_[i < in_first ? 0 : 1]->addWidget(buttons_[i]);
+    // Each row ends in what it leaves free.
+    if (rows_[0]->count() == static_cast<int>(in_first) + 1) return;
+    for (std::size_t i = 0; i < buttons_.size(); ++i) {
+        QHBoxLayout* row = rows_[i < in_first ? 0 : 1];
+        row->insertWidget(row->count() - 1, buttons_[i]);
+    }
 }
 
 void ViewCorner::place() {
     dial_->move(12, view_.height() - dial_->height() - 10);
     const int left = 12 + dial_->width() + 8;
     arrange(view_.width() - left - scale_label_px);
-    chip_->adjustSize();
+    chip_->layout()->activate();
+    chip_->resize(chip_->sizeHint());
     chip_->move(left, view_.height() - chip_->height() - 12);
 }
 
 bool ViewCorner::eventFilter(QObject* watched, QEvent* event) {
-    if (event->type() == QEvent::Resize) place();
+    // Sizes of the buttons are known once they are shown, and change with their style.
+    if (event->type() == QEvent::Resize || event->type() == QEvent::Show ||
+        (watched == chip_ && event->type() == QEvent::LayoutRequest))
+        place();
     return QObject::eventFilter(watched, event);
 }
 

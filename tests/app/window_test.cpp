@@ -282,12 +282,16 @@ TEST_F(Station, InASmallWindowTheViewsButtonsStayInTheView) {
     for (const QSize& size : {QSize(1100, 700), QSize(1280, 800)}) {
         hands.window.resize(size);
         hands.settle();
+        QList<QRect> others;
         for (const char* name :
              {"viewPerspective", "viewEdges", "viewFrames", "viewPerson", "viewHandsOff"}) {
             const QWidget* button = hands.find(name);
             ASSERT_NE(button, nullptr);
             const QRect seen(button->mapTo(&hands.window.view(), QPoint()), button->size());
             EXPECT_TRUE(hands.window.view().rect().contains(seen)) << name << " at " << size.width();
+            EXPECT_TRUE(button->parentWidget()->rect().contains(button->geometry())) << name;
+            for (const QRect& other : others) EXPECT_FALSE(other.intersects(seen)) << name;
+            others << seen;
         }
     }
 }
