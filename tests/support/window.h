@@ -145,8 +145,7 @@ public:
         const Path& path = *session.document().paths.find(session.pathTool().path);
         const Frame world = path.carrier ? session.worldFromPart(path.carrier) : Frame{};
         const Vec3 seen = window.view().camera().project(world.point(path.points[number].place));
-        QTest::mouseClick(&window.view(), Qt::LeftButton, {},
-                          QPoint(static_cast<int>(seen.x()), static_cast<int>(seen.y())));
+        QTest::mouseClick(&window.view(), Qt::LeftButton, {}, pixel(seen));
         settle();
         ASSERT_EQ(session.pathTool().points, std::vector{static_cast<int>(number)});
     }
@@ -171,6 +170,13 @@ public:
         settle();
     }
 
+    /// Of a place as the camera shows it; one beside the eye is shown endlessly far off.
+    static QPoint pixel(const Vec3& seen) {
+        constexpr double far_off = 1e6;
+        return {static_cast<int>(std::clamp(seen.x(), -far_off, far_off)),
+                static_cast<int>(std::clamp(seen.y(), -far_off, far_off))};
+    }
+
     /// A pixel that shows a part and nothing before it.
     std::optional<QPoint> visiblePixel(PartId id) {
         Viewport& view = window.view();
@@ -183,8 +189,7 @@ public:
             const Vec3 middle =
                 (shape->mesh->corner(t, 0) + shape->mesh->corner(t, 1) + shape->mesh->corner(t, 2)) / 3.0;
             const Vec3 seen = view.camera().project(world.point(middle));
-            const QPoint pixel(static_cast<int>(seen.x()), static_cast<int>(seen.y()));
-            if (isClear(pixel) && view.partAt(pixel) == id) return pixel;
+            if (isClear(pixel(seen)) && view.partAt(pixel(seen)) == id) return pixel(seen);
         }
         return std::nullopt;
     }
@@ -209,10 +214,10 @@ public:
                 const Vec3 inside = 0.49 * mesh.corner(t, k) + 0.49 * mesh.corner(t, (k + 1) % 3) +
                                     0.02 * mesh.corner(t, (k + 2) % 3);
                 const Vec3 seen = view.camera().project(world.point(inside));
-                const QPoint pixel(static_cast<int>(seen.x()), static_cast<int>(seen.y()));
-                if (!isClear(pixel)) continue;
-                const auto place = view.picker().place(view.camera(), pixel);
-                if (place && place->part == id && place->kind == PickedPlace::Kind::RimCentre) return pixel;
+                if (!isClear(pixel(seen))) continue;
+                const auto place = view.picker().place(view.camera(), pixel(seen));
+                if (place && place->part == id && place->kind == PickedPlace::Kind::RimCentre)
+                    return pixel(seen);
             }
         return std::nullopt;
     }
