@@ -268,7 +268,7 @@ struct Candidate {
 /// first taken are the ones that happen to look at the axis, and alone they would tell too small a residual.
 /// Answers whether there are more of them than before.
 bool gather_again(const Mesh& mesh, Candidate& c, double size) {
-    constexpr double rms_kept = 3;
+    constexpr double rms_kept = 4;  // noise seldom reaches farther
     const double band = rms_kept * residual_rms(c.axis, c.round) + 1e-7 * size;
     const Plane plane(c.axis.direction);
     std::vector<Round::Sample> samples;

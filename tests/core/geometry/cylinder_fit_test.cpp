@@ -96,7 +96,8 @@ TEST(FitCylinder, KeepsItsAxisUnderNoise) {
     std::map<std::array<float, 3>, Vec3f> moved;
     for (Vec3f& p : mesh.positions) {
         const auto [known, added] = moved.try_emplace({p.x(), p.y(), p.z()}, Vec3f::Zero());
-        if (added) known->second = p + Vec3f(noise(random), noise(random), noise(random));
+        // One after the other: in which order arguments are worked out is the compiler's.
+        for (int k = 0; added && k < 3; ++k) known->second[k] = p[k] + noise(random);
         p = known->second;
     }
     const auto fit = fit_cylinder(mesh);
