@@ -53,10 +53,11 @@ Questions Questions::asked_in_dialogs() {
                 return QFileDialog::getSaveFileName(parent, title, proposed, filter);
             },
             [](QWidget* parent) {
-                const auto answer = QMessageBox::question(
-                    parent, MainWindow::tr("Unsaved work"),
-                    MainWindow::tr("The project has changes that are not saved yet."),
-                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
+                QMessageBox box(QMessageBox::NoIcon, MainWindow::tr("Unsaved work"),
+                                MainWindow::tr("The project has changes that are not saved yet."),
+                                QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, parent);
+                box.setDefaultButton(QMessageBox::Save);
+                const int answer = box.exec();
                 return answer == QMessageBox::Save      ? Unsaved::Save
                        : answer == QMessageBox::Discard ? Unsaved::Discard
                                                         : Unsaved::Stay;

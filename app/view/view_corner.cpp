@@ -11,6 +11,7 @@
 namespace pivrak {
 namespace {
 
+constexpr int margin_px = 10, spacing_px = 4;
 constexpr int scale_label_px = 100;  ///< the grid's spacing stands in the other corner
 
 QToolButton* chipButton(const QString& text, const char* name, bool checked) {
@@ -40,11 +41,11 @@ ViewCorner::ViewCorner(Viewport& view, Look& look)
     hands_off->setToolTip(tr("Only controls can be picked"));
     buttons_ = {perspective, edges, frames, person, hands_off};
     auto* layout = new QVBoxLayout(chip_);
-    layout->setContentsMargins(10, 1, 10, 1);
+    layout->setContentsMargins(margin_px, 1, margin_px, 1);
     layout->setSpacing(0);
     for (QHBoxLayout*& row : rows_) {
         row = new QHBoxLayout;
-        row->setSpacing(4);
+        row->setSpacing(spacing_px);
         row->addStretch();
         layout->addLayout(row);
     }
@@ -59,7 +60,6 @@ ViewCorner::ViewCorner(Viewport& view, Look& look)
     view_.installEventFilter(this);
     chip_->installEventFilter(this);
     restyle();
-    place();
 }
 
 void ViewCorner::restyle() {
@@ -74,8 +74,8 @@ void ViewCorner::restyle() {
 }
 
 void ViewCorner::arrange(int room) {
-    int needed = 20;
-    for (const QToolButton* button : buttons_) needed += button->sizeHint().width() + 4;
+    int needed = 2 * margin_px;
+    for (const QToolButton* button : buttons_) needed += button->sizeHint().width() + spacing_px;
     const std::size_t in_first = needed <= room ? buttons_.size() : (buttons_.size() + 1) / 2;
     // Each row ends in what it leaves free.
     if (rows_[0]->count() == static_cast<int>(in_first) + 1) return;

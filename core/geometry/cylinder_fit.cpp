@@ -13,6 +13,8 @@
 #include <optional>
 #include <vector>
 
+#include "core/geometry/direction.h"
+
 namespace pivrak {
 namespace {
 
@@ -313,12 +315,6 @@ std::optional<Candidate> try_direction(const Mesh& mesh, const std::vector<Face>
     return c;
 }
 
-void orient(Vec3& direction) {
-    Eigen::Index largest = 0;
-    direction.cwiseAbs().maxCoeff(&largest);
-    if (direction[largest] < 0) direction = -direction;
-}
-
 void refine(Candidate& c, double size) {
     for (int step = 0; step < 10; ++step)
         if (refine_once(c.axis, c.round, size) < 1e-13) break;
@@ -332,7 +328,7 @@ CylinderFit finish(const Mesh& mesh, Candidate& best, double size) {
     best.round = gather_round(mesh, best.sides, plane, plane.project(best.axis.point), size);
     refine(best, size);
     for (int pass = 0; pass < 4 && gather_again(mesh, best, size); ++pass) refine(best, size);
-    orient(best.axis.direction);
+    best.axis.direction = mostly_positive(best.axis.direction);
     CylinderFit fit;
     fit.axis_direction = best.axis.direction;
     const auto widest =

@@ -29,7 +29,8 @@ struct CylinderFitOptions {
 /// covariance, whatever their number. The centre is where the normals of cylindrical faces meet, found by
 /// reweighted least squares so that teeth, keyways and spokes lose their say; direction, centre and all
 /// radii are then refined together by Gauss-Newton on the vertices of the round faces (at most 10 steps,
-/// stopped at 1e-13 relative). Deterministic.
+/// stopped at 1e-13 relative), and again with every side face within four residuals of a cylinder, whichever
+/// way noise tilts it. Deterministic.
 /// Errors: `fit.empty` (no area), `fit.not_round` (best support and coverage are named).
 Result<CylinderFit> fit_cylinder(const Mesh& mesh, const CylinderFitOptions& options = {});
 

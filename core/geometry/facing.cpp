@@ -3,6 +3,7 @@
 #include <Eigen/Dense>
 #include <vector>
 
+#include "core/geometry/direction.h"
 #include "core/geometry/topology.h"
 
 namespace pivrak {
@@ -23,10 +24,7 @@ std::optional<Facing> facing(const Mesh& mesh) {
     const Eigen::SelfAdjointEigenSolver<Mat3> eigen(covariance);
     out.least = eigen.eigenvectors().col(0);
     out.between = eigen.eigenvectors().col(1);
-    out.most = eigen.eigenvectors().col(2);
-    Eigen::Index largest = 0;
-    out.most.cwiseAbs().maxCoeff(&largest);
-    if (out.most[largest] < 0) out.most = -out.most;
+    out.most = mostly_positive(eigen.eigenvectors().col(2));
     return out;
 }
 

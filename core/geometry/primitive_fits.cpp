@@ -8,6 +8,8 @@
 #include <map>
 #include <random>
 
+#include "core/geometry/direction.h"
+
 namespace pivrak {
 namespace {
 
@@ -18,12 +20,6 @@ struct Across {
     Vec2 project(const Vec3& p) const { return {u.dot(p), v.dot(p)}; }
     Vec3 lift(const Vec2& p) const { return p.x() * u + p.y() * v; }
 };
-
-Vec3 mostly_positive(const Vec3& direction) {
-    Eigen::Index largest = 0;
-    direction.cwiseAbs().maxCoeff(&largest);
-    return direction[largest] < 0 ? Vec3(-direction) : direction;
-}
 
 Vec3 mean_of(std::span<const Vec3> points) {
     Vec3 sum(0, 0, 0);

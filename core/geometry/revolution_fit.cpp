@@ -3,6 +3,8 @@
 #include <Eigen/Dense>
 #include <cmath>
 
+#include "core/geometry/direction.h"
+
 namespace pivrak {
 namespace {
 
@@ -75,9 +77,13 @@ std::optional<Axis> solve(const std::vector<Face>& faces, const std::vector<doub
 
 /// How much of a surface is turned about an axis.
 struct RevolvedArea {
-    double sides = 0,
-           agreeing = 0;  ///< faces that are no flat ends, and those of them whose normals meet the axis
+    double sides = 0;     ///< faces that are no flat ends
+    double agreeing = 0;  ///< those of them whose normals meet the axis
     double ends = 0;      ///< square to the axis: they agree with any axis beside it as well
+    double share() const {
+        const double all = sides + ends;
+        return all > 0 ? (agreeing + ends) / all : 0;
+    }
 };
 
 RevolvedArea revolved_area(const Mesh& mesh, const Vec3& point, const Vec3& direction, double least_radius) {
@@ -130,15 +136,11 @@ std::optional<RevolutionFit> fit_revolution(const Mesh& mesh, double least_suppo
     }
     if (!axis) return std::nullopt;
     RevolutionFit fit;
-    fit.axis_direction = axis->direction.normalized();
-    Eigen::Index largest = 0;
-    fit.axis_direction.cwiseAbs().maxCoeff(&largest);
-    if (fit.axis_direction[largest] < 0) fit.axis_direction = -fit.axis_direction;
+    fit.axis_direction = mostly_positive(axis->direction.normalized());
     fit.axis_point = bounds.middle() + size * axis->point;
-    fit.support = revolved_share(mesh, fit.axis_point, fit.axis_direction);
-    if (fit.support < least_support) return std::nullopt;
     const RevolvedArea area = revolved_area(mesh, fit.axis_point, fit.axis_direction, 0);
-    if (area.agreeing < least_of_sides * area.sides) return std::nullopt;
+    fit.support = area.share();
+    if (fit.support < least_support || area.agreeing < least_of_sides * area.sides) return std::nullopt;
     double low = 1e300, high = -1e300;
     for (const Vec3f& p : mesh.positions) {
         const Vec3 from = p.cast<double>() - fit.axis_point;
@@ -153,9 +155,7 @@ std::optional<RevolutionFit> fit_revolution(const Mesh& mesh, double least_suppo
 }
 
 double revolved_share(const Mesh& mesh, const Vec3& point, const Vec3& direction, double least_radius) {
-    const RevolvedArea area = revolved_area(mesh, point, direction, least_radius);
-    const double all = area.sides + area.ends;
-    return all > 0 ? (area.agreeing + area.ends) / all : 0;
+    return revolved_area(mesh, point, direction, least_radius).share();
 }
 
 }  // namespace pivrak

@@ -5,16 +5,12 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/geometry/direction.h"
+
 namespace pivrak {
 namespace {
 
 constexpr double off_share = 0.01;
-
-Vec3 positive(const Vec3& v) {
-    Eigen::Index largest = 0;
-    v.cwiseAbs().maxCoeff(&largest);
-    return v[largest] < 0 ? Vec3(-v) : v;
-}
 
 /// The common difference of sorted values, or 0.
 double even_step(const std::vector<double>& sorted) {
@@ -33,7 +29,7 @@ std::vector<std::size_t> sorted_by(const std::vector<double>& keys) {
 }
 
 bool as_line(const std::vector<Vec3>& places, const Vec3& middle, const Vec3& main, Series& series) {
-    const Vec3 direction = positive(main);
+    const Vec3 direction = mostly_positive(main);
     std::vector<double> along;
     double off = 0;
     for (const Vec3& p : places) {
@@ -53,7 +49,7 @@ bool as_line(const std::vector<Vec3>& places, const Vec3& middle, const Vec3& ma
 
 bool as_circle(const std::vector<Vec3>& places, const Vec3& middle, const Vec3& normal, Series& series) {
     if (places.size() < 3) return false;
-    const Vec3 axis = positive(normal);
+    const Vec3 axis = mostly_positive(normal);
     // Angles run from forward, or from up where the axis itself points forward.
     Vec3 start = Vec3::UnitX() - axis.x() * axis;
     if (start.norm() < 0.1) start = Vec3::UnitZ() - axis.z() * axis;

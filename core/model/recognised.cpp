@@ -6,6 +6,7 @@
 #include <map>
 #include <unordered_map>
 
+#include "core/geometry/direction.h"
 #include "core/model/names.h"
 
 namespace pivrak {
@@ -85,11 +86,8 @@ void number_equal_names(std::vector<RecognisedPart>& found) {
 Recognition placed(const Recognition& shape, const Frame& world_from_shape) {
     Recognition r = shape;
     r.axis_point = world_from_shape.point(shape.axis_point);
-    r.axis_direction = world_from_shape.direction(shape.axis_direction);
     // Mostly forward, left or up, so that parallel axes point alike.
-    Eigen::Index largest = 0;
-    r.axis_direction.cwiseAbs().maxCoeff(&largest);
-    if (r.axis_direction[largest] < 0) r.axis_direction = -r.axis_direction;
+    r.axis_direction = mostly_positive(world_from_shape.direction(shape.axis_direction));
     return r;
 }
 

@@ -12,13 +12,6 @@ using nlohmann::json;
 using test::Hands;
 using test::runAll;
 
-/// Parts picked in the tree, one after the other.
-void pick(Hands& hands, const std::vector<std::string>& names) {
-    for (std::size_t i = 0; i < names.size(); ++i)
-        hands.clickRow(hands.named(names[i]), i == 0 ? Qt::NoModifier : Qt::ControlModifier);
-    ASSERT_EQ(hands.session.selection().size(), names.size());
-}
-
 void clickItem(Hands& hands, const char* list_name, int row) {
     auto* list = hands.find<QListWidget>(list_name);
     ASSERT_NE(list, nullptr) << list_name;
@@ -44,7 +37,7 @@ TEST(GearsByHand, AChainIsLaidFittedAndBuilt) {
     Hands hands(test::look());
     twoSprockets(hands);
     hands.click("tabChains");
-    pick(hands, {"Small", "Large"});
+    hands.pickNamed({"Small", "Large"});
     hands.click("takeWheels");
     EXPECT_TRUE(hands.text("chainNewFacts").contains("25.4 mm")) << hands.text("chainNewFacts").toStdString();
     hands.click("layChain");
@@ -66,7 +59,7 @@ TEST(GearsByHand, AChainIsLaidFittedAndBuilt) {
     const Chain& fitted = *hands.session.document().chains.begin();
     EXPECT_NEAR(needed_length(chain_loop(hands.session.document(), fitted)),
                 fitted.link_count * fitted.pitch_m, 1e-6 * fitted.pitch_m);
-    pick(hands, {"Inner", "Outer"});
+    hands.pickNamed({"Inner", "Outer"});
     hands.click("linkParts");
     hands.click("buildLinks");
     hands.settle();
@@ -96,7 +89,7 @@ TEST(GearsByHand, BucketsGoOnEveryNthLink) {
              {"height", 0.04},
              {"at", {0.3, 0, 0.75}}}});
     hands.click("tabChains");
-    pick(hands, {"Bucket"});
+    hands.pickNamed({"Bucket"});
     hands.click("linkPiece");
     hands.type("chainEvery", "6", false);
     hands.click("attachPieces");
@@ -139,10 +132,10 @@ TEST(GearsByHand, ABeltAndARackAreCoupledAsTheyStand) {
          {{"op", "joint.set"}, {"parts", {"Rack"}}, {"kind", "slide"}, {"axis", "x"}}});
     hands.key(Qt::Key_5);
     hands.click("tabGears");
-    pick(hands, {"Pulley", "Flywheel"});
+    hands.pickNamed({"Pulley", "Flywheel"});
     hands.choose("pairKind", "belt");
     hands.click("coupleGears");
-    pick(hands, {"Pinion", "Rack"});
+    hands.pickNamed({"Pinion", "Rack"});
     hands.choose("pairKind", "");
     EXPECT_TRUE(hands.text("gearFacts").contains("a turn")) << hands.text("gearFacts").toStdString();
     hands.click("coupleGears");
@@ -167,7 +160,7 @@ TEST(GearsByHand, AWheelThatStandsOutsideIsTicked) {
                     {"at", {0.3, 0, 0.5}}},
                    {{"op", "joint.set"}, {"parts", {"Roller"}}, {"kind", "hinge"}, {"axis", "x"}}});
     hands.click("tabChains");
-    pick(hands, {"Small", "Large", "Roller"});
+    hands.pickNamed({"Small", "Large", "Roller"});
     hands.click("takeWheels");
     auto* wheels = hands.find<QListWidget>("chainWheels");
     ASSERT_NE(wheels, nullptr);
@@ -250,7 +243,7 @@ TEST(GearsByHand, AWormShowsItsThreads) {
                    {{"op", "joint.set"}, {"parts", {"Worm", "Wheel"}}, {"kind", "hinge"}, {"axis", "x"}}});
     hands.key(Qt::Key_5);
     hands.click("tabGears");
-    pick(hands, {"Worm", "Wheel"});
+    hands.pickNamed({"Worm", "Wheel"});
     EXPECT_TRUE(hands.text("gearFacts").startsWith("Threads 2, right-hand"))
         << hands.text("gearFacts").toStdString();
     hands.click("coupleGears");
@@ -282,11 +275,11 @@ TEST(GearsByHand, PlanetsAreSetRoundTheirAxis) {
                     {"axis", "x"}},
                    {{"op", "joint.set"}, {"parts", {"Ring"}}, {"channel", "turn"}, {"locked", true}}});
     hands.key(Qt::Key_5);
-    pick(hands, {"Sun"});
+    hands.pickNamed({"Sun"});
     hands.click("planetSun");
-    pick(hands, {"Ring"});
+    hands.pickNamed({"Ring"});
     hands.click("planetRing");
-    pick(hands, {"Planet"});
+    hands.pickNamed({"Planet"});
     hands.click("planetPlanets");
     hands.type("planetCount", "4", false);
     EXPECT_TRUE(hands.text("planetFacts").contains("not whole")) << hands.text("planetFacts").toStdString();

@@ -34,12 +34,6 @@ const Part& part(Hands& hands, const char* name) {
     return *hands.session.document().parts.find(hands.named(name));
 }
 
-void pick(Hands& hands, const std::vector<const char*>& names) {
-    for (std::size_t i = 0; i < names.size(); ++i)
-        hands.clickRow(hands.named(names[i]), i == 0 ? Qt::NoModifier : Qt::ControlModifier);
-    ASSERT_EQ(hands.session.selection().size(), names.size());
-}
-
 /// What shows itself first is taken.
 void accept(Hands& hands) {
     if (hands.session.previewed()) hands.click("acceptPreview");
@@ -120,20 +114,20 @@ TEST(PanelButtons, TidyFlattensJoinsGroupsAndMends) {
     runAll(hands, {box("a", {0, 0, 0}), box("b", {1, 0, 0}), box("c", {2, 0, 0})});
     hands.key(Qt::Key_1);
     hands.click("tabTidy");
-    pick(hands, {"a", "b"});
+    hands.pickNamed({"a", "b"});
     hands.click("groupParts");
     const PartId group = hands.named("Group");
     EXPECT_EQ(part(hands, "a").parent, group);
     runAll(hands, {{{"op", "tree.group"}, {"parts", {"a"}}, {"name", "inner"}}});
-    pick(hands, {"Group"});
+    hands.pickNamed({"Group"});
     hands.click("flattenParts");
     EXPECT_EQ(part(hands, "a").parent, group);
     EXPECT_FALSE(find_part(hands.session.document(), "inner").ok());
-    pick(hands, {"a", "b"});
+    hands.pickNamed({"a", "b"});
     hands.click("joinParts");
     EXPECT_FALSE(find_part(hands.session.document(), "a").ok()) << "it went into the last one";
     EXPECT_TRUE(find_part(hands.session.document(), "b").ok());
-    pick(hands, {"b"});
+    hands.pickNamed({"b"});
     hands.click("repairShapes");
     EXPECT_TRUE(hands.told.last().contains(QStringLiteral("need no mending")))
         << hands.told.last().toStdString();
@@ -144,17 +138,17 @@ TEST(PanelButtons, PickingGrowsHidesAndShows) {
     runAll(hands, {box("a", {0, 0, 0}), box("b", {1, 0, 0}), round_part("cylinder", "c", {2, 0, 0.3})});
     hands.key(Qt::Key_2);
     hands.click("tabPick");
-    pick(hands, {"a"});
+    hands.pickNamed({"a"});
     hands.click("growSize");
     EXPECT_EQ(hands.session.selection().size(), 2u) << "the other box";
     hands.click("growMaterial");
     EXPECT_EQ(hands.session.selection().size(), 3u);
-    pick(hands, {"a"});
+    hands.pickNamed({"a"});
     hands.click("hidePicked");
     EXPECT_FALSE(part(hands, "a").shown);
     hands.click("showAllParts");
     EXPECT_TRUE(part(hands, "a").shown);
-    pick(hands, {"b"});
+    hands.pickNamed({"b"});
     hands.click("showOnly");
     EXPECT_TRUE(part(hands, "b").shown);
     EXPECT_FALSE(part(hands, "a").shown);
@@ -172,7 +166,7 @@ TEST(PanelButtons, TrimAndJoin) {
     ASSERT_NE(hands.session.previewed(), nullptr) << hands.told.join("; ").toStdString();
     EXPECT_EQ(hands.session.shownDocument().parts.size(), 2u);
     hands.click("leavePreview");
-    pick(hands, {"far", "plate"});
+    hands.pickNamed({"far", "plate"});
     hands.click("joinIntoLast");
     EXPECT_FALSE(find_part(hands.session.document(), "far").ok());
 }
@@ -182,12 +176,12 @@ TEST(PanelButtons, SetsArePickedShownChangedAndForgotten) {
     runAll(hands, {box("a", {0, 0, 0}), box("b", {1, 0, 0}), box("c", {2, 0, 0})});
     hands.key(Qt::Key_2);
     hands.click("tabSets");
-    pick(hands, {"a", "b"});
+    hands.pickNamed({"a", "b"});
     hands.type("setName", "pair", false);
     hands.click("makeSet");
     ASSERT_EQ(hands.session.document().sets.size(), 1u);
     const auto members = [&] { return hands.session.document().sets.begin()->parts; };
-    pick(hands, {"c"});
+    hands.pickNamed({"c"});
     hands.click("addToSet");
     EXPECT_EQ(members().size(), 3u);
     hands.click("takeFromSet");
@@ -318,7 +312,7 @@ TEST(PanelButtons, NamesAreReplaced) {
     runAll(hands, {box("left lid", {0, 0, 0}), box("right lid", {1, 0, 0})});
     hands.key(Qt::Key_4);
     hands.click("tabNames");
-    pick(hands, {"left lid", "right lid"});
+    hands.pickNamed({"left lid", "right lid"});
     hands.type("nameFind", "lid", false);
     hands.type("namePut", "door", false);
     hands.click("replaceInNames");
@@ -340,7 +334,7 @@ TEST(PanelButtons, GearsAreSwappedMovedAndRemoved) {
                    {{"op", "joint.set"}, {"parts", {"small", "large"}}, {"kind", "hinge"}, {"axis", "x"}}});
     hands.key(Qt::Key_5);
     hands.click("tabGears");
-    pick(hands, {"small", "large"});
+    hands.pickNamed({"small", "large"});
     hands.click("swapGears");
     hands.click("coupleGears");
     if (hands.session.previewed()) hands.click("acceptPreview");
@@ -357,7 +351,7 @@ TEST(PanelButtons, GearsAreSwappedMovedAndRemoved) {
         << "half of all teeth, times the module (ISO 53)";
     hands.click("removePair");
     EXPECT_EQ(hands.session.document().couplings.size(), 0u);
-    pick(hands, {"small", "large"});
+    hands.pickNamed({"small", "large"});
     hands.click("coupleGears");
     if (hands.session.previewed()) hands.click("acceptPreview");
     ASSERT_EQ(hands.session.document().couplings.size(), 1u);
@@ -475,7 +469,7 @@ TEST(PanelButtons, CarriagesAreCoupledOnTheirBogies) {
     hands.choose("pathInHand",
                  QVariant::fromValue<qulonglong>(hands.session.document().paths.begin()->id.value));
     hands.click("tabRide");
-    pick(hands, {"front bogie", "rear bogie"});
+    hands.pickNamed({"front bogie", "rear bogie"});
     hands.click("stringBogies");
     hands.clickRow(hands.named("car"));
     hands.type("stringCount", "3", false);

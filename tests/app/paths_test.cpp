@@ -174,9 +174,24 @@ TEST(VehicleByHand, TheTruckIsFoundCorrectedRiggedAndMeasured) {
     EXPECT_FALSE(truck.wheels[3].steering);
     // The root goes on by its gauge: wheels roll.
     const ChannelRef forward{truck.root, ChannelKind::ShiftX};
+    const auto rolls_as_it_goes = [&] {
+        EXPECT_NEAR(hands.session.turnOf(truck.wheels[0].wheel),
+                    hands.session.valueOf(forward) / demo::VehicleFigures{}.truck_wheel_radius, 0.01);
+    };
     hands.typeAtGauge(forward, "1 m");
-    const double turned = hands.session.turnOf(truck.wheels[0].wheel);
-    EXPECT_NEAR(turned, 1.0 / demo::VehicleFigures{}.truck_wheel_radius, 0.01);
+    EXPECT_NEAR(hands.session.valueOf(forward), 1, 1e-9);
+    rolls_as_it_goes();
+    // They do while a hand drags it, and stay when it lets go.
+    Viewport& view = hands.window.view();
+    const Vec2 knob = view.gauges().active()->knob(view.camera());
+    const QPoint from(static_cast<int>(knob.x()), static_cast<int>(knob.y()));
+    double turned = 0;
+    hands.drag(&view, from, from + QPoint(40, 0), {}, Qt::LeftButton, [&] {
+        EXPECT_GT(std::abs(hands.session.valueOf(forward) - 1), 0.1);
+        rolls_as_it_goes();
+        turned = hands.session.turnOf(truck.wheels[0].wheel);
+    });
+    EXPECT_NEAR(hands.session.turnOf(truck.wheels[0].wheel), turned, 1e-3);
     for (const auto& [frame, value] : {std::pair{0, "0 m"}, {40, "6 m"}})
         hands.session.run({{"op", "key.set"},
                            {"parts", {truck.root.value}},

@@ -15,9 +15,7 @@ using test::runAll;
 
 /// Parts picked in the tree one after the other, and taken by a field.
 void take(Hands& hands, const std::vector<std::string>& names, const char* field) {
-    for (std::size_t i = 0; i < names.size(); ++i)
-        hands.clickRow(hands.named(names[i]), i == 0 ? Qt::NoModifier : Qt::ControlModifier);
-    ASSERT_EQ(hands.session.selection().size(), names.size());
+    hands.pickNamed(names);
     hands.click(field);
 }
 

@@ -42,12 +42,7 @@ protected:
         hands.settle();
     }
 
-    void pickWheels() {
-        hands.clickRow(hands.named("Mesh 1"));
-        for (const char* name : {"Mesh 2", "Mesh 3", "Mesh 4"})
-            hands.clickRow(hands.named(name), Qt::ControlModifier);
-        ASSERT_EQ(hands.session.selection().size(), 4u);
-    }
+    void pickWheels() { hands.pickNamed({"Mesh 1", "Mesh 2", "Mesh 3", "Mesh 4"}); }
     const Part& part(const std::string& name) {
         return *hands.session.document().parts.find(hands.named(name));
     }

@@ -9,6 +9,7 @@
 #include <QSettings>
 #include <QTest>
 #include <QTimer>
+#include <functional>
 
 #include "app/shell/main_window.h"
 #include "demo/drive_station.h"
@@ -118,6 +119,12 @@ public:
             modifiers = Qt::ControlModifier;
         }
         ASSERT_EQ(session.selection().size(), parts.size());
+    }
+
+    void pickNamed(const std::vector<std::string>& names) {
+        std::vector<PartId> parts;
+        for (const std::string& name : names) parts.push_back(named(name));
+        pickRows(parts);
     }
 
     /// Lets go of what is picked: a click on the empty ground, up in a corner of the view.
@@ -230,13 +237,14 @@ public:
     }
 
     void drag(QWidget* widget, QPoint from, QPoint to, Qt::KeyboardModifiers modifiers = {},
-              Qt::MouseButton button = Qt::LeftButton) {
+              Qt::MouseButton button = Qt::LeftButton, const std::function<void()>& before_release = {}) {
         QTest::mousePress(widget, button, modifiers, from);
         for (int i = 1; i <= 8; ++i) {
             const QPoint at = from + (to - from) * i / 8;
             QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, button, modifiers);
             QApplication::sendEvent(widget, &move);
         }
+        if (before_release) before_release();
         QTest::mouseRelease(widget, button, modifiers, to);
         settle();
     }

@@ -1,0 +1,15 @@
+#pragma once
+
+#include "core/geometry/types.h"
+
+namespace pivrak {
+
+/// The direction or its opposite, the one whose largest component is above zero: so that lines without a
+/// sense of their own always get the same.
+inline Vec3 mostly_positive(const Vec3& direction) {
+    Eigen::Index largest = 0;
+    direction.cwiseAbs().maxCoeff(&largest);
+    return direction[largest] < 0 ? Vec3(-direction) : direction;
+}
+
+}  // namespace pivrak
