@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QSettings>
 #include <QStandardPaths>
+#include <QSurfaceFormat>
 
 #include "app/shell/surface.h"
 #include "tests/app/app_test.h"
@@ -19,6 +20,10 @@ int main(int argc, char** argv) {
     testing::InitGoogleTest(&argc, argv);
     QStandardPaths::setTestModeEnabled(true);
     pivrak::setSurfaceFormat();
+    // Software draws the tests' pictures: smooth edges would take most of their time.
+    QSurfaceFormat format = QSurfaceFormat::defaultFormat();
+    format.setSamples(0);
+    QSurfaceFormat::setDefaultFormat(format);
     QApplication application(argc, argv);
     QCoreApplication::setApplicationName(QStringLiteral("pivrak-tests"));
     QCoreApplication::setOrganizationName(QStringLiteral("pivrak-tests"));
