@@ -48,7 +48,7 @@ int teeth(const std::string& file, int steps, bool as_json) {
     const Document& document = loaded->document;
     json out = json::array();
     for (const Coupling& coupling : document.couplings) {
-        const GearPair* pair = coupling.gear();
+        const GearPair* pair = coupling.as<GearPair>();
         if (!pair || pair->kind == PairKind::Belt || pair->kind == PairKind::CrossedBelt ||
             pair->kind == PairKind::Screw)
             continue;

@@ -26,6 +26,7 @@
 #include "app/stages/swap_card.h"
 #include "app/stages/tree_panel.h"
 #include "app/view/view_corner.h"
+#include "core/io/delivery_formats.h"
 #include "core/io/import_formats.h"
 #include "core/io/path_files.h"
 #include "core/io/project_file.h"
@@ -35,12 +36,22 @@ namespace pivrak {
 namespace {
 const QString project_filter = QStringLiteral("Pivrak project (*.pivrak.glb)");
 
+QString formatText(std::string_view words) {
+    return QString::fromUtf8(words.data(), static_cast<qsizetype>(words.size()));
+}
+
 QString modelFilter() {
     QStringList endings;
     for (const ModelFormat& format : model_formats())
-        endings << QStringLiteral("*") +
-                       QString::fromUtf8(format.ending.data(), static_cast<qsizetype>(format.ending.size()));
+        endings << QStringLiteral("*") + formatText(format.ending);
     return MainWindow::tr("Models (%1)").arg(endings.join(QLatin1Char(' ')));
+}
+
+QString deliveryFilter() {
+    QStringList filters;
+    for (const DeliveryFormat& format : delivery_formats())
+        filters << QStringLiteral("%1 (*%2)").arg(formatText(format.title), formatText(format.ending));
+    return filters.join(QStringLiteral(";;"));
 }
 
 }  // namespace
@@ -158,9 +169,9 @@ QWidget* MainWindow::makePanel(Stage stage) {
         case Stage::Handover: {
             auto* handover = new HandoverPanel(session_);
             connect(handover, &HandoverPanel::pathAsked, this, [this](QLineEdit* into) {
-                const QString path = questions_.save_file(this, tr("Deliver to"),
-                                                          session_.projectName() + QStringLiteral(".glb"),
-                                                          tr("glTF binary (*.glb)"));
+                const QString path = questions_.save_file(
+                    this, tr("Deliver to"),
+                    session_.projectName() + formatText(delivery_formats().front().ending), deliveryFilter());
                 if (!path.isEmpty()) into->setText(path);
             });
             return handover;

@@ -4,6 +4,7 @@
 
 #include "app/stages/fact_list.h"
 #include "app/stages/length_text.h"
+#include "core/elements/chain/chain_motion.h"
 #include "core/geometry/recognise.h"
 #include "core/rig/chain_builder.h"
 #include "core/rig/gear_pair.h"
@@ -261,10 +262,9 @@ QString ChainCard::loopWords(const Chain& loop, const ChainFit& now) const {
 void ChainCard::refreshMotion() {
     const Chain* one = chain();
     if (!one || !isVisible()) return;
-    const auto& chains = session_.evaluator().chains();
-    const auto at = std::find(chains.begin(), chains.end(), one->id);
-    if (at == chains.end() || session_.previewed()) return;
-    const ChainFit& now = session_.pose().chains[static_cast<std::size_t>(at - chains.begin())].fit;
+    const ChainStand* stand = chain_stand(session_.evaluator(), session_.pose(), one->id);
+    if (!stand || session_.previewed()) return;
+    const ChainFit& now = stand->fit;
     const QString text = one->ends ? runWords(*one, now) : loopWords(*one, now);
     facts_->setText(text);
     setRole(facts_, now.possible && now.slack_m >= -1e-6 ? "good" : "bad");

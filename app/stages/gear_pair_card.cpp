@@ -5,7 +5,6 @@
 #include "app/stages/length_text.h"
 #include "app/stages/part_field.h"
 #include "core/checks/mesh_interference.h"
-#include "core/io/rig_json.h"
 
 namespace pivrak {
 namespace {
@@ -153,7 +152,7 @@ void GearPairCard::countTeeth() {
 }
 
 PairKind GearPairCard::kind() const {
-    if (const auto chosen_kind = pair_kind_from(chosen(kind_))) return *chosen_kind;
+    if (const auto chosen_kind = value_of<PairKind>(pair_kind_words, chosen(kind_))) return *chosen_kind;
     const auto& picked = session_.selection();
     return picked.size() == 2 ? likely_kind(session_.document(), picked.front(), picked.back())
                               : PairKind::Outside;
@@ -164,7 +163,7 @@ nlohmann::json GearPairCard::step() const {
     nlohmann::json step{{"op", "coupling.gear"},
                         {"driver", picked.front().value},
                         {"driven", picked.back().value},
-                        {"kind", word(kind())}};
+                        {"kind", word_of(pair_kind_words, kind())}};
     if (const std::string hand = chosen(hand_); !hand.empty()) step["hand"] = hand;
     const auto number = [&](const char* key, const QLineEdit* field, const QWidget* row) {
         if (!row->isHidden() && field->text().toInt() > 0) step[key] = field->text().toInt();
@@ -186,7 +185,8 @@ Result<GearPair> GearPairCard::tried() const {
     if (!outcome) return outcome.error();
     const GearPair* last = nullptr;
     for (const Coupling& coupling : outcome->document.couplings)
-        if (coupling.gear() && !session_.document().couplings.contains(coupling.id)) last = coupling.gear();
+        if (coupling.as<GearPair>() && !session_.document().couplings.contains(coupling.id))
+            last = coupling.as<GearPair>();
     return last ? Result<GearPair>(*last) : Error{"gear.none", "no pair came of it", ""};
 }
 
@@ -242,8 +242,8 @@ void GearPairCard::showPairs() {
     // With nothing picked a long list would only push the other cards away.
     const int most_cards = session_.selection().empty() ? 3 : 12;
     for (const Coupling& coupling : document.couplings) {
-        if (!coupling.gear() || pairs_->count() >= most_cards) continue;
-        const GearPair& gear = *coupling.gear();
+        if (!coupling.as<GearPair>() || pairs_->count() >= most_cards) continue;
+        const GearPair& gear = *coupling.as<GearPair>();
         if (!touched(gear.driver.part) && !touched(gear.driven.part)) continue;
         const bool toothed =
             gear.driver_radius_m == 0 && gear.driven_radius_m == 0 && gear.kind != PairKind::Screw;
@@ -287,8 +287,8 @@ void GearPairCard::showPairs() {
 void GearPairCard::turnRound(CouplingId id) {
     const Document& document = session_.document();
     const Coupling* coupling = document.couplings.find(id);
-    if (!coupling || !coupling->gear()) return;
-    const GearPair& pair = *coupling->gear();
+    if (!coupling || !coupling->as<GearPair>()) return;
+    const GearPair& pair = *coupling->as<GearPair>();
     QApplication::setOverrideCursor(Qt::WaitCursor);
     const auto found = mesh_interference(document, pair);
     QApplication::restoreOverrideCursor();
@@ -309,7 +309,7 @@ void GearPairCard::turnRound(CouplingId id) {
 QString GearPairCard::meshWords(const Coupling& coupling) const {
     const auto found = turned_.find(coupling.id);
     if (found == turned_.end()) return {};
-    const GearPair& pair = *coupling.gear();
+    const GearPair& pair = *coupling.as<GearPair>();
     const Turned& turned = found->second;
     const bool same = turned.pair == pair &&
                       turned.driver == world_from_rest(session_.document(), pair.driver.part) &&

@@ -1,7 +1,7 @@
 #include "app/stages/ride_card.h"
 
 #include "core/base/words.h"
-#include "core/io/rig_json.h"
+#include "core/elements/ride/ride_motion.h"
 #include "core/operations/channel_access.h"
 
 namespace pivrak {
@@ -67,7 +67,7 @@ RideCard::RideCard(Session& session, QWidget* parent)
     });
     connect(along_, &QLineEdit::returnPressed, this, [this] {
         const Part* part = session_.document().parts.find(session_.primary());
-        const DrapedPath* path = part ? session_.evaluator().path_of(part->id) : nullptr;
+        const DrapedPath* path = part ? ridden_path(session_.evaluator(), part->id) : nullptr;
         if (!path) return;
         QString typed = along_->text();
         if (typed.contains(QLatin1Char('%')))
@@ -115,7 +115,8 @@ void RideCard::showRide(const Part& part) {
     const Ride& ride = *part.ride;
     lead_->setCurrentIndex(lead_->findData(QString(ride.against ? QStringLiteral("-") : QString()) +
                                            QLatin1Char("xyz"[ride.axis])));
-    upright_->setCurrentIndex(upright_->findData(QString::fromStdString(std::string(word(ride.upright)))));
+    upright_->setCurrentIndex(
+        upright_->findData(QString::fromStdString(std::string(word_of(upright_words, ride.upright)))));
     const auto put = [&](QLineEdit* field, double value) {
         field->setText(value == 0 ? QString() : QString::fromStdString(format_length(value)));
     };
@@ -127,7 +128,7 @@ void RideCard::showRide(const Part& part) {
 }
 
 QString RideCard::facts(const Part& part) const {
-    const DrapedPath* path = session_.evaluator().path_of(part.id);
+    const DrapedPath* path = ridden_path(session_.evaluator(), part.id);
     if (!path) return tr("Its path cannot be measured; see the findings.");
     const double along = session_.valueOf({part.id, ChannelKind::Along});
     const QString share = QString::number(100 * along / path->curve.length(), 'f', 1);

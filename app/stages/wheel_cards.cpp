@@ -81,7 +81,8 @@ void WheelCards::makeLean(QVBoxLayout* into) {
 
 const Coupling* WheelCards::leanInHand() const {
     for (const Coupling& c : session_.document().couplings)
-        if (c.lean() && (session_.isSelected(c.lean()->wheel) || session_.isSelected(c.driven().part)))
+        if (c.as<Lean>() &&
+            (session_.isSelected(c.as<Lean>()->wheel) || session_.isSelected(c.driven().part)))
             return &c;
     return nullptr;
 }
@@ -128,7 +129,7 @@ QString WheelCards::rollFacts() const {
     const Part* part = session_.shownDocument().parts.find(session_.primary());
     if (!part) return tr("Pick wheels: hinges about their axles.");
     const Coupling* coupling = coupling_driving(session_.shownDocument(), {part->id, ChannelKind::Turn});
-    if (coupling && coupling->roll())
+    if (coupling && coupling->as<Roll>())
         return tr("Rolls on a radius of %1; turned %2.")
             .arg(length(session_.evaluator().rolling_radius(part->id)),
                  QString::fromStdString(format_angle(session_.turnOf(part->id), 1)));
@@ -150,7 +151,7 @@ void WheelCards::refresh() {
     facts_->setText(rollFacts());
     refreshLean();
     bool rolls = false;
-    for (const Coupling& coupling : session_.document().couplings) rolls |= coupling.roll() != nullptr;
+    for (const Coupling& coupling : session_.document().couplings) rolls |= coupling.as<Roll>() != nullptr;
     measure_->setEnabled(rolls && !session_.previewed());
     showSlips();
 }

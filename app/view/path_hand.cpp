@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/elements/ride/ride_motion.h"
 #include "core/rig/path_edit.h"
 #include "core/rig/ride_frame.h"
 
@@ -145,14 +146,14 @@ std::optional<PartId> PathHand::rider() const {
     const bool stage = session_.stage() == Stage::Rig || session_.stage() == Stage::Keys;
     const Part* part = session_.shownDocument().parts.find(session_.primary());
     if (!stage || !part || !part->ride || part->ride->ahead || session_.previewed()) return std::nullopt;
-    return session_.evaluator().path_of(part->id) ? std::optional(part->id) : std::nullopt;
+    return ridden_path(session_.evaluator(), part->id) ? std::optional(part->id) : std::nullopt;
 }
 
 /// On the path itself, where the rider is.
 Vec3 PathHand::riderKnob(PartId id) const {
     const Part& part = *session_.shownDocument().parts.find(id);
     const Path& path = *session_.shownDocument().paths.find(part.ride->path);
-    const PathCurve& curve = session_.evaluator().path_of(id)->curve;
+    const PathCurve& curve = ridden_path(session_.evaluator(), id)->curve;
     return worldFromPath(path).point(curve.place(session_.valueOf({id, ChannelKind::Along})));
 }
 
@@ -168,7 +169,7 @@ bool PathHand::isOnRider(const Vec2& pixel) const {
 void PathHand::dragRider(const Vec2& pixel, Qt::KeyboardModifiers modifiers) {
     const PartId id = *rider_dragged_;
     const Part* part = session_.document().parts.find(id);
-    const DrapedPath* path = session_.evaluator().path_of(id);
+    const DrapedPath* path = ridden_path(session_.evaluator(), id);
     if (!part || !part->ride || !path) return;
     const Frame world = worldFromPath(*session_.document().paths.find(part->ride->path));
     const ChannelRef channel{id, ChannelKind::Along};

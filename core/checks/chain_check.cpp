@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "core/elements/chain/chain_motion.h"
 #include "core/motion/bake.h"
 
 namespace pivrak {
@@ -19,13 +20,12 @@ public:
         }
     }
 
-    void look(const Pose& pose, const ChainStand& stand, std::span<const Vec2> pins, double at, bool first,
-              ChainCourse& out) {
+    void look(const Pose& pose, const ChainStand& stand, double at, bool first, ChainCourse& out) {
         if (!frame_ || !stand.fit.placed) return;
         const Frame plane_from_world = pose.world_from_part[*frame_].inverse();
         for (std::size_t i = 0; i < chain_.wheels.size(); ++i) {
             if (chain_.wheels[i].teeth <= 0 || !wheels_[i]) continue;
-            const double angle = gap_angle(pose, plane_from_world, stand, pins, i);
+            const double angle = gap_angle(pose, plane_from_world, stand, i);
             if (first || rest_.size() <= i) {
                 rest_.resize(chain_.wheels.size());
                 rest_[i] = angle;
@@ -41,10 +41,10 @@ public:
 private:
     /// Angle of a seated pin about the wheel, counted from a mark that turns with it.
     double gap_angle(const Pose& pose, const Frame& plane_from_world, const ChainStand& stand,
-                     std::span<const Vec2> pins, std::size_t i) const {
+                     std::size_t i) const {
         const ChainCircle& circle = stand.loop.circles[i];
         double best = 1e300, angle = 0;
-        for (const Vec2& pin : pins) {
+        for (const Vec2& pin : stand.pins) {
             const Vec2 arm = pin - circle.centre;
             if (const double off = std::abs(arm.norm() - circle.radius_m); off < best)
                 best = off, angle = std::atan2(arm.y(), arm.x());
@@ -77,21 +77,17 @@ Result<std::vector<ChainCourse>> chain_course(const Document& document, ClipId c
     PIVRAK_TRY(evaluator, Evaluator::compile(document, clip_id, facts));
     std::vector<ChainCourse> courses;
     std::vector<TeethWatch> watches;
-    std::vector<std::size_t> first_pin;
-    std::size_t pins = 0;
-    for (const ChainId id : evaluator.chains()) {
-        const Chain& chain = *document.chains.find(id);
-        courses.push_back({id, 1e300});
-        watches.emplace_back(document, chain, evaluator);
-        first_pin.push_back(pins);
-        pins += static_cast<std::size_t>(chain.link_count) + (chain.ends ? 1 : 0);
-    }
     Pose pose = evaluator.make_pose();
+    for (const Chain& chain : document.chains) {
+        if (!chain_stand(evaluator, pose, chain.id)) continue;
+        courses.push_back({chain.id, 1e300});
+        watches.emplace_back(document, chain, evaluator);
+    }
     bool first = true;
     for (const double frame : clip_frames(clip_or_first(document, clip_id))) {
         evaluator.evaluate(frame, pose);
         for (std::size_t i = 0; i < courses.size(); ++i) {
-            const ChainStand& stand = pose.chains[i];
+            const ChainStand& stand = *chain_stand(evaluator, pose, courses[i].chain);
             ChainCourse& course = courses[i];
             if (!stand.fit.possible && course.possible) {
                 course.possible = false;
@@ -103,8 +99,7 @@ Result<std::vector<ChainCourse>> chain_course(const Document& document, ClipId c
             if (stand.fit.slack_m < course.least_slack_m)
                 course.least_slack_m = stand.fit.slack_m, course.least_at = frame;
             look_at_run(*document.chains.find(course.chain), stand.fit, frame, course);
-            watches[i].look(pose, stand, std::span(pose.pins).subspan(first_pin[i], stand.loop.pin_count()),
-                            frame, first, course);
+            watches[i].look(pose, stand, frame, first, course);
         }
         first = false;
     }

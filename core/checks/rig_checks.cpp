@@ -3,60 +3,26 @@
 #include <cmath>
 
 #include "core/base/words.h"
-#include "core/checks/findings.h"
+#include "core/checks/element_check.h"
 #include "core/motion/bake.h"
 #include "core/rig/driven_by.h"
-#include "core/rig/gear_pair.h"
-#include "core/rig/train_ties.h"
 
 namespace pivrak {
-namespace {
-
-constexpr double axis_tolerance_rad = 0.05 * rad_per_deg;
-constexpr double module_tolerance = 0.02;  // of the module
-
-void check_gear(const Document& document, const Coupling& coupling, std::vector<Finding>& findings) {
-    if (!coupling.gear()) return;
-    const GearPair& pair = *coupling.gear();
-    const GearPairMeasure m = measure_gear_pair(document, pair);
-    const std::string names = fmt::format("'{}' and '{}'", name_of(document, pair.driver.part),
-                                          name_of(document, pair.driven.part));
-    const PartId part = pair.driven.part;
-    if (const auto parting = parting_joints(document, pair); !parting.empty())
-        findings.push_back({Stage::Rig, "gear.apart", part,
-                            fmt::format("'{}' moves {} away from each other: carry both axes on one part",
-                                        name_of(document, parting.front()), names)});
-    if (pair.kind != PairKind::Outside && pair.kind != PairKind::Inside) return;
-    if (m.axis_angle_rad > axis_tolerance_rad)
-        findings.push_back(
-            {Stage::Rig, "gear.axes", part,
-             fmt::format("axes of {} are {} apart (allowed {})", names, format_angle(m.axis_angle_rad, 3),
-                         format_angle(axis_tolerance_rad))});
-    if (m.fitting_m > 0 && std::abs(m.centre_distance_m - m.fitting_m) > module_tolerance * m.tip_module_m)
-        findings.push_back(
-            {Stage::Rig,
-             "gear.centres",
-             part,
-             fmt::format("centres of {} are {} apart, module {} asks for {}: {} off", names,
-                         format_length(m.centre_distance_m), format_length(standard_module(m.tip_module_m)),
-                         format_length(m.fitting_m),
-                         format_length(m.centre_distance_m - m.fitting_m, LengthUnit::Millimetre, 2)),
-             {{"op", "coupling.fit_centres"},
-              {"driver", pair.driver.part.value},
-              {"driven", pair.driven.part.value}},
-             fmt::format("Move '{}' to fit", name_of(document, part))});
-    if (!m.phase_measured && pair.driver_radius_m == 0)
-        findings.push_back({Stage::Rig, "gear.no_teeth", part,
-                            fmt::format("no {} and {} teeth found on {}: their phase is not checked",
-                                        pair.driver_teeth, pair.driven_teeth, names)});
-}
-
-}  // namespace
 
 void check_rig(const Document& document, MeshFacts& known, std::vector<Finding>& findings) {
     if (const auto evaluator = Evaluator::compile(document, {}, &known.rig()); !evaluator)
         findings.push_back({Stage::Rig, evaluator.error().code, {}, evaluator.error().message});
-    for (const Coupling& coupling : document.couplings) check_gear(document, coupling, findings);
+    ElementCheck out(document, known.rig(), findings);
+    for (const Coupling& coupling : document.couplings)
+        std::visit([&](const auto& kind) { check(kind, out); }, coupling.what);
+#define PIVRAK_TABLE(Type, table) \
+    for (const Type& element : document.table) check(element, out);
+#include "core/elements/kinds.def"
+    for (const Part& part : document.parts) {
+#define PIVRAK_FACET(Type, facet) \
+    if (part.facet) check(*part.facet, part, out);
+#include "core/elements/kinds.def"
+    }
 }
 
 namespace {

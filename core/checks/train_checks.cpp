@@ -22,7 +22,7 @@ void check_teeth(const Document& document, const Tie& tie, const TrainSolution& 
                  std::vector<Finding>& findings) {
     const double off = missed_teeth(tie, solution);
     if (std::abs(off) < tooth_tolerance || !tie.pair) return;
-    const GearPair& pair = *document.couplings.find(tie.pair)->gear();
+    const GearPair& pair = *document.couplings.find(tie.pair)->as<GearPair>();
     if (!pair.phase_measured) return;
     findings.push_back(
         {Stage::Rig, "gear.teeth_miss", pair.driven.part,

@@ -1,10 +1,11 @@
-// Findings of paths, rides, vehicles and towing.
+// What shows only as clips run: of riders, wheels and trailers.
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
 
 #include "core/checks/findings.h"
+#include "core/elements/ride/ride_motion.h"
 #include "core/motion/bake.h"
 #include "core/motion/seam.h"
 #include "core/rig/ride_frame.h"
@@ -13,83 +14,12 @@ namespace pivrak {
 namespace {
 
 constexpr double gap_tolerance_m = 0.002, hitch_tolerance_m = 0.002, coupler_tolerance_m = 0.001;
-constexpr double twin_tolerance_share = 0.005;  // of the larger radius
 constexpr double seam_tolerance_rad = 0.5 * rad_per_deg;
 constexpr int looks_a_frame = 4;
-constexpr double flip_rad = 60 * rad_per_deg;  // between neighbours a fiftieth of a turn apart
 
 void add(std::vector<Finding>& findings, Stage stage, const char* code, PartId part, std::string message,
          nlohmann::json fix = {}, std::string title = "") {
     findings.push_back({stage, code, part, std::move(message), std::move(fix), std::move(title)});
-}
-
-void check_path(const Document& document, const Path& path, RigFacts& facts, std::vector<Finding>& findings) {
-    const auto measured = facts.path(document, path);
-    if (!measured)
-        return add(findings, Stage::Rig, measured.error().code.c_str(), {}, measured.error().message);
-    if ((*measured)->missing_m > 0)
-        add(findings, Stage::Rig, "path.no_ground", path.drape->ground,
-            fmt::format("{} of path '{}' have no ground below", format_length((*measured)->missing_m),
-                        path.name));
-}
-
-/// Whether a rider that keeps the world's up is turned over where its path goes straight up.
-void check_flips(const Document& document, const Part& part, RigFacts& facts,
-                 std::vector<Finding>& findings) {
-    const Ride& ride = *part.ride;
-    const Path* path = document.paths.find(ride.path);
-    if (!path || ride.upright == Upright::Path || ride.upright == Upright::Plumb) return;
-    const auto measured = facts.path(document, *path);
-    if (!measured) return;
-    const PathCurve& curve = (*measured)->curve;
-    const RiddenPath ridden{curve, path->rolls, world_from_rest(document, path->carrier)};
-    constexpr int looks = 400;
-    Vec3 last(0, 0, 0), last_way(0, 0, 0);
-    for (int i = 0; i <= looks; ++i) {
-        const double along = curve.length() * i / looks;
-        const Frame frame = ride_frame(ridden, ride, along);
-        const Vec3 up = frame.axis(ride.up_axis), way = frame.axis(ride.axis);
-        const double bend = std::acos(std::clamp(way.dot(last_way), -1.0, 1.0));
-        if (i > 0 && std::acos(std::clamp(up.dot(last), -1.0, 1.0)) > bend + flip_rad)
-            return add(findings, Stage::Rig, "ride.flips", part.id,
-                       fmt::format("'{}' turns over {} along '{}', where the path goes straight up",
-                                   part.name, format_length(along), path->name),
-                       {{"op", "ride.set"}, {"parts", {part.id.value}}, {"upright", "path"}},
-                       "Keep it upright by its path");
-        last = up;
-        last_way = way;
-    }
-}
-
-/// Wheels beside each other that differ: the vehicle would stand and steer askew.
-void check_twins(const Document& document, const Tree& tree, const Vehicle& vehicle, RigFacts& facts,
-                 std::vector<Finding>& findings) {
-    struct Stand {
-        PartId wheel;
-        Vec3 hub;
-        double radius_m;
-    };
-    std::vector<Stand> left, right;
-    const Frame root = world_from_rest(document, vehicle.root).inverse();
-    for (const VehicleWheel& wheel : vehicle.wheels) {
-        const Stand stand{wheel.wheel, (root * world_from_rest(document, wheel.wheel)).translation,
-                          facts.wheel(document, tree, wheel.wheel).radius_m};
-        (stand.hub.y() > 0 ? left : right).push_back(stand);
-    }
-    for (const Stand& l : left) {
-        const auto twin = std::min_element(right.begin(), right.end(), [&](const Stand& a, const Stand& b) {
-            return std::abs(a.hub.x() - l.hub.x()) < std::abs(b.hub.x() - l.hub.x());
-        });
-        if (twin == right.end() || std::abs(twin->hub.x() - l.hub.x()) > 0.5 * l.radius_m) continue;
-        const double off = std::abs(l.radius_m - twin->radius_m);
-        if (off <= twin_tolerance_share * std::max(l.radius_m, twin->radius_m)) continue;
-        const Stand &larger = l.radius_m > twin->radius_m ? l : *twin, &smaller = &larger == &l ? *twin : l;
-        add(findings, Stage::Rig, "vehicle.twins", smaller.wheel,
-            fmt::format("'{}' of '{}' has a radius {} smaller than its twin '{}' (allowed {})",
-                        document.parts.find(smaller.wheel)->name, vehicle.name, format_length(off),
-                        document.parts.find(larger.wheel)->name,
-                        format_length(twin_tolerance_share * larger.radius_m)));
-    }
 }
 
 /// The eye of a trailer against the hitch it hangs on, each seen on the part that carries it.
@@ -162,7 +92,7 @@ void check_seams(const Document& document, const Clip& clip, const Evaluator& ev
     Pose start = evaluator.make_pose(), end = evaluator.make_pose();
     bool begun = false;
     for (const Coupling& c : document.couplings) {
-        const Roll* roll = c.roll();
+        const Roll* roll = c.as<Roll>();
         if (!roll || roll->like || !clip.loop) continue;
         const auto seam = seam_frame(evaluator, clip, roll->driven.part);
         if (!seam) continue;
@@ -201,7 +131,7 @@ void check_clip(const Document& document, const Clip& clip, RigFacts& facts, con
     };
     std::vector<Rider> riders;
     for (const Part& part : document.parts)
-        if (const DrapedPath* path = part.ride ? evaluator->path_of(part.id) : nullptr;
+        if (const DrapedPath* path = part.ride ? ridden_path(*evaluator, part.id) : nullptr;
             path && !path->curve.closed())
             riders.push_back({&part, path->curve.length()});
     std::vector<Hitched> trailers = hitched(document, *evaluator);
@@ -260,7 +190,7 @@ void check_clip(const Document& document, const Clip& clip, RigFacts& facts, con
                             coupler.frame, clip.name, format_length(coupler_tolerance_m)));
     const auto leans = [&](PartId id) {
         return std::any_of(document.couplings.begin(), document.couplings.end(),
-                           [&](const Coupling& c) { return c.lean() && c.lean()->wheel == id; });
+                           [&](const Coupling& c) { return c.as<Lean>() && c.as<Lean>()->wheel == id; });
     };
     for (const Wheel& w : wheels) {
         if (w.bare)
@@ -291,33 +221,8 @@ void check_clip(const Document& document, const Clip& clip, RigFacts& facts, con
 
 void check_travel(const Document& document, const Progress& progress, MeshFacts& known,
                   std::vector<Finding>& findings) {
-    if (document.paths.empty() && document.vehicles.empty() && document.couplings.empty() &&
-        document.prints.empty())
-        return;
-    RigFacts& facts = known.rig();
-    const Tree tree(document);
-    for (const Path& path : document.paths) check_path(document, path, facts, findings);
-    for (const Part& part : document.parts)
-        if (part.ride) check_flips(document, part, facts, findings);
-    for (const Coupling& c : document.couplings)
-        if (const Roll* roll = c.roll(); roll && !(roll->radius_m > 0) &&
-                                         !(facts.wheel(document, tree, roll->driven.part).radius_m > 1e-6))
-            add(findings, Stage::Rig, "roll.no_radius", roll->driven.part,
-                fmt::format("'{}' rolls, but has no shape to measure its radius on",
-                            document.parts.find(roll->driven.part)->name));
-    for (const Print& print : document.prints) {
-        const Part& wheel = *document.parts.find(print.wheel);
-        if (!wheel.joint.has(ChannelKind::Turn) || !(facts.wheel(document, tree, wheel.id).radius_m > 1e-6))
-            add(findings, Stage::Rig, "print.wheel", wheel.id,
-                fmt::format("'{}' leaves no print: '{}' is no hinge with a shape any more", print.name,
-                            wheel.name));
-    }
-    for (const Vehicle& vehicle : document.vehicles) check_twins(document, tree, vehicle, facts, findings);
-    for (const Vehicle& vehicle : document.vehicles)
-        if (vehicle.ground && !facts.ground(document, vehicle.ground))
-            add(findings, Stage::Rig, "vehicle.ground", vehicle.ground,
-                fmt::format("the ground of '{}' has no shape: it stands on the floor", vehicle.name));
-    for (const Clip& clip : document.clips) check_clip(document, clip, facts, progress, findings);
+    if (document.paths.empty() && document.vehicles.empty() && document.couplings.empty()) return;
+    for (const Clip& clip : document.clips) check_clip(document, clip, known.rig(), progress, findings);
 }
 
 }  // namespace pivrak

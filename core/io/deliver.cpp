@@ -6,15 +6,12 @@
 #include <map>
 #include <optional>
 
-#include "core/io/atomic_file.h"
 #include "core/io/delivered_prints.h"
 #include "core/io/delivered_tree.h"
 #include "core/io/gltf_axes.h"
 #include "core/io/gltf_read.h"
 #include "core/io/gltf_sample.h"
 #include "core/io/gltf_write.h"
-#include "core/io/output_path.h"
-#include "core/io/project_file.h"
 #include "core/io/thin_samples.h"
 #include "core/motion/bake.h"
 
@@ -331,26 +328,6 @@ Result<ReadBack> compare_delivery(const Document& document, const std::string& b
         PIVRAK_CHECK(comparison.compare_clip(clip, animation, prints, progress));
     }
     return comparison.result();
-}
-
-Result<Delivery> deliver(const Document& document, const std::filesystem::path& path,
-                         const DeliveryOptions& options, const Progress& progress) {
-    if (is_project_path(path))
-        return Error{"delivery.overwrites_project",
-                     fmt::format("'{}' is the name of a project; a delivery ends in .glb alone",
-                                 path.filename().string()),
-                     path.string()};
-    if (path.extension() != ".glb")
-        return Error{"delivery.ending", fmt::format("'{}' should end in .glb", path.filename().string()),
-                     path.string()};
-    PIVRAK_CHECK(check_output_path(document, path));
-    PIVRAK_TRY(made, delivery_bytes(document, options, progress));
-    PIVRAK_TRY(read_back,
-               compare_delivery(document, made.bytes, path.filename().string(), options, progress));
-    PIVRAK_CHECK(write_file_atomically(path, made.bytes));
-    made.report.path = path;
-    made.report.read_back = read_back;
-    return made.report;
 }
 
 }  // namespace pivrak

@@ -22,17 +22,6 @@
 namespace pivrak {
 namespace {
 
-constexpr std::array<ModelFormat, 10> formats{{{".glb", "glTF binary", 1.0, 'y', true},
-                                               {".gltf", "glTF", 1.0, 'y', true},
-                                               {".obj", "OBJ", std::nullopt, 'y', false},
-                                               {".dae", "COLLADA", 1.0, 'y', false},
-                                               {".x3d", "X3D", 1.0, 'y', false},
-                                               {".stl", "STL", std::nullopt, 'z', false},
-                                               {".ply", "PLY", std::nullopt, 'z', false},
-                                               {".off", "OFF", std::nullopt, 'z', false},
-                                               {".3mf", "3MF", 1e-3, 'z', false},
-                                               {".amf", "AMF", 1e-3, 'z', false}}};
-
 /// The unit attribute of the first element `name` in an XML text.
 std::optional<double> unit_attribute(std::string_view xml, std::string_view name) {
     const std::size_t element = xml.find(fmt::format("<{}", name));
@@ -104,41 +93,78 @@ Result<void> check_off_counts(std::string_view bytes, const std::string& file) {
     return {};
 }
 
-/// A text format whose first word is not there is some other file with a wrong ending.
-Result<void> check_beginning(std::string_view bytes, const std::string& file, const ModelFormat& format) {
-    const auto refuse = [&](std::string_view wanted) {
-        return Error{"import.not_format",
-                     fmt::format("'{}' is no {} file: it holds no {}", file, format.title, wanted), file};
-    };
-    // UTF-16 texts hold a zero in every second place; the reader knows them.
-    const auto has = [&](std::string_view word) {
-        std::string wide;
-        for (const char c : word) wide += {c, '\0'};
-        return bytes.find(word) != std::string_view::npos ||
-               bytes.find(std::string_view(wide).substr(0, wide.size() - 1)) != std::string_view::npos;
-    };
-    if (format.ending == ".gltf" && !has("\"asset\"")) return refuse("asset");
-    if (format.ending == ".dae" && !has("<COLLADA")) return refuse("COLLADA element");
-    if (format.ending == ".x3d" && !has("<X3D") && !has("<x3d")) return refuse("X3D element");
-    if (format.ending == ".amf" && !has("<amf") && !has("<AMF") && !bytes.starts_with("PK"))
-        return refuse("amf element");
-    if (format.ending == ".3mf" && !bytes.starts_with("PK")) return refuse("package");
-    if (format.ending == ".ply" && !bytes.starts_with("ply")) return refuse("header");
-    return {};
+/// UTF-16 texts hold a zero in every second place; the reader knows them.
+bool holds(std::string_view bytes, std::string_view word) {
+    std::string wide;
+    for (const char c : word) wide += {c, '\0'};
+    return bytes.find(word) != std::string_view::npos ||
+           bytes.find(std::string_view(wide).substr(0, wide.size() - 1)) != std::string_view::npos;
+}
+
+std::optional<double> unit_of_3mf(const std::filesystem::path& path, std::string_view) {
+    return unit_attribute(model_part(path), "model");
+}
+std::optional<double> unit_of_amf(const std::filesystem::path&, std::string_view bytes) {
+    return unit_attribute(bytes.substr(0, 4096), "amf");
+}
+
+/// How a file of a format is looked through before the reader sees it.
+struct FormatRow {
+    ModelFormat format;
+    /// A file that holds none of these words, or begins with none, is some other one with a wrong ending.
+    std::array<std::string_view, 2> words{}, beginnings{};
+    std::string_view wanted{};  ///< what is then missing, for a person
+    Result<void> (*check)(std::string_view bytes, const std::string& file) = nullptr;
+    /// The unit that the file itself states.
+    std::optional<double> (*unit)(const std::filesystem::path& path, std::string_view bytes) = nullptr;
+};
+
+constexpr std::array<FormatRow, 10> rows{{
+    {{".glb", "glTF binary", 1.0, 'y', true}, {}, {}, {}, check_glb_container},
+    {{".gltf", "glTF", 1.0, 'y', true}, {"\"asset\""}, {}, "asset"},
+    {{".obj", "OBJ", std::nullopt, 'y', false}, {}, {}, {}, check_obj_text},
+    {{".dae", "COLLADA", 1.0, 'y', false}, {"<COLLADA"}, {}, "COLLADA element"},
+    {{".x3d", "X3D", 1.0, 'y', false}, {"<X3D", "<x3d"}, {}, "X3D element"},
+    {{".stl", "STL", std::nullopt, 'z', false}},
+    {{".ply", "PLY", std::nullopt, 'z', false}, {}, {"ply"}, "header"},
+    {{".off", "OFF", std::nullopt, 'z', false}, {}, {}, {}, check_off_counts},
+    {{".3mf", "3MF", 1e-3, 'z', false}, {}, {"PK"}, "package", nullptr, unit_of_3mf},
+    {{".amf", "AMF", 1e-3, 'z', false}, {"<amf", "<AMF"}, {"PK"}, "amf element", nullptr, unit_of_amf},
+}};
+
+Result<void> check_beginning(std::string_view bytes, const std::string& file, const FormatRow& row) {
+    bool asked = false;
+    for (const std::string_view word : row.words) {
+        asked |= !word.empty();
+        if (!word.empty() && holds(bytes, word)) return {};
+    }
+    for (const std::string_view beginning : row.beginnings) {
+        asked |= !beginning.empty();
+        if (!beginning.empty() && bytes.starts_with(beginning)) return {};
+    }
+    if (!asked) return {};
+    return Error{"import.not_format",
+                 fmt::format("'{}' is no {} file: it holds no {}", file, row.format.title, row.wanted), file};
 }
 
 }  // namespace
 
 std::span<const ModelFormat> model_formats() {
+    static const auto formats = [] {
+        std::array<ModelFormat, rows.size()> all;
+        std::transform(rows.begin(), rows.end(), all.begin(),
+                       [](const FormatRow& row) { return row.format; });
+        return all;
+    }();
     return formats;
 }
 
 Result<ModelFormat> model_format(const std::filesystem::path& path) {
     const std::string ending = lower_case(path.extension().string());
-    for (const ModelFormat& format : formats)
+    for (const ModelFormat& format : model_formats())
         if (format.ending == ending) return format;
     std::string list;
-    for (const ModelFormat& format : formats)
+    for (const ModelFormat& format : model_formats())
         list += fmt::format("{}{} ({})", list.empty() ? "" : ", ", format.title, format.ending);
     return Error{
         "import.format",
@@ -148,14 +174,13 @@ Result<ModelFormat> model_format(const std::filesystem::path& path) {
 
 Result<std::optional<double>> check_model_file(const std::filesystem::path& path, const ModelFormat& format) {
     const std::string file = path.filename().string();
+    const FormatRow& row = *std::find_if(rows.begin(), rows.end(), [&](const FormatRow& known) {
+        return known.format.ending == format.ending;
+    });
     PIVRAK_TRY(bytes, read_file(path));
-    if (format.ending == ".glb") PIVRAK_CHECK(check_glb_container(bytes, file));
-    if (format.ending == ".obj") PIVRAK_CHECK(check_obj_text(bytes, file));
-    PIVRAK_CHECK(check_beginning(bytes, file, format));
-    if (format.ending == ".off") PIVRAK_CHECK(check_off_counts(bytes, file));
-    if (format.ending == ".3mf") return unit_attribute(model_part(path), "model");
-    if (format.ending == ".amf") return unit_attribute(std::string_view(bytes).substr(0, 4096), "amf");
-    return std::optional<double>{};
+    if (row.check) PIVRAK_CHECK(row.check(bytes, file));
+    PIVRAK_CHECK(check_beginning(bytes, file, row));
+    return row.unit ? row.unit(path, bytes) : std::optional<double>{};
 }
 
 }  // namespace pivrak

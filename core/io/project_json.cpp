@@ -4,8 +4,8 @@
 
 #include <array>
 
-#include "core/io/json_fields.h"
-#include "core/io/rig_json.h"
+#include "core/io/coupling_json.h"
+#include "core/io/field_json.h"
 
 namespace pivrak {
 namespace {
@@ -14,131 +14,15 @@ using nlohmann::json;
 using namespace fields;
 constexpr int format_version = 2;
 
-template <class T, std::size_t n>
-using Words = std::array<std::pair<T, std::string_view>, n>;
-
-constexpr Words<JointKind, 6> joint_words{{{JointKind::Fixed, "fixed"},
-                                           {JointKind::Hinge, "hinge"},
-                                           {JointKind::Slide, "slide"},
-                                           {JointKind::Cylinder, "cylinder"},
-                                           {JointKind::Ball, "ball"},
-                                           {JointKind::Free, "free"}}};
-constexpr Words<ChannelKind, 10> channel_words{{{ChannelKind::Turn, "turn"},
-                                                {ChannelKind::Shift, "shift"},
-                                                {ChannelKind::ShiftX, "shift_x"},
-                                                {ChannelKind::ShiftY, "shift_y"},
-                                                {ChannelKind::ShiftZ, "shift_z"},
-                                                {ChannelKind::TurnX, "turn_x"},
-                                                {ChannelKind::TurnY, "turn_y"},
-                                                {ChannelKind::TurnZ, "turn_z"},
-                                                {ChannelKind::Along, "along"},
-                                                {ChannelKind::Travel, "travel"}}};
-constexpr Words<Interpolation, 2> interpolation_words{
-    {{Interpolation::Linear, "linear"}, {Interpolation::Smooth, "smooth"}}};
-constexpr Words<ControlForm, 5> form_words{{{ControlForm::Ring, "ring"},
-                                            {ControlForm::Box, "box"},
-                                            {ControlForm::Arrow, "arrow"},
-                                            {ControlForm::Cross, "cross"},
-                                            {ControlForm::Plate, "plate"}}};
-constexpr Words<ControlColor, 7> color_words{{{ControlColor::Petrol, "petrol"},
-                                              {ControlColor::Steel, "steel"},
-                                              {ControlColor::Leaf, "leaf"},
-                                              {ControlColor::Saffron, "saffron"},
-                                              {ControlColor::Rust, "rust"},
-                                              {ControlColor::Ink, "ink"},
-                                              {ControlColor::Plum, "plum"}}};
-constexpr Words<NameLetters, 3> letters_words{
-    {{NameLetters::Any, "any"}, {NameLetters::Lower, "lower"}, {NameLetters::Capital, "capital"}}};
-constexpr Words<NameSeparator, 4> separator_words{{{NameSeparator::Any, "any"},
-                                                   {NameSeparator::Space, "space"},
-                                                   {NameSeparator::Underscore, "underscore"},
-                                                   {NameSeparator::Hyphen, "hyphen"}}};
-constexpr Words<SideTags, 3> tag_words{
-    {{SideTags::Any, "any"}, {SideTags::Words, "words"}, {SideTags::Letters, "letters"}}};
-constexpr Words<int, 3> axis_words{{{0, "x"}, {1, "y"}, {2, "z"}}};
-
-template <class T, std::size_t n>
-std::string_view word_of(const Words<T, n>& words, T value) {
-    for (const auto& [known, text] : words)
-        if (known == value) return text;
-    return "";
-}
-
-template <class T, std::size_t n>
-std::optional<T> value_of(const Words<T, n>& words, std::string_view text) {
-    for (const auto& [known, spelled] : words)
-        if (spelled == text) return known;
-    return std::nullopt;
-}
-
-}  // namespace
-
-std::string_view word(JointKind kind) {
-    return word_of(joint_words, kind);
-}
-std::string_view word(Interpolation interpolation) {
-    return word_of(interpolation_words, interpolation);
-}
-std::string_view word(ChannelKind channel) {
-    return word_of(channel_words, channel);
-}
-std::string_view axis_word(int axis) {
-    return word_of(axis_words, axis);
-}
-std::string_view word(ControlForm form) {
-    return word_of(form_words, form);
-}
-std::string_view word(ControlColor color) {
-    return word_of(color_words, color);
-}
-std::string_view word(NameLetters letters) {
-    return word_of(letters_words, letters);
-}
-std::string_view word(NameSeparator separator) {
-    return word_of(separator_words, separator);
-}
-std::string_view word(SideTags tags) {
-    return word_of(tag_words, tags);
-}
-std::optional<ControlForm> control_form_from(std::string_view text) {
-    return value_of(form_words, text);
-}
-std::optional<ControlColor> control_color_from(std::string_view text) {
-    return value_of(color_words, text);
-}
-std::optional<NameLetters> name_letters_from(std::string_view text) {
-    return value_of(letters_words, text);
-}
-std::optional<NameSeparator> name_separator_from(std::string_view text) {
-    return value_of(separator_words, text);
-}
-std::optional<SideTags> side_tags_from(std::string_view text) {
-    return value_of(tag_words, text);
-}
-std::optional<JointKind> joint_kind_from(std::string_view text) {
-    return value_of(joint_words, text);
-}
-std::optional<Interpolation> interpolation_from(std::string_view text) {
-    return value_of(interpolation_words, text);
-}
-std::optional<ChannelKind> channel_kind_from(std::string_view text) {
-    return value_of(channel_words, text);
-}
-std::optional<int> axis_from(std::string_view text) {
-    return value_of(axis_words, text);
-}
-
-namespace {
-
 json joint_to_json(const Joint& joint) {
     json channels = json::object();
-    for (const auto& [kind, name] : channel_words) {
+    for (const ChannelKind kind : all_channel_kinds()) {
         const Channel& channel = joint.channel(kind);
         if (channel == Channel{}) continue;
         json one{{"value", channel.value}};
         if (channel.limits) one["limits"] = {channel.limits->min, channel.limits->max};
         if (channel.locked) one["locked"] = true;
-        channels[std::string(name)] = one;
+        channels[std::string(word(kind))] = one;
     }
     json out{{"kind", word(joint.kind)}, {"axis", axis_word(joint.axis)}};
     if (!channels.empty()) out["channels"] = channels;
@@ -187,8 +71,9 @@ json part_to_json(const Part& part, int node, int shape_node) {
     if (!part.shown) out["shown"] = false;
     if (part.locked) out["locked"] = true;
     if (part.control) out["control"] = control_to_json(*part.control);
-    if (part.ride) out["ride"] = ride_to_json(*part.ride);
-    if (part.tow) out["tow"] = tow_to_json(*part.tow);
+#define PIVRAK_FACET(Type, facet) \
+    if (part.facet) out[#facet] = to_json(*part.facet);
+#include "core/elements/kinds.def"
     if (part.chain) out["chain"] = part.chain.value;
     if (part.origin.source) out["origin"] = origin_to_json(part.origin);
     return with_unknown(std::move(out), part.unknown);
@@ -259,10 +144,9 @@ json project_to_json(const Document& document, const GltfIndices& indices) {
              {"clips", clips},
              {"sources", sources},
              {"sets", sets}};
-    for (const Path& path : document.paths) out["paths"].push_back(path_to_json(path));
-    for (const Vehicle& vehicle : document.vehicles) out["vehicles"].push_back(vehicle_to_json(vehicle));
-    for (const Print& print : document.prints) out["prints"].push_back(print_to_json(print));
-    for (const Chain& chain : document.chains) out["chains"].push_back(chain_to_json(chain));
+#define PIVRAK_TABLE(Type, table) \
+    for (const Type& element : document.table) out[#table].push_back(to_json(element));
+#include "core/elements/kinds.def"
     if (!document.settings.naming.asks_nothing()) out["naming"] = naming_to_json(document.settings.naming);
     return with_unknown(std::move(out), document.unknown);
 }
@@ -359,11 +243,24 @@ Part part_from_json(const json& entry) {
     part.locked = entry.value("locked", false);
     if (entry.contains("origin")) part.origin = origin_from_json(entry["origin"]);
     if (entry.contains("control")) part.control = control_from_json(entry["control"]);
-    if (entry.contains("ride")) part.ride = ride_from_json(entry["ride"]);
-    if (entry.contains("tow")) part.tow = tow_from_json(entry["tow"]);
+#define PIVRAK_FACET(Type, facet) \
+    if (entry.contains(#facet)) part.facet = from_json<Type>(entry[#facet]);
+#include "core/elements/kinds.def"
     part.chain = id_if<ChainId>(entry, "chain");
-    part.unknown = unknown_fields(entry, {"id", "node", "shape", "shape_node", "joint", "shown", "locked",
-                                          "control", "ride", "tow", "chain", "origin"});
+    part.unknown = unknown_fields(entry, {
+                                             "id",
+                                             "node",
+                                             "shape",
+                                             "shape_node",
+                                             "joint",
+                                             "shown",
+                                             "locked",
+                                             "control",
+                                             "chain",
+                                             "origin",
+#define PIVRAK_FACET(Type, facet) #facet,
+#include "core/elements/kinds.def"
+                                         });
     return part;
 }
 
@@ -445,10 +342,24 @@ void read_settings(const json& root, Document& document) {
              source.contains("metres_per_unit") ? finite(source["metres_per_unit"]) : 1,
              up.empty() ? 'y' : up.front()});
     }
-    document.unknown =
-        unknown_fields(root, {"version", "length_unit", "frame_rate", "next_id", "parts", "shapes",
-                              "materials", "images", "couplings", "clips", "sources", "sets", "naming",
-                              "paths", "vehicles", "prints", "chains", "material_of_gltf"});
+    document.unknown = unknown_fields(root, {
+                                                "version",
+                                                "length_unit",
+                                                "frame_rate",
+                                                "next_id",
+                                                "parts",
+                                                "shapes",
+                                                "materials",
+                                                "images",
+                                                "couplings",
+                                                "clips",
+                                                "sources",
+                                                "sets",
+                                                "naming",
+                                                "material_of_gltf",
+#define PIVRAK_TABLE(Type, table) #table,
+#include "core/elements/kinds.def"
+                                            });
 }
 
 ProjectContents read_contents(const json& root) {
@@ -487,10 +398,8 @@ ProjectContents read_contents(const json& root) {
     read("clips", out.document.clips, clip_from_json, true);
     if (out.document.clips.empty()) throw Damage{"there is no clip"};
     read("sets", out.document.sets, set_from_json, false);
-    read("paths", out.document.paths, path_from_json, false);
-    read("vehicles", out.document.vehicles, vehicle_from_json, false);
-    read("prints", out.document.prints, print_from_json, false);
-    read("chains", out.document.chains, chain_from_json, false);
+#define PIVRAK_TABLE(Type, table) read(#table, out.document.table, from_json<Type>, false);
+#include "core/elements/kinds.def"
     return out;
 }
 

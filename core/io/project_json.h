@@ -1,6 +1,7 @@
 #pragma once
 
 #include <nlohmann/json.hpp>
+#include <span>
 
 #include "core/model/document.h"
 
@@ -25,6 +26,7 @@ std::optional<JointKind> joint_kind_from(std::string_view word);
 std::optional<Interpolation> interpolation_from(std::string_view word);
 std::optional<ChannelKind> channel_kind_from(std::string_view word);
 std::optional<int> axis_from(std::string_view word);
+std::span<const ChannelKind> all_channel_kinds();
 
 /// Numbers of glTF nodes, meshes and so on that belong to each entry, in the order of the table.
 struct GltfIndices {

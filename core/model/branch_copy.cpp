@@ -162,18 +162,9 @@ private:
     }
 
     void copy_couplings() {
-        const std::uint64_t first_new = document_.next_id;
-        out_.couplings = copy_rig(document_, out_.copy_of, options_.mirror.has_value());
-        if (!options_.mirror) return;
-        const SharedTable<Coupling> couplings = document_.couplings;
-        for (Coupling coupling : couplings) {
-            auto* gear = std::get_if<GearPair>(&coupling.what);
-            if (!gear || coupling.id.value < first_new) continue;
-            gear->phase *= sign_on_copy(gear->driven);
-            if (gear->kind == PairKind::Worm || gear->kind == PairKind::Screw)
-                gear->left_hand = !gear->left_hand;
-            document_.couplings.set(coupling);
-        }
+        MirrorSign sign;
+        if (options_.mirror) sign = [&](ChannelRef copy) { return sign_on_copy(copy); };
+        out_.couplings = copy_rig(document_, out_.copy_of, sign);
     }
 
     void copy_tracks() {

@@ -9,16 +9,12 @@
 
 #include "core/base/result.h"
 #include "core/base/shared_table.h"
-#include "core/model/chain.h"
 #include "core/model/clip.h"
 #include "core/model/coupling.h"
 #include "core/model/naming.h"
 #include "core/model/part.h"
-#include "core/model/path.h"
-#include "core/model/print.h"
 #include "core/model/shape.h"
 #include "core/model/units.h"
-#include "core/model/vehicle.h"
 
 namespace pivrak {
 

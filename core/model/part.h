@@ -5,11 +5,12 @@
 #include <string>
 #include <vector>
 
+#include "core/elements/ride/ride.h"
+#include "core/elements/tow/tow.h"
 #include "core/geometry/frame.h"
 #include "core/model/channel.h"
 #include "core/model/control.h"
 #include "core/model/origin.h"
-#include "core/model/ride.h"
 
 namespace pivrak {
 

@@ -1,307 +1,269 @@
 #include "core/model/rig_parts.h"
 
 #include <algorithm>
-#include <utility>
+
+#include "core/model/part_fields.h"
 
 namespace pivrak {
 namespace {
 
-template <class Change>
-void each_part(Ride& ride, Change change) {
-    if (ride.ahead) change(ride.ahead);
-}
-
-template <class Change>
-void each_part(Tow& tow, Change change) {
-    for (PartId* part : {&tow.hitch, &tow.turntable, &tow.drawbar})
-        if (*part) change(*part);
-}
-
-template <class Change>
-void each_part(Path& path, Change change) {
-    if (path.carrier) change(path.carrier);
-    if (path.drape) change(path.drape->ground);
-}
-
-template <class Change>
-void each_part(Vehicle& vehicle, Change change) {
-    for (PartId* part :
-         {&vehicle.root, &vehicle.skid, &vehicle.follow, &vehicle.body, &vehicle.steering, &vehicle.ground})
-        if (*part) change(*part);
-    for (VehicleWheel& wheel : vehicle.wheels)
-        for (PartId* part : {&wheel.wheel, &wheel.suspension, &wheel.steering})
-            if (*part) change(*part);
-    for (PartId& runner : vehicle.runners) change(runner);
-}
-
-template <class Change>
-void each_part(Print& print, Change change) {
-    change(print.wheel);
-    if (print.ground) change(print.ground);
-}
-
-template <class Change>
-void each_part(Chain& chain, Change change) {
-    change(chain.frame);
-    for (ChainWheel& wheel : chain.wheels) change(wheel.part);
-    if (chain.take_up) change(chain.take_up);
-    for (PartId& link : chain.links) change(link);
-    if (!chain.ends) return;
-    if (chain.ends->from.part) change(chain.ends->from.part);
-    change(chain.ends->to.part);
-}
-
-/// Applies `change` to every part the rig names, and puts back what it changed.
-template <class Change>
-void each_part_of_rig(Document& document, Change change) {
-    const SharedTable<Coupling> couplings = document.couplings;
-    for (Coupling coupling : couplings) {
-        const Coupling before = coupling;
-        coupling.each_part(change);
-        if (!(coupling == before)) document.couplings.set(coupling);
-    }
-    const auto each_in = [&](auto& table) {
-        const auto entries = table;
-        for (auto entry : entries) {
-            const auto before = entry;
-            each_part(entry, change);
-            if (!(entry == before)) table.set(entry);
-        }
-    };
-    each_in(document.paths);
-    each_in(document.vehicles);
-    each_in(document.prints);
-    each_in(document.chains);
-    const SharedTable<Part> parts = document.parts;
-    for (const Part& part : parts) {
-        if (!part.ride && !part.tow) continue;
-        Part changed = part;
-        if (changed.ride) each_part(*changed.ride, change);
-        if (changed.tow) each_part(*changed.tow, change);
-        if (!(changed == part)) document.parts.set(changed);
-    }
-}
-
 using Gone = std::unordered_set<PartId>;
 
+/// Everything of a rig, kind by kind: `change(entry)` of tables, couplings and what parts carry. What it
+/// changed is put back.
+template <class Change>
+void each_element(Document& document, Change change) {
+    const auto each_in = [&](auto& table, auto what) {
+        const auto entries = table;
+        for (const auto& entry : entries) {
+            auto changed = entry;
+            what(changed);
+            if (!(changed == entry)) table.set(changed);
+        }
+    };
+#define PIVRAK_TABLE(Type, table) each_in(document.table, change);
+#include "core/elements/kinds.def"
+    each_in(document.couplings, [&](Coupling& coupling) { std::visit(change, coupling.what); });
+    each_in(document.parts, [&](Part& part) {
+#define PIVRAK_FACET(Type, facet) \
+    if (part.facet) change(*part.facet);
+#include "core/elements/kinds.def"
+    });
+}
+
+// What the fields of a kind cannot say of it. Each answers whether it can be without the parts that are gone.
+template <class Kind>
+bool stands_without(const Kind&, Kind&, const Gone&, const Document&) {
+    return true;
+}
+
+/// A loop cannot be without the wheels that its form asks for; a run that starts at its first wheel not
+/// without that one. One that loses a link has none.
+bool stands_without(const Chain& before, Chain& after, const Gone& gone, const Document&) {
+    const bool lost_end = before.ends && !after.ends;
+    if (lost_end || after.wheels.size() < after.fewest_wheels()) return false;
+    if (after.ends && after.folds() && !before.folds()) return false;
+    if (after.ends && after.travels() && gone.contains(before.wheels.front().part)) return false;
+    if (after.wheels.size() != before.wheels.size() && !after.ends)
+        after.slack_after = after.wheels.size() - 1;
+    if (after.links.size() != before.links.size()) after.links.clear();
+    return true;
+}
+
+/// A path stays where it is at rest when what carries it goes.
+bool stands_without(const Path& before, Path& after, const Gone& gone, const Document& document) {
+    if (!gone.contains(before.carrier)) return true;
+    const Frame world = world_from_rest(document, before.carrier);
+    for (PathPoint& point : after.points)
+        point = {world.point(point.place), world.direction(point.before), world.direction(point.after)};
+    after.carrier = {};
+    return true;
+}
+
+/// Whether it is still there; a path always is.
+template <class Kind>
+bool take_out(Kind& element, const Gone& gone, const Document& document) {
+    const Kind before = element;
+    DropParts drop{gone};
+    Kind::fields(element, drop);
+    if (drop.lost && !std::is_same_v<Kind, Path>) return false;
+    return stands_without(before, element, gone, document);
+}
+
+template <class Table>
+void drop_from_table(Table& table, const Gone& gone, const Document& document) {
+    const Table entries = table;
+    for (const auto& entry : entries) {
+        auto changed = entry;
+        if (!take_out(changed, gone, document))
+            table.erase(entry.id);
+        else if (!(changed == entry))
+            table.set(changed);
+    }
+}
+
 std::size_t drop_couplings(Document& document, const Gone& gone) {
-    std::vector<CouplingId> dropped;
+    std::size_t count = 0;
     const SharedTable<Coupling> couplings = document.couplings;
-    for (Coupling coupling : couplings) {
-        // A wheel that leaned on ground that is gone leans on the floor.
-        if (auto* lean = std::get_if<Lean>(&coupling.what); lean && gone.contains(lean->ground)) {
-            lean->ground = {};
-            document.couplings.set(coupling);
-        }
-        bool lost = false;
-        coupling.each_part([&](PartId part) { lost |= gone.contains(part); });
-        if (lost) dropped.push_back(coupling.id);
-    }
-    for (const CouplingId id : dropped) document.couplings.erase(id);
-    return dropped.size();
-}
-
-void drop_from_vehicles(Document& document, const Gone& gone) {
-    const SharedTable<Vehicle> vehicles = document.vehicles;
-    for (Vehicle vehicle : vehicles) {
-        if (gone.contains(vehicle.root) || gone.contains(vehicle.follow) || gone.contains(vehicle.body)) {
-            document.vehicles.erase(vehicle.id);
-            continue;
-        }
-        for (PartId* part : {&vehicle.skid, &vehicle.steering, &vehicle.ground})
-            if (gone.contains(*part)) *part = {};
-        std::erase_if(vehicle.runners, [&](PartId runner) { return gone.contains(runner); });
-        std::erase_if(vehicle.wheels, [&](const VehicleWheel& w) { return gone.contains(w.wheel); });
-        for (VehicleWheel& wheel : vehicle.wheels)
-            for (PartId* part : {&wheel.suspension, &wheel.steering})
-                if (gone.contains(*part)) *part = {};
-        document.vehicles.set(vehicle);
-    }
-}
-
-void drop_from_prints(Document& document, const Gone& gone) {
-    const SharedTable<Print> prints = document.prints;
-    for (Print print : prints) {
-        if (gone.contains(print.wheel)) {
-            document.prints.erase(print.id);
-        } else if (gone.contains(print.ground)) {
-            print.ground = {};
-            document.prints.set(print);
+    for (const Coupling& coupling : couplings) {
+        Coupling changed = coupling;
+        const bool stays =
+            std::visit([&](auto& kind) { return take_out(kind, gone, document); }, changed.what);
+        if (!stays) {
+            document.couplings.erase(coupling.id);
+            ++count;
+        } else if (!(changed == coupling)) {
+            document.couplings.set(changed);
         }
     }
+    return count;
 }
 
-/// A chain cannot be without its datum, the wheels that its form asks for, or what it is tied to; a run that
-/// starts at its first wheel not without that one. One that loses a link has none.
-bool cannot_be(const Chain& before, const Chain& after, const Gone& gone) {
-    if (gone.contains(after.frame) || after.wheels.size() < after.fewest_wheels()) return true;
-    if (!after.ends) return false;
-    if (gone.contains(after.ends->to.part) || (after.folds() && !before.folds())) return true;
-    return after.travels() ? gone.contains(before.wheels.front().part) : gone.contains(after.ends->from.part);
-}
-
-void drop_from_chains(Document& document, const Gone& gone) {
-    const SharedTable<Chain> chains = document.chains;
-    for (Chain chain : chains) {
-        const Chain before = chain;
-        std::erase_if(chain.wheels, [&](const ChainWheel& wheel) { return gone.contains(wheel.part); });
-        if (cannot_be(before, chain, gone)) {
-            document.chains.erase(chain.id);
-            if (const Part* frame = document.parts.find(chain.frame); frame && frame->chain) {
-                Part left = *frame;
-                left.chain = {};
-                document.parts.set(left);
-            }
-            continue;
-        }
-        if (chain.wheels.size() != before.wheels.size() && !chain.ends)
-            chain.slack_after = chain.wheels.size() - 1;
-        if (gone.contains(chain.take_up)) chain.take_up = {};
-        if (std::any_of(chain.links.begin(), chain.links.end(), [&](PartId l) { return gone.contains(l); }))
-            chain.links.clear();
-        document.chains.set(chain);
-    }
-}
-
-void drop_from_paths(Document& document, const Gone& gone) {
-    const SharedTable<Path> paths = document.paths;
-    for (Path path : paths) {
-        if (path.drape && gone.contains(path.drape->ground)) path.drape.reset();
-        if (gone.contains(path.carrier)) {
-            const Frame world = world_from_rest(document, path.carrier);
-            for (PathPoint& point : path.points)
-                point = {world.point(point.place), world.direction(point.before),
-                         world.direction(point.after)};
-            path.carrier = {};
-        }
-        document.paths.set(path);
-    }
-}
-
-void drop_from_parts(Document& document, const Gone& gone) {
+/// A datum whose chain is gone is one like any other.
+void free_datums(Document& document) {
     const SharedTable<Part> parts = document.parts;
     for (const Part& part : parts) {
-        if ((!part.ride && !part.tow) || gone.contains(part.id)) continue;
+        if (!part.chain || document.chains.contains(part.chain)) continue;
+        Part left = part;
+        left.chain = {};
+        document.parts.set(left);
+    }
+}
+
+void drop_facets(Document& document, const Gone& gone) {
+    const SharedTable<Part> parts = document.parts;
+    for (const Part& part : parts) {
+        if (gone.contains(part.id)) continue;
         Part kept = part;
-        if (kept.ride && gone.contains(kept.ride->ahead)) kept.ride->ahead = {};
-        if (kept.tow) {
-            if (gone.contains(kept.tow->turntable)) kept.tow->turntable = {};
-            if (gone.contains(kept.tow->drawbar)) kept.tow->drawbar = {};
-            if (gone.contains(kept.tow->hitch)) kept.tow.reset();
-        }
+#define PIVRAK_FACET(Type, facet) \
+    if (kept.facet && !take_out(*kept.facet, gone, document)) kept.facet.reset();
+#include "core/elements/kinds.def"
         if (!(kept == part)) document.parts.set(kept);
     }
 }
+
+/// Copies of what runs inside copied parts.
+class RigCopier {
+public:
+    RigCopier(Document& document, const CopyOf& copy_of, const MirrorSign& mirror_sign)
+        : document_(document), copy_of_(copy_of), mirror_sign_(mirror_sign) {}
+
+    std::size_t run() {
+        const std::size_t count = copy_couplings();
+        copy_paths();
+        copy_facets();
+        copy_table(document_.vehicles);
+        copy_chains();
+        copy_table(document_.prints);
+        return count;
+    }
+
+private:
+    /// Names copies in place of originals; answers whether a copy can be.
+    template <class Kind>
+    bool take_over(Kind& element) {
+        TakeOver over{copy_of_};
+        Kind::fields(element, over);
+        if (over.whole && mirror_sign_) {
+            MirrorFields mirror{driven_sign(element)};
+            Kind::fields(element, mirror);
+        }
+        return over.whole;
+    }
+    template <class Kind>
+    double driven_sign(const Kind& element) const {
+        if constexpr (requires { element.driven; })
+            return mirror_sign_(element.driven);
+        else
+            return 1;
+    }
+
+    std::size_t copy_couplings() {
+        std::size_t count = 0;
+        const SharedTable<Coupling> couplings = document_.couplings;
+        for (Coupling coupling : couplings) {
+            if (!std::visit([&](auto& kind) { return take_over(kind); }, coupling.what)) continue;
+            coupling.id = document_.new_id<CouplingId>();
+            document_.couplings.set(coupling);
+            ++count;
+        }
+        return count;
+    }
+
+    template <class Entry>
+    void put_copy(Entry copy) {
+        copy.id = document_.new_id<decltype(copy.id)>();
+        copy.name += " copy";
+        table_of(copy).set(copy);
+    }
+    SharedTable<Path>& table_of(const Path&) { return document_.paths; }
+    SharedTable<Vehicle>& table_of(const Vehicle&) { return document_.vehicles; }
+    SharedTable<Chain>& table_of(const Chain&) { return document_.chains; }
+    SharedTable<Print>& table_of(const Print&) { return document_.prints; }
+
+    template <class Entry>
+    void copy_table(const SharedTable<Entry>& table) {
+        const SharedTable<Entry> entries = table;
+        for (Entry entry : entries)
+            if (take_over(entry)) put_copy(std::move(entry));
+    }
+
+    /// Those that a copied part carries.
+    void copy_paths() {
+        const SharedTable<Path> paths = document_.paths;
+        for (Path path : paths) {
+            if (!path.carrier || !take_over(path)) continue;
+            path_of_[path.id] = PathId{document_.next_id};
+            put_copy(std::move(path));
+        }
+    }
+
+    void copy_facets() {
+        for (const auto& [original, copy] : copy_of_) {
+            Part part = *document_.parts.find(copy);
+            bool carries = false;
+#define PIVRAK_FACET(Type, facet) \
+    if (part.facet) take_over(*part.facet), carries = true;
+#include "core/elements/kinds.def"
+            if (part.ride)
+                if (const auto path = path_of_.find(part.ride->path); path != path_of_.end())
+                    part.ride->path = path->second;
+            if (carries) document_.parts.set(part);
+        }
+    }
+
+    /// A copied datum goes round copied wheels or round none.
+    void copy_chains() {
+        const SharedTable<Chain> chains = document_.chains;
+        for (Chain chain : chains) {
+            const auto frame = copy_of_.find(chain.frame);
+            if (frame == copy_of_.end()) continue;
+            Part datum = *document_.parts.find(frame->second);
+            datum.chain = {};
+            if (take_over(chain)) {
+                if (chain.travels()) datum.chain = ChainId{document_.next_id};
+                put_copy(std::move(chain));
+            }
+            document_.parts.set(datum);
+        }
+    }
+
+    Document& document_;
+    const CopyOf& copy_of_;
+    const MirrorSign& mirror_sign_;
+    std::unordered_map<PathId, PathId> path_of_;
+};
 
 }  // namespace
 
 std::unordered_set<PartId> parts_of_rig(const Document& document) {
     std::unordered_set<PartId> named;
     Document scratch = document;
-    each_part_of_rig(scratch, [&](PartId part) { named.insert(part); });
+    EachPart each{[&](PartId& part) { named.insert(part); }};
+    each_element(scratch, [&](auto& element) { std::decay_t<decltype(element)>::fields(element, each); });
     for (const Part& part : document.parts)
         if (part.ride || part.tow) named.insert(part.id);
     return named;
 }
 
 void replace_in_rig(Document& document, PartId from, PartId to) {
-    each_part_of_rig(document, [&](PartId& part) {
+    EachPart each{[&](PartId& part) {
         if (part == from) part = to;
-    });
+    }};
+    each_element(document, [&](auto& element) { std::decay_t<decltype(element)>::fields(element, each); });
 }
 
 std::size_t drop_from_rig(Document& document, const std::unordered_set<PartId>& gone) {
-    drop_from_paths(document, gone);
-    drop_from_vehicles(document, gone);
-    drop_from_prints(document, gone);
-    drop_from_chains(document, gone);
-    drop_from_parts(document, gone);
+    const Document before = document;
+#define PIVRAK_TABLE(Type, table) drop_from_table(document.table, gone, before);
+#include "core/elements/kinds.def"
+    drop_facets(document, gone);
+    free_datums(document);
     return drop_couplings(document, gone);
 }
 
-std::size_t copy_rig(Document& document, const std::unordered_map<PartId, PartId>& copy_of, bool mirrored) {
-    // A name is taken over when its part was copied; answers whether all of them were.
-    bool whole = true;
-    const auto take_over = [&](PartId& part) {
-        const auto copy = copy_of.find(part);
-        whole &= copy != copy_of.end();
-        if (copy != copy_of.end()) part = copy->second;
-    };
-    std::size_t count = 0;
-    const SharedTable<Coupling> couplings = document.couplings;
-    for (Coupling coupling : couplings) {
-        whole = true;
-        // What a wheel leans on is no part of it.
-        auto* lean = std::get_if<Lean>(&coupling.what);
-        const PartId ground =
-            lean && !copy_of.contains(lean->ground) ? std::exchange(lean->ground, PartId{}) : PartId{};
-        coupling.each_part(take_over);
-        if (!whole) continue;
-        if (ground) lean->ground = ground;
-        coupling.id = document.new_id<CouplingId>();
-        if (auto* steer = std::get_if<Steer>(&coupling.what); steer && mirrored)
-            steer->left_m = -steer->left_m;
-        document.couplings.set(coupling);
-        ++count;
-    }
-    std::unordered_map<std::uint64_t, PathId> path_of;
-    const SharedTable<Path> paths = document.paths;
-    for (Path path : paths) {
-        const auto carrier = copy_of.find(path.carrier);
-        if (!path.carrier || carrier == copy_of.end()) continue;
-        const PathId original = path.id;
-        path.id = document.new_id<PathId>();
-        path.carrier = carrier->second;
-        path.name += " copy";
-        path_of[original.value] = path.id;
-        document.paths.set(path);
-    }
-    for (const auto& [original, copy] : copy_of) {
-        Part part = *document.parts.find(copy);
-        if (!part.ride && !part.tow) continue;
-        if (part.ride) {
-            each_part(*part.ride, take_over);
-            if (const auto path = path_of.find(part.ride->path.value); path != path_of.end())
-                part.ride->path = path->second;
-            if (mirrored) part.ride->side_m = -part.ride->side_m;
-        }
-        if (part.tow) each_part(*part.tow, take_over);
-        document.parts.set(part);
-    }
-    const SharedTable<Vehicle> vehicles = document.vehicles;
-    for (Vehicle vehicle : vehicles) {
-        if (!copy_of.contains(vehicle.root) || !copy_of.contains(vehicle.follow)) continue;
-        each_part(vehicle, take_over);
-        vehicle.id = document.new_id<VehicleId>();
-        vehicle.name += " copy";
-        document.vehicles.set(vehicle);
-    }
-    const SharedTable<Chain> chains = document.chains;
-    for (Chain chain : chains) {
-        // A copied datum goes round copied wheels or round none.
-        const auto frame = copy_of.find(chain.frame);
-        if (frame == copy_of.end()) continue;
-        Part datum = *document.parts.find(frame->second);
-        datum.chain = {};
-        whole = true;
-        each_part(chain, take_over);
-        if (whole) {
-            chain.id = document.new_id<ChainId>();
-            chain.name += " copy";
-            document.chains.set(chain);
-            if (chain.travels()) datum.chain = chain.id;
-        }
-        document.parts.set(datum);
-    }
-    const SharedTable<Print> prints = document.prints;
-    for (Print print : prints) {
-        if (!copy_of.contains(print.wheel)) continue;
-        each_part(print, take_over);
-        print.id = document.new_id<PrintId>();
-        print.name += " copy";
-        document.prints.set(print);
-    }
-    return count;
+std::size_t copy_rig(Document& document, const CopyOf& copy_of, const MirrorSign& mirror_sign) {
+    return RigCopier(document, copy_of, mirror_sign).run();
 }
 
 }  // namespace pivrak

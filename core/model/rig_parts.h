@@ -1,5 +1,6 @@
 #pragma once
 
+#include <functional>
 #include <unordered_map>
 #include <unordered_set>
 
@@ -18,9 +19,13 @@ void replace_in_rig(Document& document, PartId from, PartId to);
 /// parts still exist. Answers how many couplings went.
 std::size_t drop_from_rig(Document& document, const std::unordered_set<PartId>& gone);
 
+/// How a copied channel counts against its original in a mirror image: 1 or -1.
+using MirrorSign = std::function<double(ChannelRef)>;
+
 /// Copies what runs inside copied parts: couplings, rides, tows, carried paths, vehicles and chains.
-/// `copy_of` maps originals to copies, which exist. With `mirrored`, left becomes right. Answers how many
-/// couplings came.
-std::size_t copy_rig(Document& document, const std::unordered_map<PartId, PartId>& copy_of, bool mirrored);
+/// `copy_of` maps originals to copies, which exist. With a `mirror_sign` they are mirror images. Answers how
+/// many couplings came.
+std::size_t copy_rig(Document& document, const std::unordered_map<PartId, PartId>& copy_of,
+                     const MirrorSign& mirror_sign = {});
 
 }  // namespace pivrak

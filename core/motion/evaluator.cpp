@@ -19,12 +19,10 @@ constexpr double most_frames_before = 20000;
 Pose Evaluator::make_pose() const {
     Pose pose{base_values_,
               std::vector<Frame>(program_.nodes.size()),
-              std::vector<WheelStand>(program_.contact_count),
+              std::vector<WheelStand>(program_.stand_count),
               std::vector<double>(program_.state_count),
-              std::vector<Vec2>(program_.pin_count),
-              {},
+              Memories(program_.lists),
               {}};
-    for (const ChainStep& chain : program_.chains) pose.chains.push_back({chain.loop, {}});
     if (program_.state_count > 0) {
         Travelled& t = pose.travelled;
         t.channels = base_values_;
@@ -32,10 +30,7 @@ Pose Evaluator::make_pose() const {
         t.states = pose.states;
         t.frames = pose.world_from_part;
         t.wheels = pose.wheels;
-        t.pins = pose.pins;
-        t.chains = pose.chains;
-        t.past.rolls.resize(program_.rolls.size());
-        t.past.tows.resize(program_.tows.size());
+        t.memories = pose.memories;
     }
     return pose;
 }
@@ -49,22 +44,7 @@ std::optional<std::size_t> Evaluator::part_slot(PartId part) const {
 std::optional<std::size_t> Evaluator::channel_slot(ChannelRef channel) const {
     const auto part = part_slot(channel.part);
     if (!part) return std::nullopt;
-    const NodeStep& node = program_.nodes[*part];
-    if (channel.kind == ChannelKind::Along)
-        return node.along < 0 ? std::nullopt : std::optional(static_cast<std::size_t>(node.along));
-    if (channel.kind == ChannelKind::Travel)
-        return node.travel < 0 ? std::nullopt : std::optional(static_cast<std::size_t>(node.travel));
-    const auto kinds = channels_of(node.joint);
-    const auto found = std::find(kinds.begin(), kinds.end(), channel.kind);
-    if (found == kinds.end()) return std::nullopt;
-    return static_cast<std::size_t>(node.channel + (found - kinds.begin()));
-}
-
-const DrapedPath* Evaluator::path_of(PartId rider) const {
-    const auto slot = part_slot(rider);
-    for (const RideStep& ride : program_.rides)
-        if (slot && ride.node == *slot) return ride.path.get();
-    return nullptr;
+    return channel_slot_of(program_.nodes, static_cast<std::int32_t>(*part), channel.kind);
 }
 
 double Evaluator::rolling_radius(PartId wheel) const {
@@ -84,14 +64,19 @@ void Evaluator::evaluate(double frame, Pose& pose, std::optional<HeldChannel> he
     sample(frame, tracks_, pose.channels);
     if (held) pose.channels[held->slot] = limits_[held->slot].clamp(held->value);
     if (program_.state_count > 0) travel_to(frame, held, pose);
-    run_program(
-        program_, program_.runs, program_.node_order, limits_, StateMode::Show,
-        {pose.channels, pose.world_from_part, pose.wheels, pose.states, pose.pins, pose.chains, nullptr});
+    RunContext shown =
+        context(StateMode::Show, pose.channels, pose.world_from_part, pose.wheels, pose.states);
+    run_program(program_.order, program_.lists, pose.memories, shown);
+}
+
+RunContext Evaluator::context(StateMode mode, std::vector<double>& channels, std::vector<Frame>& frames,
+                              std::vector<WheelStand>& wheels, std::vector<double>& states) const {
+    return {program_.nodes, limits_, channels, frames, wheels, states, mode};
 }
 
 void Evaluator::run_slice(StateMode mode, Travelled& t) const {
-    run_program(program_, slice_runs_, slice_nodes_, limits_, mode,
-                {t.channels, t.frames, t.wheels, t.states, t.pins, t.chains, &t.past});
+    RunContext moved = context(mode, t.channels, t.frames, t.wheels, t.states);
+    run_program(program_.slice, program_.lists, t.memories, moved);
 }
 
 /// From rest to the clip's first frame, so that a vehicle moved by hand without keys rolls as well; trailers
@@ -110,8 +95,8 @@ void Evaluator::travel_start(Travelled& t) const {
     t.kept = t.states;
 }
 
-/// Pre: `t.past` belongs to `from`. Steps stand on a grid of parts of a frame, so that any frame is reached
-/// by the same ones.
+/// Pre: the memories belong to `from`. Steps stand on a grid of parts of a frame, so that any frame is
+/// reached by the same ones.
 void Evaluator::travel_steps(double from, double to, Travelled& t) const {
     const double step = std::copysign(1.0 / steps_a_frame, to - from);
     const auto whole = static_cast<long>(std::floor((to - from) / step + 1e-9));

@@ -7,6 +7,7 @@
 
 #include "core/model/document.h"
 #include "core/motion/rig_program.h"
+#include "core/rig/rig_facts.h"
 
 namespace pivrak {
 
@@ -17,9 +18,7 @@ struct Travelled {
     std::vector<double> channels, aim, states;
     std::vector<Frame> frames;
     std::vector<WheelStand> wheels;
-    std::vector<Vec2> pins;
-    std::vector<ChainStand> chains;
-    RigPast past;
+    Memories memories;
 };
 
 /// Where everything is at one frame. Slots are those of the evaluator that made it.
@@ -27,9 +26,8 @@ struct Pose {
     std::vector<double> channels;        ///< turns [rad] and shifts [m]
     std::vector<Frame> world_from_part;  ///< parents before children, except riders
     std::vector<WheelStand> wheels;      ///< of `Evaluator::wheels`
-    std::vector<double> states;          ///< rolled turns and towed headings [rad]
-    std::vector<Vec2> pins;              ///< of all chains, each in its own plane [m]
-    std::vector<ChainStand> chains;      ///< of `Evaluator::chains`
+    std::vector<double> states;          ///< what depends on the past: rolled turns, towed headings [rad]
+    Memories memories;                   ///< of the program's lists of steps
     Travelled travelled;
 };
 
@@ -64,12 +62,10 @@ public:
     std::optional<std::size_t> channel_slot(ChannelRef channel) const;
     /// Wheels that stand on the ground, in the order of the pose's `wheels`.
     const std::vector<PartId>& wheels() const { return wheels_; }
-    /// Chains, in the order of the pose's `chains`.
-    const std::vector<ChainId>& chains() const { return chains_; }
-    /// The path a part rides; null when it rides none, or none that can be measured.
-    const DrapedPath* path_of(PartId rider) const;
     /// The radius a wheel rolls on [m]; 0 for one that does not roll.
     double rolling_radius(PartId wheel) const;
+    /// What it runs: elements look up their own steps there.
+    const RigProgram& program() const { return program_; }
 
 private:
     friend class EvaluatorBuilder;
@@ -79,6 +75,8 @@ private:
     void travel_start(Travelled& t) const;
     void travel_steps(double from, double to, Travelled& t) const;
     void run_slice(StateMode mode, Travelled& t) const;
+    RunContext context(StateMode mode, std::vector<double>& channels, std::vector<Frame>& frames,
+                       std::vector<WheelStand>& wheels, std::vector<double>& states) const;
 
     std::vector<PartId> parts_;
     RigProgram program_;
@@ -88,12 +86,9 @@ private:
     std::vector<TrackStep> tracks_;
     std::unordered_map<PartId, std::uint32_t> slot_of_part_;
     std::vector<PartId> wheels_;
-    std::vector<ChainId> chains_;
     std::unordered_map<PartId, double> radii_;
     double first_frame_ = 0;
-    // What steps that depend on the past need, and no more.
-    std::vector<StepRun> slice_runs_;
-    std::vector<std::uint32_t> slice_nodes_;
+    // Of the program's slice.
     std::vector<TrackStep> slice_tracks_;
     double last_key_frame_ = -1e300;  ///< of these
     std::vector<bool> in_slice_;      ///< by channel

@@ -3,148 +3,70 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cmath>
-#include <limits>
-#include <map>
 
-#include "core/rig/ride_frame.h"
+#include "core/elements/plans.h"
+#include "core/motion/plan_trains.h"
 
 namespace pivrak {
 
-namespace {
-constexpr double infinite = std::numeric_limits<double>::infinity();
-}
-
 Result<Evaluator> EvaluatorBuilder::build() {
-    PIVRAK_CHECK(add_parts());
-    PIVRAK_CHECK(add_couplings());
-    PIVRAK_CHECK(add_vehicles());
-    add_chains();
-    add_rides_and_tows();
-    add_trains();
-    add_steers();
+    PIVRAK_CHECK(plan_.add_parts());
+    for (const PlanPhase phase : {PlanPhase::Stands, PlanPhase::Rolls, PlanPhase::Runs, PlanPhase::Riders,
+                                  PlanPhase::Trains, PlanPhase::Steers})
+        plan_elements(phase);
+    plan_nodes();
+    if (plan_.error_) return *plan_.error_;
     PIVRAK_CHECK(check_driven_once());
+    out_.parts_ = plan_.parts_;
+    out_.slot_of_part_ = std::move(plan_.slot_of_part_);
+    out_.program_ = std::move(plan_.program_);
+    out_.base_values_ = std::move(plan_.base_values_);
+    out_.limits_ = std::move(plan_.limits_);
+    out_.wheels_ = std::move(plan_.wheels_);
+    out_.radii_ = std::move(plan_.radii_);
+    out_.first_frame_ = clip_.first_frame;
     add_tracks();
     PIVRAK_CHECK(order());
-    out_.first_frame_ = clip_.first_frame;
     return std::move(out_);
 }
 
-Result<void> EvaluatorBuilder::add_parts() {
-    out_.parts_ = tree_.all();
-    if (out_.parts_.size() != document_.parts.size()) return tree_problem();
-    out_.program_.nodes.reserve(out_.parts_.size());
-    out_.slot_of_part_.reserve(out_.parts_.size());
-    for (const PartId id : out_.parts_) {
-        const Part& part = *document_.parts.find(id);
-        NodeStep node{part.parent_from_rest, -1, -1, static_cast<std::int16_t>(part.joint.axis),
-                      part.joint.kind,       -1, -1};
-        if (part.parent) node.parent = static_cast<std::int32_t>(out_.slot_of_part_.at(part.parent));
-        if (part.joint.kind != JointKind::Fixed) node.channel = static_cast<std::int32_t>(channels_.size());
-        for (const ChannelKind kind : channels_of(part.joint.kind)) add_channel(part, kind);
-        if (part.ride) {
-            node.along = static_cast<std::int32_t>(channels_.size());
-            add_channel(part, ChannelKind::Along);
+void EvaluatorBuilder::plan_elements(PlanPhase phase) {
+#define PIVRAK_TABLE(Type, table)                             \
+    if (phase_of(static_cast<const Type*>(nullptr)) == phase) \
+        for (const Type& element : document_.table) plan(element, plan_);
+#define PIVRAK_COUPLING(Type)                                 \
+    if (phase_of(static_cast<const Type*>(nullptr)) == phase) \
+        for (const Coupling& coupling : document_.couplings)  \
+            if (const auto* element = std::get_if<Type>(&coupling.what)) plan(*element, plan_);
+#define PIVRAK_FACET(Type, facet)                             \
+    if (phase_of(static_cast<const Type*>(nullptr)) == phase) \
+        for (const PartId id : plan_.parts()) {               \
+            const Part& part = *document_.parts.find(id);     \
+            if (part.facet) plan(*part.facet, part, plan_);   \
         }
-        if (part.chain) {
-            node.travel = static_cast<std::int32_t>(channels_.size());
-            add_channel(part, ChannelKind::Travel);
-        }
-        out_.slot_of_part_[id] = static_cast<Slot>(out_.program_.nodes.size());
-        out_.program_.nodes.push_back(node);
+#include "core/elements/kinds.def"
+    if (phase == PlanPhase::Trains && plan_.wants_trains()) plan_trains(plan_);
+}
+
+/// What no element places stands where its carrier and its joint put it.
+void EvaluatorBuilder::plan_nodes() {
+    for (std::uint32_t node = 0; node < plan_.parts_.size(); ++node) {
+        if (plan_.is_placed(node)) continue;
+        StepLinks links(plan_);
+        links.needs_frame(plan_.program_.nodes[node].parent);
+        links.needs_joint(node);
+        links.gives_frame(node);
+        plan_.order_.add({StepRun::nodes, node, std::move(links.needs), std::move(links.gives)});
     }
-    order_.resize(channels_.size(), out_.parts_.size());
-    return {};
-}
-
-void EvaluatorBuilder::add_channel(const Part& part, ChannelKind kind) {
-    const Channel& channel = part.joint.channel(kind);
-    const Limits limits = channel.locked ? Limits{channel.value, channel.value}
-                                         : channel.limits.value_or(Limits{-infinite, infinite});
-    out_.base_values_.push_back(limits.clamp(channel.value));
-    out_.limits_.push_back(limits);
-    channels_.push_back({part.id, kind});
-}
-
-Error EvaluatorBuilder::tree_problem() const {
-    for (const Part& part : document_.parts) {
-        std::size_t steps = 0;
-        for (const Part* p = &part; p->parent; p = document_.parts.find(p->parent)) {
-            if (!document_.parts.contains(p->parent))
-                return {"rig.missing_part",
-                        fmt::format("'{}' is carried by a part that does not exist", p->name), p->name};
-            if (++steps > document_.parts.size())
-                return {"tree.loop", fmt::format("'{}' is carried by itself", part.name), part.name};
-        }
-    }
-    return {"tree.loop", "the tree of parts is not a tree", ""};
-}
-
-Result<std::uint32_t> EvaluatorBuilder::slot(ChannelRef channel) const {
-    const auto found = out_.channel_slot(channel);
-    if (found) return static_cast<Slot>(*found);
-    const std::string name = channel_name(document_, channel);
-    return Error{
-        "rig.missing_part",
-        fmt::format("'{}' is not a free channel: its part is missing or its joint has none such", name),
-        name};
-}
-
-std::shared_ptr<const DrapedPath> EvaluatorBuilder::measured(const Path& path) const {
-    if (!facts_) {
-        const auto curve = PathCurve::make(path);
-        return curve ? std::make_shared<const DrapedPath>(DrapedPath{*curve}) : nullptr;
-    }
-    const auto found = facts_->path(document_, path);
-    return found ? *found : nullptr;
-}
-
-std::size_t EvaluatorBuilder::give(StepKind kind, Slot index, std::vector<std::uint32_t> needs,
-                                   std::vector<std::uint32_t> gives, std::string by) {
-    for (const std::uint32_t given : gives)
-        if (given < channels_.size()) {
-            const auto [first, fresh] = driver_.try_emplace(given, by);
-            if (!fresh && !twice_) twice_ = {given, first->second, by};
-        }
-    return order_.add({kind, index, std::move(needs), std::move(gives)});
-}
-
-Result<void> EvaluatorBuilder::add_couplings() {
-    for (const Coupling& c : document_.couplings) {
-        PIVRAK_TRY(driven, slot(c.driven()));
-        Slot driver = 0;
-        const auto ref = driver_of(c);
-        if (ref) {
-            PIVRAK_TRY(found, slot(*ref));
-            driver = found;
-        }
-        const std::string by = ref        ? channel_name(document_, *ref)
-                               : c.lean() ? "the ground it leans on"
-                                          : "the way it is carried";
-        if (c.gear()) {
-            has_pairs_ = true;
-        } else if (const Steer* steer = c.steer()) {
-            steers_.push_back({*steer, driven, driver, by});
-        } else if (const Lean* lean = c.lean()) {
-            leans_.push_back({*lean, driven, driver, by});
-        } else {
-            rolls_.push_back({*c.roll(), driven, driver, by});
-        }
-    }
-    return {};
-}
-
-std::optional<ChannelRef> EvaluatorBuilder::driver_of(const Coupling& c) const {
-    if (const Roll* roll = c.roll(); roll && !roll->like && roll->rider && !rides(*roll)) return std::nullopt;
-    return c.driver();
 }
 
 Result<void> EvaluatorBuilder::check_driven_once() const {
-    if (!twice_) return {};
-    const std::string name = channel_name(document_, channels_[twice_->channel]);
-    return Error{
-        "rig.driven_twice",
-        fmt::format("'{}' is driven by '{}' and by '{}' at once", name, twice_->first, twice_->second), name};
+    if (!plan_.twice_) return {};
+    const std::string name = plan_.channel_title(plan_.twice_->channel);
+    return Error{"rig.driven_twice",
+                 fmt::format("'{}' is driven by '{}' and by '{}' at once", name, plan_.twice_->first,
+                             plan_.twice_->second),
+                 name};
 }
 
 void EvaluatorBuilder::add_tracks() {
@@ -152,83 +74,107 @@ void EvaluatorBuilder::add_tracks() {
         if (track.keys.empty()) continue;
         // Keys of a part that was made fixed stay in the project, ready for when it is a hinge again.
         const auto channel = out_.channel_slot(track.channel);
-        if (!channel || driver_.contains(static_cast<Slot>(*channel))) continue;
+        if (!channel || plan_.is_driven(static_cast<std::uint32_t>(*channel))) continue;
         const auto curve = compile_curve(track.keys);
-        out_.tracks_.push_back({static_cast<Slot>(*channel), static_cast<Slot>(out_.keys_.size()),
-                                static_cast<Slot>(curve.size())});
+        out_.tracks_.push_back({static_cast<std::uint32_t>(*channel),
+                                static_cast<std::uint32_t>(out_.keys_.size()),
+                                static_cast<std::uint32_t>(curve.size())});
         out_.keys_.insert(out_.keys_.end(), curve.begin(), curve.end());
     }
 }
 
 Result<void> EvaluatorBuilder::order() {
-    const auto sorted = order_.sorted();
+    const auto sorted = plan_.order_.sorted(preferred_lists());
     if (!sorted.circle.empty()) return loop_error(sorted.circle);
-    emit(sorted.steps, out_.program_.runs, out_.program_.node_order, true);
-    if (stateful_.empty()) return {};
-    const std::vector<bool> needed = order_.needed_by(stateful_);
-    std::vector<std::size_t> slice;
-    out_.in_slice_.assign(channels_.size(), false);
-    for (const std::size_t step : sorted.steps) {
-        if (!needed[step]) continue;
-        slice.push_back(step);
-        for (const std::uint32_t need : order_.step(step).needs)
-            if (need < channels_.size()) out_.in_slice_[need] = true;
-    }
-    emit(slice, out_.slice_runs_, out_.slice_nodes_, false);
-    for (const TrackStep& track : out_.tracks_)
-        if (out_.in_slice_[track.channel]) {
-            out_.slice_tracks_.push_back(track);
-            out_.last_key_frame_ =
-                std::max(out_.last_key_frame_, out_.keys_[track.first_key + track.key_count - 1].frame);
-        }
+    arrange_lists(sorted.steps);
+    out_.program_.order = runs_of(sorted.steps);
+    if (!plan_.stateful_.empty()) add_slice(sorted.steps);
     return {};
 }
 
-void EvaluatorBuilder::emit(const std::vector<std::size_t>& steps, std::vector<StepRun>& runs,
-                            std::vector<Slot>& nodes, bool reorder) {
-    if (reorder) reorder_linears(steps);
-    for (const std::size_t i : steps) {
-        const OrderedStep& step = order_.step(i);
-        Slot index = step.index;
-        if (step.kind == StepKind::Linear) index = linear_place_[step.index];
-        if (step.kind == StepKind::Nodes) {
-            index = static_cast<Slot>(nodes.size());
-            nodes.push_back(step.index);
-        }
-        if (!runs.empty() && runs.back().kind == step.kind && runs.back().first + runs.back().count == index)
-            ++runs.back().count;
-        else
-            runs.push_back({step.kind, index, 1});
-    }
+std::vector<std::uint32_t> EvaluatorBuilder::preferred_lists() const {
+    const auto& lists = out_.program_.lists;
+    std::vector<std::uint32_t> preferred{StepRun::nodes};
+    for (std::uint32_t i = 0; i < lists.size(); ++i) preferred.push_back(i);
+    const auto rank = [&](std::uint32_t list) {
+        return list == StepRun::nodes ? StepRank::Nodes : lists[list]->rank();
+    };
+    std::stable_sort(preferred.begin(), preferred.end(),
+                     [&](std::uint32_t a, std::uint32_t b) { return rank(a) < rank(b); });
+    return preferred;
 }
 
-void EvaluatorBuilder::reorder_linears(const std::vector<std::size_t>& steps) {
-    std::vector<LinearStep> in_order;
-    linear_place_.resize(out_.program_.linears.size());
+void EvaluatorBuilder::arrange_lists(const std::vector<std::size_t>& steps) {
+    auto& lists = out_.program_.lists;
+    std::vector<std::vector<std::uint32_t>> order(lists.size());
+    place_.resize(lists.size());
+    for (std::size_t i = 0; i < lists.size(); ++i) place_[i].resize(lists[i]->size());
     for (const std::size_t i : steps) {
-        const OrderedStep& step = order_.step(i);
-        if (step.kind != StepKind::Linear) continue;
-        linear_place_[step.index] = static_cast<Slot>(in_order.size());
-        in_order.push_back(out_.program_.linears[step.index]);
+        const OrderedStep& step = plan_.order_.step(i);
+        if (step.list == StepRun::nodes) continue;
+        place_[step.list][step.index] = static_cast<std::uint32_t>(order[step.list].size());
+        order[step.list].push_back(step.index);
     }
-    out_.program_.linears = std::move(in_order);
+    for (std::size_t i = 0; i < lists.size(); ++i) lists[i]->arrange(order[i]);
+}
+
+RunOrder EvaluatorBuilder::runs_of(const std::vector<std::size_t>& steps) const {
+    RunOrder order;
+    for (const std::size_t i : steps) {
+        const OrderedStep& step = plan_.order_.step(i);
+        std::uint32_t index = 0;
+        if (step.list == StepRun::nodes) {
+            index = static_cast<std::uint32_t>(order.node_order.size());
+            order.node_order.push_back(step.index);
+        } else {
+            index = place_[step.list][step.index];
+        }
+        auto& runs = order.runs;
+        if (!runs.empty() && runs.back().list == step.list && runs.back().first + runs.back().count == index)
+            ++runs.back().count;
+        else
+            runs.push_back({step.list, index, 1});
+    }
+    return order;
+}
+
+/// What steps that depend on the past need, and the keys of that.
+void EvaluatorBuilder::add_slice(const std::vector<std::size_t>& steps) {
+    const std::vector<bool> needed = plan_.order_.needed_by(plan_.stateful_);
+    std::vector<std::size_t> slice;
+    out_.in_slice_.assign(out_.limits_.size(), false);
+    for (const std::size_t step : steps) {
+        if (!needed[step]) continue;
+        slice.push_back(step);
+        for (const std::uint32_t need : plan_.order_.step(step).needs)
+            if (need < out_.in_slice_.size()) out_.in_slice_[need] = true;
+    }
+    out_.program_.slice = runs_of(slice);
+    for (const TrackStep& track : out_.tracks_) {
+        if (!out_.in_slice_[track.channel]) continue;
+        out_.slice_tracks_.push_back(track);
+        out_.last_key_frame_ =
+            std::max(out_.last_key_frame_, out_.keys_[track.first_key + track.key_count - 1].frame);
+    }
 }
 
 Error EvaluatorBuilder::loop_error(const std::vector<std::uint32_t>& circle) const {
+    const std::size_t channels = plan_.channels_.size();
     const auto name = [&](std::uint32_t given) {
-        return given < channels_.size() ? channel_name(document_, channels_[given])
-                                        : document_.parts.find(out_.parts_[given - channels_.size()])->name;
+        return given < channels ? plan_.channel_title(given)
+                                : document_.parts.find(out_.parts_[given - channels])->name;
     };
     std::string names = name(circle.front());
     for (std::size_t i = 1; i < circle.size(); ++i) names += " → " + name(circle[i]);
     names += " → " + name(circle.front());
-    const bool couplings = std::all_of(circle.begin(), circle.end(),
-                                       [&](std::uint32_t given) { return given < channels_.size(); });
+    const bool couplings =
+        std::all_of(circle.begin(), circle.end(), [&](std::uint32_t given) { return given < channels; });
     return {"rig.loop",
             fmt::format("{} in a circle: {}; remove one of them",
                         couplings ? "couplings run" : "the rig runs", names),
             name(circle.front())};
 }
+
 Result<Evaluator> Evaluator::compile(const Document& document, ClipId clip, RigFacts* facts) {
     RigFacts fresh;
     return EvaluatorBuilder(document, clip_or_first(document, clip), facts ? facts : &fresh).build();

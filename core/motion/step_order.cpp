@@ -1,7 +1,7 @@
 #include "core/motion/step_order.h"
 
 #include <algorithm>
-#include <array>
+#include <unordered_map>
 
 namespace pivrak {
 
@@ -11,7 +11,7 @@ std::size_t StepOrder::add(OrderedStep step) {
     return steps_.size() - 1;
 }
 
-StepOrder::Sorted StepOrder::sorted() const {
+StepOrder::Sorted StepOrder::sorted(std::span<const std::uint32_t> preferred) const {
     // Who waits for each thing, as ranges of one list.
     std::vector<std::uint32_t> first(given_by_.size() + 1, 0), missing(steps_.size(), 0);
     for (const OrderedStep& step : steps_)
@@ -25,19 +25,19 @@ StepOrder::Sorted StepOrder::sorted() const {
             waiting[next[need]++] = s;
             ++missing[s];
         }
-    // Couplings first, then parts, then the rest, so that long runs of one kind come together.
-    constexpr std::size_t kinds = static_cast<std::size_t>(StepKind::Chain) + 1;
-    std::array<std::vector<std::uint32_t>, kinds> ready;
-    std::array<std::size_t, kinds> done{};
-    const auto offer = [&](std::uint32_t s) { ready[static_cast<std::size_t>(steps_[s].kind)].push_back(s); };
+    std::unordered_map<std::uint32_t, std::size_t> place;
+    for (const std::uint32_t list : preferred) place.emplace(list, place.size());
+    std::vector<std::vector<std::uint32_t>> ready(place.size());
+    std::vector<std::size_t> done(place.size(), 0);
+    const auto offer = [&](std::uint32_t s) { ready[place.at(steps_[s].list)].push_back(s); };
     for (std::uint32_t s = 0; s < steps_.size(); ++s)
         if (missing[s] == 0) offer(s);
     Sorted out;
     while (true) {
-        std::size_t kind = 0;
-        while (kind < kinds && done[kind] == ready[kind].size()) ++kind;
-        if (kind == kinds) break;
-        const std::uint32_t s = ready[kind][done[kind]++];
+        std::size_t list = 0;
+        while (list < ready.size() && done[list] == ready[list].size()) ++list;
+        if (list == ready.size()) break;
+        const std::uint32_t s = ready[list][done[list]++];
         out.steps.push_back(s);
         for (const std::uint32_t given : steps_[s].gives)
             for (std::uint32_t i = first[given]; i < first[given + 1]; ++i)

@@ -1,15 +1,14 @@
 #pragma once
 
 #include <cstdint>
+#include <span>
 #include <vector>
-
-#include "core/motion/rig_program.h"
 
 namespace pivrak {
 
 /// A step with what it needs and what it gives: channels by their slots, then the frames of nodes.
 struct OrderedStep {
-    StepKind kind;
+    std::uint32_t list;  ///< of a program, or `StepRun::nodes`
     std::uint32_t index;
     std::vector<std::uint32_t> needs, gives;
 };
@@ -30,8 +29,9 @@ public:
         std::vector<std::size_t> steps;
         std::vector<std::uint32_t> circle;  ///< what gives each other, when there is no order
     };
-    /// Steps of a kind stand together where they can. Deterministic.
-    Sorted sorted() const;
+    /// Steps of a list stand together where they can; of those that could be done, ones of the list that
+    /// stands first in `preferred` come first. Pre: every list that has steps stands there. Deterministic.
+    Sorted sorted(std::span<const std::uint32_t> preferred) const;
     /// Steps that the given ones depend on, and these themselves.
     std::vector<bool> needed_by(const std::vector<std::size_t>& wanted) const;
 

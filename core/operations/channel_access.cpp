@@ -8,6 +8,23 @@
 #include "core/rig/rig_facts.h"
 
 namespace pivrak {
+namespace {
+
+/// What a person has to know who moves a channel that nothing but its surroundings moves.
+std::optional<std::string_view> why_not_by_hand(const Document& document, ChannelRef channel) {
+    const Coupling* coupling = coupling_driving(document, channel);
+    if (!coupling || coupling->driver()) return std::nullopt;
+    return std::visit(
+        [](const auto& kind) -> std::optional<std::string_view> {
+            if constexpr (requires { kind.by_hand_words; })
+                return kind.by_hand_words;
+            else
+                return std::nullopt;
+        },
+        coupling->what);
+}
+
+}  // namespace
 
 Result<void> check_free_channel(const Document& document, ChannelRef channel) {
     const Part* found = document.parts.find(channel.part);
@@ -31,16 +48,8 @@ Result<void> check_free_channel(const Document& document, ChannelRef channel) {
                      fmt::format("the {} of '{}' is locked; unlock it in its joint",
                                  channel_word(channel.kind), part.name),
                      part.name};
-    if (const Coupling* coupling = coupling_driving(document, channel);
-        coupling && coupling->roll() && !coupling->driver())
-        return Error{"channel.driven",
-                     fmt::format("'{}' rolls as it is carried along; move what carries it", part.name),
-                     part.name};
-    if (const Coupling* coupling = coupling_driving(document, channel); coupling && coupling->lean())
-        return Error{"channel.driven",
-                     fmt::format("'{}' is set down on the ground; turn it about x, or move what carries it",
-                                 part.name),
-                     part.name};
+    if (const auto words = why_not_by_hand(document, channel))
+        return Error{"channel.driven", fmt::format("'{}' {}", part.name, *words), part.name};
     if (train_handle(document, channel)) return {};
     if (const auto driver = driver_name(document, channel))
         return Error{"channel.driven",

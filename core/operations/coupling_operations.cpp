@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/io/rig_json.h"
 #include "core/model/edits.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/all_operations.h"
@@ -35,7 +34,7 @@ public:
         driven_ = a_.part("driven");
         pair_.driver.part = moving(driver_);
         pair_.driven.part = moving(driven_);
-        pair_.kind = a_.has("kind")                           ? *pair_kind_from(a_.text("kind"))
+        pair_.kind = a_.has("kind") ? *value_of<PairKind>(pair_kind_words, a_.text("kind"))
                      : pair_.driver.part == pair_.driven.part ? PairKind::Screw
                                                               : likely_kind(document_, driver_, driven_);
         PIVRAK_CHECK(channels());
@@ -89,14 +88,14 @@ private:
     /// The driven may be a shaft of a train; nothing else may set it.
     Result<void> check_free() const {
         const Coupling* other = coupling_driving(document_, pair_.driven);
-        if (other && !other->gear())
+        if (other && !other->as<GearPair>())
             return Error{"gear.driven_twice",
                          fmt::format("'{}' is driven by '{}' already; remove that first",
                                      name_of(document_, pair_.driven.part),
                                      driver_name(document_, pair_.driven).value_or("the way it is carried")),
                          name_of(document_, pair_.driven.part)};
         for (const Coupling& known : document_.couplings)
-            if (const GearPair* p = known.gear();
+            if (const GearPair* p = known.as<GearPair>();
                 p && ((p->driver == pair_.driver && p->driven == pair_.driven) ||
                       (p->driver == pair_.driven && p->driven == pair_.driver)))
                 return Error{
@@ -352,7 +351,7 @@ Result<Outcome> add_gear(const Document& document, const Arguments& a, const Ope
     PIVRAK_CHECK(check_runs(document, out.document, pair));
     if (const auto compiled = Evaluator::check(out.document); !compiled) return compiled.error();
     out.messages.push_back(pair_words(pair, m));
-    out.readings = {{"kind", word(pair.kind)},
+    out.readings = {{"kind", word_of(pair_kind_words, pair.kind)},
                     {"ratio", m.ratio},
                     {"centre_distance_m", m.centre_distance_m},
                     {"module_m", m.module_m},
@@ -365,7 +364,7 @@ Result<Outcome> add_gear(const Document& document, const Arguments& a, const Ope
 /// The pair of two parts, whichever of them it names as the driver.
 const Coupling* pair_of(const Document& document, PartId one, PartId other) {
     for (const Coupling& coupling : document.couplings)
-        if (const GearPair* pair = coupling.gear())
+        if (const GearPair* pair = coupling.as<GearPair>())
             if ((pair->driver.part == one && pair->driven.part == other) ||
                 (pair->driver.part == other && pair->driven.part == one))
                 return &coupling;
@@ -382,7 +381,7 @@ Result<Outcome> fit_centres(const Document& document, const Arguments& a, const 
             "gear.none",
             fmt::format("'{}' and '{}' are no pair", name_of(document, still), name_of(document, moved)),
             name_of(document, moved)};
-    GearPair pair = *coupling->gear();
+    GearPair pair = *coupling->as<GearPair>();
     const GearPairMeasure m = measure_gear_pair(document, pair);
     const double wanted = a.number_if("distance").value_or(m.fitting_m);
     if (!(wanted > 0))

@@ -5,7 +5,6 @@
 
 #include "core/base/words.h"
 #include "core/io/path_files.h"
-#include "core/io/rig_json.h"
 #include "core/operations/all_operations.h"
 #include "core/operations/face_ranges.h"
 #include "core/operations/path_access.h"
@@ -129,7 +128,7 @@ Result<Outcome> path_add(const Document& document, const Arguments& a, const Ope
     }
     if (!a.has("points"))
         return Error{"argument.missing", fmt::format("a {} needs 'points'", form), "points"};
-    path.form = form == "line" ? PathForm::Polyline : *path_form_from(form);
+    path.form = form == "line" ? PathForm::Polyline : *value_of<PathForm>(path_form_words, form);
     PIVRAK_TRY(points, points_from(a, path_from_world));
     path.points = points;
     return put_path(next, path);
@@ -144,7 +143,7 @@ Result<Outcome> path_set(const Document& document, const Arguments& a, const Ope
         path.name = a.text("name");
     }
     if (a.has("form")) {
-        PIVRAK_TRY(edit, with_form(path, *path_form_from(a.text("form"))));
+        PIVRAK_TRY(edit, with_form(path, *value_of<PathForm>(path_form_words, a.text("form"))));
         path = edit.path;
         deviation = edit.deviation_m;
     }

@@ -48,7 +48,7 @@ MaterialId print_material(Document& document) {
 /// What the wheel stands on already: its vehicle's ground, or that it leans on.
 PartId usual_ground(const Document& document, PartId wheel) {
     for (const Coupling& c : document.couplings)
-        if (c.lean() && c.lean()->wheel == wheel) return c.lean()->ground;
+        if (c.as<Lean>() && c.as<Lean>()->wheel == wheel) return c.as<Lean>()->ground;
     for (const Vehicle& vehicle : document.vehicles)
         for (const VehicleWheel& w : vehicle.wheels)
             if (w.wheel == wheel) return vehicle.ground;

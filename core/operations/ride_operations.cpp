@@ -5,7 +5,6 @@
 
 #include "core/base/words.h"
 #include "core/io/project_json.h"
-#include "core/io/rig_json.h"
 #include "core/model/branch_copy.h"
 #include "core/model/names.h"
 #include "core/operations/all_operations.h"
@@ -38,7 +37,7 @@ Result<Ride> ride_from(const Document& document, const Arguments& a, const Ride&
         return Error{"ride.axes",
                      fmt::format("own axis {} cannot both lead and be kept up", axis_word(ride.axis)),
                      "up_axis"};
-    if (a.has("upright")) ride.upright = *upright_from(a.text("upright"));
+    if (a.has("upright")) ride.upright = *value_of<Upright>(upright_words, a.text("upright"));
     const auto take = [&](const char* name, double& value) { value = a.number_if(name).value_or(value); };
     take("speed", ride.bank_speed_m_s);
     take("gain", ride.bank_gain);

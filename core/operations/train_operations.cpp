@@ -134,7 +134,7 @@ Result<Outcome> planets(const Document& document, const Arguments& a, const Oper
     PIVRAK_CHECK(check_assembly(set));
     for (const Coupling& known : document.couplings)
         for (const PartId one : set.planets)
-            if (const GearPair* pair = known.gear();
+            if (const GearPair* pair = known.as<GearPair>();
                 pair && (pair->driven.part == one || pair->driver.part == one))
                 return Error{
                     "gear.driven_twice",

@@ -63,7 +63,7 @@ Result<Outcome> coupling_roll(const Document& document, const Arguments& a, cons
 /// The rolling coupling of a wheel. Errors: `roll.none`.
 Result<Coupling> rolling_of(const Document& document, PartId wheel) {
     for (const Coupling& c : document.couplings)
-        if (const Roll* roll = c.roll(); roll && roll->driven.part == wheel && !roll->like) return c;
+        if (const Roll* roll = c.as<Roll>(); roll && roll->driven.part == wheel && !roll->like) return c;
     const std::string& name = document.parts.find(wheel)->name;
     return Error{"roll.none", fmt::format("'{}' does not roll by itself", name), name};
 }
@@ -206,7 +206,7 @@ Result<Outcome> coupling_lean(const Document& document, const Arguments& a, cons
                          fmt::format("'{}' is no hinge: give it a pivot and a hinge joint first", wheel.name),
                          wheel.name};
         for (const Coupling& c : document.couplings)
-            if (c.lean() && c.lean()->wheel == id)
+            if (c.as<Lean>() && c.as<Lean>()->wheel == id)
                 return Error{"lean.twice", fmt::format("'{}' leans already", wheel.name), wheel.name};
         for (const Vehicle& vehicle : document.vehicles)
             for (const VehicleWheel& w : vehicle.wheels)

@@ -15,14 +15,14 @@
 namespace pivrak {
 
 Result<void> check_pitch(double pitch) {
-    if (pitch >= 1e-5 && pitch <= 10) return {};
+    if (can_be_pitch(pitch)) return {};
     return Error{"chain.pitch",
                  fmt::format("a pitch of {} is out of range: 0.01 mm to 10 m", format_length(pitch)),
                  "pitch"};
 }
 
 Result<void> check_link_count(double length, double pitch) {
-    constexpr double most = 100000;
+    constexpr double most = most_links;
     if (length <= most * pitch) return {};
     return Error{"chain.links",
                  fmt::format("{} take {:.0f} links of {}; a chain has at most {:.0f}", format_length(length),

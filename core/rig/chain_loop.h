@@ -5,7 +5,7 @@
 #include <span>
 #include <vector>
 
-#include "core/model/chain.h"
+#include "core/elements/chain/chain.h"
 
 namespace pivrak {
 

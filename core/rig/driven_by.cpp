@@ -4,7 +4,7 @@
 
 #include <algorithm>
 
-#include "core/base/overloaded.h"
+#include "core/model/joint_question.h"
 #include "core/rig/train.h"
 
 namespace pivrak {
@@ -31,7 +31,7 @@ bool drives(const Document& document, const Vehicle& vehicle, ChannelRef channel
 /// Whether a pair or a chain names a part, or one that it carries: only then can a train move it.
 bool in_some_train(const Document& document, PartId part) {
     for (const Coupling& coupling : document.couplings)
-        if (const GearPair* pair = coupling.gear())
+        if (const GearPair* pair = coupling.as<GearPair>())
             if (is_below(document, pair->driver.part, part) || is_below(document, pair->driven.part, part))
                 return true;
     for (const Chain& chain : document.chains) {
@@ -59,60 +59,36 @@ std::optional<std::string> train_driver(const Document& document, ChannelRef cha
 }  // namespace
 
 std::optional<std::string> joint_user(const Document& document, PartId part, const Joint& joint) {
-    const auto lacks = [&](ChannelRef channel) {
-        return channel.part == part && !joint.has(channel.kind) && channel.kind != ChannelKind::Along &&
-               channel.kind != ChannelKind::Travel;
-    };
-    const auto turns = [&](PartId id) { return lacks({id, ChannelKind::Turn}); };
-    const auto name = [&](PartId id) { return fmt::format("'{}'", name_or_missing(document, id)); };
-    for (const Coupling& coupling : document.couplings) {
-        const auto user = std::visit(
-            Overloaded{[&](const GearPair& pair) -> std::optional<std::string> {
-                           if (!lacks(pair.driver) && !lacks(pair.driven)) return std::nullopt;
-                           return "its pair with " +
-                                  name(pair.driver.part == part ? pair.driven.part : pair.driver.part);
-                       },
-                       [&](const Roll& roll) -> std::optional<std::string> {
-                           if (lacks(roll.driven)) return "its rolling";
-                           return turns(roll.like) ? std::optional(name(roll.driven.part)) : std::nullopt;
-                       },
-                       [&](const Steer& steer) -> std::optional<std::string> {
-                           if (!lacks(steer.driver) && !lacks(steer.driven)) return std::nullopt;
-                           return "the steering of " + name(steer.driven.part);
-                       },
-                       [&](const Lean& lean) -> std::optional<std::string> {
-                           if (turns(lean.wheel) ||
-                               (lean.driven.part == part && joint.kind != JointKind::Free))
-                               return "the lean of " + name(lean.wheel);
-                           return std::nullopt;
-                       }},
-            coupling.what);
-        if (user) return user;
+    const JointQuestion asked{document, part, joint};
+    for (const Coupling& coupling : document.couplings)
+        if (auto user = std::visit([&](const auto& kind) { return joint_user(kind, asked); }, coupling.what))
+            return user;
+#define PIVRAK_TABLE(Type, table)              \
+    for (const Type& element : document.table) \
+        if (auto user = joint_user(element, asked)) return user;
+#include "core/elements/kinds.def"
+    for (const Part& carried : document.parts) {
+#define PIVRAK_FACET(Type, facet) \
+    if (carried.facet)            \
+        if (auto user = joint_user(*carried.facet, asked)) return user;
+#include "core/elements/kinds.def"
     }
-    for (const Chain& chain : document.chains) {
-        for (const ChainWheel& wheel : chain.wheels)
-            if (turns(wheel.part)) return fmt::format("'{}'", chain.name);
-        if (chain.take_up == part && !joint.has(ChannelKind::Turn) && !joint.has(ChannelKind::Shift))
-            return fmt::format("'{}'", chain.name);
-    }
-    for (const Vehicle& vehicle : document.vehicles) {
-        bool uses = turns(vehicle.skid) || turns(vehicle.steering) ||
-                    ((vehicle.follow == part || vehicle.body == part) && joint.kind != JointKind::Free);
-        for (const VehicleWheel& wheel : vehicle.wheels)
-            uses |=
-                turns(wheel.wheel) || turns(wheel.steering) || lacks({wheel.suspension, ChannelKind::Shift});
-        if (uses) return fmt::format("the vehicle '{}'", vehicle.name);
-    }
-    for (const Print& print : document.prints)
-        if (turns(print.wheel)) return fmt::format("'{}'", print.name);
     return std::nullopt;
 }
 
 std::optional<std::string> driver_name(const Document& document, ChannelRef channel) {
-    if (const Coupling* coupling = coupling_driving(document, channel); coupling && !coupling->gear()) {
+    if (const Coupling* coupling = coupling_driving(document, channel);
+        coupling && !coupling->as<GearPair>()) {
         const auto driver = coupling->driver();
         if (driver) return name_or_missing(document, driver->part);
-        return coupling->lean() ? "the ground it leans on" : "the way it is carried";
+        return std::visit(
+            [](const auto& kind) {
+                if constexpr (requires { kind.moved_by_words; })
+                    return std::string(kind.moved_by_words);
+                else
+                    return std::string();
+            },
+            coupling->what);
     }
     for (const Chain& chain : document.chains)
         if (chain.sets(channel)) return chain.name;

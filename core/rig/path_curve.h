@@ -3,7 +3,7 @@
 #include <vector>
 
 #include "core/base/result.h"
-#include "core/model/path.h"
+#include "core/elements/path/path.h"
 
 namespace pivrak {
 

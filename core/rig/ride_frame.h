@@ -2,8 +2,8 @@
 
 #include <span>
 
+#include "core/elements/ride/ride.h"
 #include "core/geometry/frame.h"
-#include "core/model/ride.h"
 #include "core/rig/path_curve.h"
 
 namespace pivrak {

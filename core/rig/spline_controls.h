@@ -2,7 +2,7 @@
 
 #include <cstddef>
 
-#include "core/model/path.h"
+#include "core/elements/path/path.h"
 
 namespace pivrak {
 

@@ -267,14 +267,14 @@ std::vector<std::pair<ChannelRef, ShaftRole>> shaft_roles(const Document& docume
         if (const auto found = roles.find(channel); found != roles.end()) found->second = role;
     };
     for (const Coupling& c : document.couplings)
-        if (c.gear()) raise(c.gear()->driver, ShaftRole::Driving);
+        if (c.as<GearPair>()) raise(c.as<GearPair>()->driver, ShaftRole::Driving);
     // A chain is driven by its first sprocket, unless keys say otherwise.
     for (const Chain& chain : document.chains)
         for (std::size_t i = 0; chain.travels() && i < chain.wheels.size(); ++i)
             raise({chain.wheels[i].part, ChannelKind::Turn},
                   i == chain.reference() ? ShaftRole::Driving : ShaftRole::Between);
     for (const Coupling& c : document.couplings)
-        if (c.gear()) raise(c.gear()->driven, ShaftRole::Driven);
+        if (c.as<GearPair>()) raise(c.as<GearPair>()->driven, ShaftRole::Driven);
     for (auto& [channel, role] : roles) {
         if (has_keys(document, clip, channel))
             role = role == ShaftRole::Driven ? ShaftRole::KeyedDriven : ShaftRole::Keyed;
@@ -282,7 +282,7 @@ std::vector<std::pair<ChannelRef, ShaftRole>> shaft_roles(const Document& docume
         if (part && part->joint.channel(channel.kind).locked) role = ShaftRole::Given;
     }
     for (const Coupling& c : document.couplings)
-        if (!c.gear()) raise(c.driven(), ShaftRole::Given);
+        if (!c.as<GearPair>()) raise(c.driven(), ShaftRole::Given);
     for (const Chain& chain : document.chains)
         for (auto& [channel, role] : roles)
             if (chain.sets(channel)) role = ShaftRole::Given;

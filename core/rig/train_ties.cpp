@@ -207,7 +207,7 @@ std::array<PairMember, 2> pair_members(const Document& document, const GearPair&
 }
 
 Tie pair_tie(const Document& document, const Coupling& coupling) {
-    const GearPair& pair = *coupling.gear();
+    const GearPair& pair = *coupling.as<GearPair>();
     const auto members = pair_members(document, pair);
     const auto shares = pair_shares(pair, members[0], members[1]);
     const SeenPair seen = seen_pair(document, pair, members);
@@ -261,7 +261,7 @@ std::vector<Tie> chain_ties(const Document& document, const Chain& chain) {
         if (!part || !part->joint.has(ChannelKind::Turn)) continue;
         // A road wheel that rolls by its own does what its track does.
         const Coupling* own = coupling_driving(document, {wheel.part, ChannelKind::Turn});
-        if (wheel.teeth == 0 && own && own->roll()) continue;
+        if (wheel.teeth == 0 && own && own->as<Roll>()) continue;
         const Frame world = world_from_rest(document, wheel.part);
         const PairMember member{world.translation, world.axis(part->joint.axis), 0, false};
         const double way = sign_of(member.axis.dot(normal)) * (wheel.outside ? -1 : 1);
@@ -289,7 +289,7 @@ std::vector<Tie> chain_ties(const Document& document, const Chain& chain) {
 std::vector<Tie> ties_of(const Document& document) {
     std::vector<Tie> ties;
     for (const Coupling& coupling : document.couplings)
-        if (const GearPair* pair = coupling.gear())
+        if (const GearPair* pair = coupling.as<GearPair>())
             if (document.parts.contains(pair->driver.part) && document.parts.contains(pair->driven.part))
                 ties.push_back(pair_tie(document, coupling));
     for (const Chain& chain : document.chains)

@@ -12,7 +12,7 @@ WheelGround wheel_ground(const Document& document, RigFacts& facts, PartId wheel
         if (ground) out.map = facts.ground(document, ground);
     };
     for (const Coupling& c : document.couplings) {
-        const Lean* lean = c.lean();
+        const Lean* lean = c.as<Lean>();
         if (!lean || lean->wheel != wheel) continue;
         stand_on(lean->ground);
         out.leans = true;

@@ -143,9 +143,11 @@ TEST(GearsByHand, ABeltAndARackAreCoupledAsTheyStand) {
     // Radii were measured, the rack's tooth stands in a gap.
     hands.typeAtGauge({hands.named("Pulley"), ChannelKind::Turn}, "3 rad");
     EXPECT_NEAR(hands.session.turnOf(hands.named("Flywheel")), 1, 1e-5);
-    EXPECT_TRUE(std::any_of(
-        hands.session.document().couplings.begin(), hands.session.document().couplings.end(),
-        [](const Coupling& c) { return c.gear()->kind == PairKind::Rack && c.gear()->phase_measured; }));
+    EXPECT_TRUE(std::any_of(hands.session.document().couplings.begin(),
+                            hands.session.document().couplings.end(), [](const Coupling& c) {
+                                return c.as<GearPair>()->kind == PairKind::Rack &&
+                                       c.as<GearPair>()->phase_measured;
+                            }));
 }
 
 TEST(GearsByHand, AWheelThatStandsOutsideIsTicked) {
@@ -248,7 +250,7 @@ TEST(GearsByHand, AWormShowsItsThreads) {
         << hands.text("gearFacts").toStdString();
     hands.click("coupleGears");
     ASSERT_EQ(hands.session.document().couplings.size(), 1u) << hands.refusals.join("; ").toStdString();
-    EXPECT_TRUE(hands.session.document().couplings.begin()->gear()->phase_measured);
+    EXPECT_TRUE(hands.session.document().couplings.begin()->as<GearPair>()->phase_measured);
 }
 
 TEST(GearsByHand, PlanetsAreSetRoundTheirAxis) {

@@ -339,7 +339,7 @@ TEST(PanelButtons, GearsAreSwappedMovedAndRemoved) {
     hands.click("coupleGears");
     if (hands.session.previewed()) hands.click("acceptPreview");
     ASSERT_EQ(hands.session.document().couplings.size(), 1u) << hands.refusals.join("; ").toStdString();
-    const auto pair = [&] { return *hands.session.document().couplings.begin()->gear(); };
+    const auto pair = [&] { return *hands.session.document().couplings.begin()->as<GearPair>(); };
     const PartId first = pair().driver.part;
     hands.click("fitCentres");
     ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();

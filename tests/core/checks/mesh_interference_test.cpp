@@ -30,7 +30,7 @@ Document two_gears(double more_m, double backlash_pitches = 0) {
 }
 
 double deepest(const Document& d) {
-    const auto found = mesh_interference(d, *d.couplings.begin()->gear(), 34);
+    const auto found = mesh_interference(d, *d.couplings.begin()->as<GearPair>(), 34);
     EXPECT_TRUE(found.ok());
     return found ? found->deepest_m : -1;
 }
@@ -55,7 +55,7 @@ TEST(MeshInterference, ShowsATurnedPhase) {
 
 TEST(MeshInterference, TellsWhereAndWhen) {
     const Document d = two_gears(0, 0.2);
-    const auto found = mesh_interference(d, *d.couplings.begin()->gear(), 17);
+    const auto found = mesh_interference(d, *d.couplings.begin()->as<GearPair>(), 17);
     ASSERT_TRUE(found.ok());
     EXPECT_EQ(found->looked, 17u);
     // Near the pitch point.
@@ -66,7 +66,7 @@ TEST(MeshInterference, AsksForShapes) {
     Document d = empty_document();
     for (const char* name : {"a", "b"}) test::make_hinge(d, test::add_part(d, name));
     test::couple(d, test::named(d, "a"), test::named(d, "b"), 20, 30);
-    const auto found = mesh_interference(d, *d.couplings.begin()->gear(), 4);
+    const auto found = mesh_interference(d, *d.couplings.begin()->as<GearPair>(), 4);
     ASSERT_FALSE(found.ok());
     EXPECT_EQ(found.error().code, "gear.no_shape");
 }

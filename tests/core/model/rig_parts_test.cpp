@@ -102,8 +102,8 @@ TEST(RigParts, AFrameAboveTakesTheRideAndAllNames) {
     EXPECT_EQ(s.part(above).ride->path, s.path);
     EXPECT_EQ(s.part(s.second).ride->ahead, above);
     for (const Coupling& c : s.d.couplings)
-        if (c.roll()) {
-            EXPECT_EQ(c.roll()->rider, above);
+        if (c.as<Roll>()) {
+            EXPECT_EQ(c.as<Roll>()->rider, above);
         }
     EXPECT_EQ(s.d.vehicles.begin()->root, above);
 }
@@ -140,15 +140,15 @@ TEST(RigParts, AWheelLeansOnWhenItIsCopiedAndWhenItsGroundIsGone) {
     for (const Coupling& c : d.couplings)
         if (c.driven().part == copy.copy_of.at(frame)) {
             found = true;
-            EXPECT_EQ(c.lean()->wheel, copy.copy_of.at(wheel));
-            EXPECT_EQ(c.lean()->ground, ground) << "which is no part of it";
+            EXPECT_EQ(c.as<Lean>()->wheel, copy.copy_of.at(wheel));
+            EXPECT_EQ(c.as<Lean>()->ground, ground) << "which is no part of it";
         }
     EXPECT_TRUE(found);
     ASSERT_EQ(d.prints.size(), 2u);
     for (const Print& print : d.prints) EXPECT_EQ(print.ground, ground);
     remove_branch(d, ground);
     EXPECT_EQ(d.couplings.size(), 2u);
-    for (const Coupling& c : d.couplings) EXPECT_FALSE(c.lean()->ground) << "on the floor";
+    for (const Coupling& c : d.couplings) EXPECT_FALSE(c.as<Lean>()->ground) << "on the floor";
     for (const Print& print : d.prints) EXPECT_FALSE(print.ground);
     remove_branch(d, wheel);
     EXPECT_EQ(d.couplings.size(), 1u);
@@ -162,9 +162,9 @@ TEST(RigParts, AMirrorMakesLeftRight) {
     const PartId wheel = copy.copy_of.at(s.wheel);
     bool found = false;
     for (const Coupling& c : s.d.couplings)
-        if (c.steer() && c.driven().part == wheel) {
+        if (c.as<Steer>() && c.driven().part == wheel) {
             found = true;
-            EXPECT_EQ(c.steer()->left_m, -0.7);
+            EXPECT_EQ(c.as<Steer>()->left_m, -0.7);
         }
     EXPECT_TRUE(found);
     EXPECT_EQ(s.part(copy.tops.front()).name, "car right");

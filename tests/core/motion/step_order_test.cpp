@@ -9,6 +9,9 @@ namespace pivrak {
 namespace {
 
 constexpr std::size_t channels = 40;
+// Lists of steps, in the order in which they come where there is a choice.
+constexpr std::uint32_t linear = 0, steer = 1, nodes = 2, suspend = 3, roll = 4;
+constexpr std::array<std::uint32_t, 5> preferred{linear, steer, nodes, suspend, roll};
 
 TEST(StepOrder, EveryStepComesAfterWhatGivesItsNeeds) {
     std::mt19937 random(9);
@@ -22,9 +25,9 @@ TEST(StepOrder, EveryStepComesAfterWhatGivesItsNeeds) {
         for (const std::uint32_t channel : given) {
             std::vector<std::uint32_t> needs;
             for (int k = 0; k < 3; ++k) needs.push_back(random() % channel);
-            order.add({random() % 2 ? StepKind::Linear : StepKind::Steer, channel, needs, {channel}});
+            order.add({random() % 2 ? linear : steer, channel, needs, {channel}});
         }
-        const auto sorted = order.sorted();
+        const auto sorted = order.sorted(preferred);
         ASSERT_EQ(sorted.steps.size(), given.size());
         EXPECT_TRUE(sorted.circle.empty());
         std::vector<bool> known(channels, false);
@@ -39,12 +42,12 @@ TEST(StepOrder, EveryStepComesAfterWhatGivesItsNeeds) {
 TEST(StepOrder, ACircleIsNamedAndNothingElse) {
     StepOrder order;
     order.resize(6, 2);
-    order.add({StepKind::Linear, 0, {0}, {1}});
-    order.add({StepKind::Linear, 1, {4}, {2}});  // 2 <- 4 <- frame 1 <- 2
-    order.add({StepKind::Nodes, 1, {2}, {order.frame(1)}});
-    order.add({StepKind::Suspend, 0, {order.frame(1)}, {4}});
-    order.add({StepKind::Linear, 2, {2}, {5}});  // hangs behind the circle
-    const auto sorted = order.sorted();
+    order.add({linear, 0, {0}, {1}});
+    order.add({linear, 1, {4}, {2}});  // 2 <- 4 <- frame 1 <- 2
+    order.add({nodes, 1, {2}, {order.frame(1)}});
+    order.add({suspend, 0, {order.frame(1)}, {4}});
+    order.add({linear, 2, {2}, {5}});  // hangs behind the circle
+    const auto sorted = order.sorted(preferred);
     std::vector<std::uint32_t> circle = sorted.circle;
     std::sort(circle.begin(), circle.end());
     EXPECT_EQ(circle, (std::vector<std::uint32_t>{2, 4, order.frame(1)}));
@@ -55,23 +58,23 @@ TEST(StepOrder, StepsOfAKindStandTogether) {
     StepOrder order;
     order.resize(20, 10);
     for (std::uint32_t i = 0; i < 10; ++i) {
-        order.add({StepKind::Nodes, i, {i}, {order.frame(i)}});
-        if (i > 0) order.add({StepKind::Linear, i, {0}, {i}});
+        order.add({nodes, i, {i}, {order.frame(i)}});
+        if (i > 0) order.add({linear, i, {0}, {i}});
     }
-    const auto sorted = order.sorted();
+    const auto sorted = order.sorted(preferred);
     std::size_t changes = 0;
     for (std::size_t i = 1; i < sorted.steps.size(); ++i)
-        changes += order.step(sorted.steps[i]).kind != order.step(sorted.steps[i - 1]).kind;
+        changes += order.step(sorted.steps[i]).list != order.step(sorted.steps[i - 1]).list;
     EXPECT_EQ(changes, 1u) << "all couplings, then all parts";
 }
 
 TEST(StepOrder, WhatIsNeededByAStepIsFoundThroughOthers) {
     StepOrder order;
     order.resize(8, 1);
-    const std::size_t first = order.add({StepKind::Linear, 0, {0}, {1}});
-    const std::size_t second = order.add({StepKind::Steer, 0, {1}, {2}});
-    const std::size_t apart = order.add({StepKind::Linear, 1, {0}, {3}});
-    const std::size_t last = order.add({StepKind::Roll, 0, {2}, {4}});
+    const std::size_t first = order.add({linear, 0, {0}, {1}});
+    const std::size_t second = order.add({steer, 0, {1}, {2}});
+    const std::size_t apart = order.add({linear, 1, {0}, {3}});
+    const std::size_t last = order.add({roll, 0, {2}, {4}});
     const auto needed = order.needed_by({last});
     EXPECT_TRUE(needed[first]);
     EXPECT_TRUE(needed[second]);

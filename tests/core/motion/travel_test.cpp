@@ -7,7 +7,7 @@
 
 #include "core/checks/slip_check.h"
 #include "core/motion/evaluator.h"
-#include "core/rig/tow_motion.h"
+#include "core/rig/towed_heading.h"
 #include "tests/support/cart.h"
 
 namespace pivrak {

@@ -143,7 +143,7 @@ TEST(DriveStation, PivotsAreFoundWhereTheBuilderPutTheShafts) {
         EXPECT_LT(Vec3(off.x(), 0, off.z()).norm(), 0.05e-3) << "within 0.05 mm";
         EXPECT_LT(std::acos(std::min(1.0, world.axis(0).y())), 0.02 * rad_per_deg) << "within 0.02 degrees";
     }
-    const GearPair& gear = *d.couplings.begin()->gear();
+    const GearPair& gear = *d.couplings.begin()->as<GearPair>();
     EXPECT_TRUE(gear.phase_measured);
     // The chain's two links became all of its links, and every bolt is a part of its own.
     EXPECT_TRUE(find_part(d, "Drive chain link 90").ok());

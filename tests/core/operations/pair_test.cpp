@@ -48,7 +48,7 @@ TEST(Pairs, ARackGoesOnePitchPerTooth) {
     d = with(d, "box", "rack", {{"length", 1}, {"width", 0.03}, {"height", 0.04}, {"at", {0, 0, 1.05}}});
     d = hinged(hinged(d, {"pinion"}), {"rack"}, "slide");
     const Document racked = run(d, {{"op", "coupling.gear"}, {"driver", "pinion"}, {"driven", "rack"}});
-    const GearPair& pair = *racked.couplings.begin()->gear();
+    const GearPair& pair = *racked.couplings.begin()->as<GearPair>();
     EXPECT_EQ(pair.kind, PairKind::Rack) << "told by the slide";
     for (const char* kind : {"hinge", "fixed", "ball"}) {
         const Error used = refusal(racked, {{"op", "joint.set"}, {"parts", {"rack"}}, {"kind", kind}});
@@ -172,7 +172,7 @@ TEST(Pairs, AWormTurnsItsWheelByOneToothPerStart) {
     d = hinged(d, {"worm", "wheel"});
     const Document wormed =
         run(d, {{"op", "coupling.gear"}, {"driver", "worm"}, {"driven", "wheel"}, {"driver_teeth", 2}});
-    EXPECT_EQ(wormed.couplings.begin()->gear()->kind, PairKind::Worm)
+    EXPECT_EQ(wormed.couplings.begin()->as<GearPair>()->kind, PairKind::Worm)
         << "axes pass each other at right angles";
     const ChannelRef worm{named(d, "worm"), ChannelKind::Turn}, wheel{named(d, "wheel"), ChannelKind::Turn};
     EXPECT_NEAR(std::abs(ratio(wormed, worm, wheel)), 2.0 / 40, 1e-12);

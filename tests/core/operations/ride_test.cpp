@@ -413,7 +413,7 @@ TEST(RideOperations, SteeringIsMeasuredFromTheTurningAxle) {
                       {"parts", {"left"}},
                       {"turning", {2, 0, 0}},
                       {"reference", 3}});
-    const Steer& steer = *d.couplings.begin()->steer();
+    const Steer& steer = *d.couplings.begin()->as<Steer>();
     EXPECT_NEAR(steer.forward_m, 3, 1e-12);
     EXPECT_NEAR(steer.left_m, 0.8, 1e-12);
     const auto code = [&](const json& step) { return test::refusal(d, step).code; };

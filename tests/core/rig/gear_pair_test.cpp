@@ -115,7 +115,7 @@ TEST(GearPair, MeshedTeethDoNotCutIntoEachOther) {
             placed_pair(c.driver, c.driven, c.driver_phase, c.driven_phase, c.direction, c.opposite, c.world);
         const Document coupled =
             test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}});
-        const GearPair& gear = *coupled.couplings.begin()->gear();
+        const GearPair& gear = *coupled.couplings.begin()->as<GearPair>();
         EXPECT_EQ(gear.driver_teeth, c.driver) << "counted on the shape";
         EXPECT_EQ(gear.driven_teeth, c.driven);
         EXPECT_TRUE(gear.phase_measured);
@@ -131,7 +131,7 @@ TEST(GearPair, AGearInsideARingDoesNotCutIntoIt) {
         Pair pair = placed_pair(pinion, ring, 0.083, 0.041, direction, false, pose, true);
         const Document coupled =
             test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}});
-        const GearPair& gear = *coupled.couplings.begin()->gear();
+        const GearPair& gear = *coupled.couplings.begin()->as<GearPair>();
         EXPECT_EQ(gear.kind, PairKind::Inside) << "told by the ring's teeth";
         EXPECT_EQ(gear.driven_teeth, ring);
         EXPECT_TRUE(gear.phase_measured);
@@ -180,7 +180,8 @@ TEST(GearPair, TheShaftIsMovedToFit) {
         test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}});
     const Document fitted =
         test::run(off, {{"op", "coupling.fit_centres"}, {"driver", "driver"}, {"driven", "driven"}});
-    EXPECT_NEAR(measure_gear_pair(fitted, *fitted.couplings.begin()->gear()).centre_distance_m, 0.272, 1e-9)
+    EXPECT_NEAR(measure_gear_pair(fitted, *fitted.couplings.begin()->as<GearPair>()).centre_distance_m, 0.272,
+                1e-9)
         << "ISO 21771 and ISO 54: module 8 mm x 34";
     EXPECT_LE(interference_modules(fitted, pair.driver, pair.driven, 5), 0.02);
 }
@@ -190,7 +191,7 @@ TEST(GearPair, TheMeasureOfInterferenceSeesAWrongPhase) {
     const double right =
         test::run(pair.document, {{"op", "coupling.gear"}, {"driver", "driver"}, {"driven", "driven"}})
             .couplings.begin()
-            ->gear()
+            ->as<GearPair>()
             ->phase;
     const Document wrong = test::run(
         pair.document,
@@ -221,7 +222,7 @@ TEST(GearPair, TeethOnAPartFixedBelowTheHingeCount) {
     EXPECT_EQ(teeth_of(d, shaft), 17);
     const Document coupled =
         test::run(d, {{"op", "coupling.gear"}, {"driver", "shaft"}, {"driven", "driven"}});
-    EXPECT_TRUE(coupled.couplings.begin()->gear()->phase_measured);
+    EXPECT_TRUE(coupled.couplings.begin()->as<GearPair>()->phase_measured);
 }
 
 TEST(GearPair, ShapesWithoutTeethLeaveThePhaseAtZeroAndSaySo) {
@@ -238,8 +239,8 @@ TEST(GearPair, ShapesWithoutTeethLeaveThePhaseAtZeroAndSaySo) {
                                            {"driven", "b"},
                                            {"driver_teeth", 10},
                                            {"driven_teeth", 30}});
-    EXPECT_FALSE(coupled.couplings.begin()->gear()->phase_measured);
-    EXPECT_EQ(coupled.couplings.begin()->gear()->phase, 0);
+    EXPECT_FALSE(coupled.couplings.begin()->as<GearPair>()->phase_measured);
+    EXPECT_EQ(coupled.couplings.begin()->as<GearPair>()->phase, 0);
 }
 
 }  // namespace

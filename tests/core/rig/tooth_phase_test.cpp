@@ -28,7 +28,7 @@ struct Meshed {
         step.update(more);
         document = test::run(document, step);
     }
-    const GearPair& pair() const { return *document.couplings.begin()->gear(); }
+    const GearPair& pair() const { return *document.couplings.begin()->as<GearPair>(); }
 
     /// The deepest that a tooth comes into the driver over `way` of its channel, in modules.
     double interference(double way, int steps, ChannelKind kind = ChannelKind::Turn) const {

@@ -1,0 +1,34 @@
+#pragma once
+
+#include "core/motion/step_list.h"
+
+namespace pivrak {
+
+/// A wheel that rolls by any motion of what carries it. Its state is its turn.
+struct RollStep {
+    static constexpr StepRank rank = StepRank::Frames;
+    static constexpr bool stateful = true;
+    /// Where it was.
+    struct Memory {
+        Vec3 hub, forward;
+        Quat carrier;
+        double radius, edge;  ///< where it touches
+    };
+    std::uint32_t channel;
+    std::int32_t parent;
+    Frame parent_from_rest;
+    int axis;
+    double middle_m, radius_m, slip;
+    std::uint32_t state;
+    std::int32_t stand;  ///< of its suspension, or its lean
+    Vec3 up;             ///< away from what it rolls on, in its carrier, where no stand is known
+
+    Memory start() const { return {{0, 0, 0}, {0, 0, 0}, Quat::Identity(), 0, 0}; }
+    void run(RunContext& context, Memory& past) const;
+
+private:
+    double rolled(const Memory& past, const Memory& now) const;
+    double way_between(const Memory& past, const Memory& now) const;
+};
+
+}  // namespace pivrak

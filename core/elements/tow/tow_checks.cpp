@@ -1,0 +1,12 @@
+#include "core/checks/drive_mapper.h"
+#include "core/checks/element_check.h"
+
+namespace pivrak {
+
+/// Whether a trailer stays on its hitch shows in a clip.
+void check(const Tow&, const Part&, ElementCheck&) {}
+
+/// A hitch draws a part, and no channel.
+void map(const Tow&, const Part&, DriveMapper&) {}
+
+}  // namespace pivrak

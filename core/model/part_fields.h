@@ -1,0 +1,148 @@
+#pragma once
+
+#include <unordered_map>
+#include <unordered_set>
+#include <utility>
+
+#include "core/model/field.h"
+
+namespace pivrak {
+
+// Visitors of an element's fields that are about the parts it names.
+
+/// `change(PartId&)` for every part that is named.
+template <class Change>
+struct EachPart : NoFields {
+    Change change;
+    explicit EachPart(Change act) : change(std::move(act)) {}
+
+    void channel(const char*, ChannelRef& channel, Role) { named(channel.part); }
+    void part(const char*, PartId& part, Role) { named(part); }
+    void part_if(const char*, PartId& part, Role) { named(part); }
+    void parts(const char*, std::vector<PartId>& parts, Role) {
+        for (PartId& part : parts) named(part);
+    }
+    template <class Entry>
+    void list(const char*, std::vector<Entry>& entries) {
+        for (Entry& entry : entries) Entry::fields(entry, *this);
+    }
+    template <class Group>
+    void group(const char*, std::optional<Group>& group) {
+        if (group) Group::fields(*group, *this);
+    }
+    template <class Nested>
+    void nested(const char*, Nested& nested) {
+        Nested::fields(nested, *this);
+    }
+
+private:
+    void named(PartId& part) {
+        if (part) change(part);
+    }
+};
+
+/// Takes parts out; `lost` tells that the element cannot be without them. Entries of lists and groups go by
+/// themselves.
+struct DropParts : NoFields {
+    const std::unordered_set<PartId>& gone;
+    bool lost = false;
+    explicit DropParts(const std::unordered_set<PartId>& parts) : gone(parts) {}
+
+    void channel(const char*, ChannelRef& channel, Role) { lost |= gone.contains(channel.part); }
+    void part(const char*, PartId& part, Role role) {
+        if (!gone.contains(part)) return;
+        if (role == Role::Outside)
+            part = {};
+        else
+            lost = true;
+    }
+    void part_if(const char* name, PartId& part, Role role) { this->part(name, part, role); }
+    void parts(const char*, std::vector<PartId>& parts, Role) {
+        std::erase_if(parts, [&](PartId part) { return gone.contains(part); });
+    }
+    template <class Entry>
+    void list(const char*, std::vector<Entry>& entries) {
+        std::erase_if(entries, [&](Entry& entry) { return loses(entry); });
+    }
+    template <class Group>
+    void group(const char*, std::optional<Group>& group) {
+        if (group && loses(*group)) group.reset();
+    }
+    template <class Nested>
+    void nested(const char*, Nested& nested) {
+        lost |= loses(nested);
+    }
+
+private:
+    template <class Entry>
+    bool loses(Entry& entry) const {
+        DropParts within(gone);
+        Entry::fields(entry, within);
+        return within.lost;
+    }
+};
+
+using CopyOf = std::unordered_map<PartId, PartId>;
+
+/// Names copies in place of originals; `whole` tells whether all were copied that a copy needs.
+struct TakeOver : NoFields {
+    const CopyOf& copy_of;
+    bool whole = true;
+    explicit TakeOver(const CopyOf& copies) : copy_of(copies) {}
+
+    void channel(const char*, ChannelRef& channel, Role role) { take(channel.part, role); }
+    void part(const char*, PartId& part, Role role) { take(part, role); }
+    void part_if(const char*, PartId& part, Role role) {
+        if (part) take(part, role);
+    }
+    void parts(const char*, std::vector<PartId>& parts, Role role) {
+        for (PartId& part : parts) take(part, role);
+    }
+    template <class Entry>
+    void list(const char*, std::vector<Entry>& entries) {
+        for (Entry& entry : entries) Entry::fields(entry, *this);
+    }
+    template <class Group>
+    void group(const char*, std::optional<Group>& group) {
+        if (group) Group::fields(*group, *this);
+    }
+    template <class Nested>
+    void nested(const char*, Nested& nested) {
+        Nested::fields(nested, *this);
+    }
+
+private:
+    void take(PartId& part, Role role) {
+        const auto copy = copy_of.find(part);
+        if (copy != copy_of.end())
+            part = copy->second;
+        else
+            whole &= role == Role::Held || role == Role::Outside;
+    }
+};
+
+/// The numbers of a mirror image; `driven_sign` is how the channel that the element drives counts there.
+struct MirrorFields : NoFields {
+    double driven_sign = 1;
+    explicit MirrorFields(double sign) : driven_sign(sign) {}
+
+    void number(const char*, double& value, NumberField field = {}) {
+        if (field.in_mirror == InMirror::Flips) value = -value;
+        if (field.in_mirror == InMirror::AsDriven) value *= driven_sign;
+    }
+    void handed(const char*, bool& left) { left = !left; }
+    template <class Entry>
+    void list(const char*, std::vector<Entry>& entries) {
+        for (Entry& entry : entries) Entry::fields(entry, *this);
+    }
+    template <class Group>
+    void group(const char*, std::optional<Group>& group) {
+        if (group) Group::fields(*group, *this);
+    }
+    template <class Nested>
+    void nested(const char*, Nested& nested) {
+        Nested::fields(nested, *this);
+    }
+};
+
+}  // namespace pivrak

@@ -1,0 +1,19 @@
+#include <fmt/format.h>
+
+#include "core/checks/drive_mapper.h"
+#include "core/checks/element_check.h"
+
+namespace pivrak {
+
+void check(const Follower& follower, ElementCheck& out) {
+    if (follower.gain > 100)
+        out.add(
+            Stage::Rig, "follower.gain", follower.driven.part,
+            fmt::format("'{}' follows {} fold", name_of(out.document, follower.driven.part), follower.gain));
+}
+
+void map(const Follower& follower, DriveMapper& out) {
+    out.add(follower.driver, follower.driven, fmt::format("x {}", follower.gain));
+}
+
+}  // namespace pivrak
