@@ -44,7 +44,7 @@ TEST(Trial, AFollowerFollowsItsDriverAndItsKeys) {
 
 TEST(Trial, ACircleIsNamedAndASecondDriverRefused) {
     Panel p;
-    const Follower back{p.follower().driven, p.follower().driver, 1};
+    const Follower back{p.follower().driven, p.follower().driver, 1, 0, {}};
     Document circle = p.document;
     circle.couplings.set({circle.new_id<CouplingId>(), back});
     EXPECT_EQ(Evaluator::check(circle).error().code, "rig.loop");
@@ -73,8 +73,7 @@ TEST(Trial, RemovalAndImagesComeFromItsFields) {
     const Document dark = run(p.document, {{"op", "part.remove"}, {"parts", {"lamp"}}});
     EXPECT_FALSE(dark.couplings.begin()->as<Follower>()->beside);
     EXPECT_TRUE(run(p.document, {{"op", "part.remove"}, {"parts", {"knob"}}}).couplings.empty());
-    const Document image =
-        run(p.document, {{"op", "part.mirror"}, {"parts", {"knob", "pointer"}}, {"axis", "y"}});
+    const Document image = run(p.document, {{"op", "part.mirror"}, {"parts", {"knob", "pointer"}}});
     ASSERT_EQ(image.couplings.size(), 2u);
     const Follower& copy = *image.couplings.last().as<Follower>();
     EXPECT_EQ(copy.left_m, -0.3);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/checks/clip_check.h"
 #include "core/checks/drive_mapper.h"
 #include "core/checks/element_check.h"
 
@@ -89,6 +90,9 @@ void map_run(const Chain& chain, DriveMapper& out) {
 
 /// Whether it fits its wheels is looked at all over a clip.
 void check(const Chain&, ElementCheck&) {}
+
+/// `chain_course` looks at chains.
+void watch(const Chain&, ClipCheck&) {}
 
 void map(const Chain& chain, DriveMapper& out) {
     chain.ends ? map_run(chain, out) : map_loop(chain, out);

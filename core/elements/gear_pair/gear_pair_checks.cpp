@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/checks/clip_check.h"
 #include "core/checks/drive_mapper.h"
 #include "core/checks/element_check.h"
 #include "core/rig/gear_pair.h"
@@ -76,6 +77,9 @@ void check(const GearPair& pair, ElementCheck& out) {
     if (pair.kind == PairKind::Outside || pair.kind == PairKind::Inside)
         check_spur(pair, measure, names, out);
 }
+
+/// Whether a driven one is stopped is told of all couplings.
+void watch(const GearPair&, ClipCheck&) {}
 
 void map(const GearPair& pair, DriveMapper& out) {
     out.add_by_power(pair.driver, pair.driven,

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "core/checks/clip_check.h"
 #include "core/checks/drive_mapper.h"
 #include "core/checks/element_check.h"
 
@@ -13,6 +14,9 @@ void check(const Path& path, ElementCheck& out) {
                 fmt::format("{} of path '{}' have no ground below", format_length((*measured)->missing_m),
                             path.name));
 }
+
+/// Riders tell.
+void watch(const Path&, ClipCheck&) {}
 
 /// Riders go by themselves.
 void map(const Path&, DriveMapper&) {}

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "core/checks/clip_check.h"
 #include "core/checks/drive_mapper.h"
 #include "core/checks/element_check.h"
 
@@ -14,6 +15,9 @@ void check(const Print& print, ElementCheck& out) {
         Stage::Rig, "print.wheel", wheel.id,
         fmt::format("'{}' leaves no print: '{}' is no hinge with a shape any more", print.name, wheel.name));
 }
+
+/// A print lies on the way of its wheel, whatever that is.
+void watch(const Print&, ClipCheck&) {}
 
 /// A print moves nothing.
 void map(const Print&, DriveMapper&) {}

@@ -3,15 +3,72 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/checks/clip_check.h"
 #include "core/checks/drive_mapper.h"
 #include "core/checks/element_check.h"
-#include "core/rig/ride_frame.h"
+#include "core/elements/ride/ride_motion.h"
 
 namespace pivrak {
 
 namespace {
+
 constexpr double flip_rad = 60 * rad_per_deg;  // between neighbours a fiftieth of a turn apart
-}
+constexpr double coupler_tolerance_m = 0.001, end_tolerance_m = 1e-6;
+
+/// Two coupled riders: how far their couplers are from where a straight one of its length would hold them.
+class CouplerWatch final : public ClipWatch {
+public:
+    CouplerWatch(const Part& part, std::size_t slot, const Part& ahead, std::size_t ahead_slot)
+        : part_(part), ahead_(ahead), slot_(slot), ahead_slot_(ahead_slot) {}
+
+    bool looks_between() const override { return true; }
+    void look(const Pose& pose, double at) override {
+        const Ride &own = *part_.ride, &ahead = *ahead_.ride;
+        const Vec3 front = coupler_place(pose.world_from_part[slot_], own, own.coupler_front_m),
+                   rear = coupler_place(pose.world_from_part[ahead_slot_], ahead, -ahead.coupler_rear_m);
+        const double now = (front - rear).norm() - own.gap_m;
+        if (std::abs(now) > std::abs(off_)) off_ = now, at_ = at;
+    }
+    void tell(ClipCheck& out) const override {
+        if (std::abs(off_) <= coupler_tolerance_m) return;
+        out.add(
+            "ride.coupler", part_.id,
+            fmt::format("the coupler of '{}' to '{}' is {} too {} at frame {} of '{}' (allowed {}): the "
+                        "bend is too tight",
+                        part_.name, ahead_.name, format_length(std::abs(off_)), off_ > 0 ? "short" : "long",
+                        at_, out.clip.name, format_length(coupler_tolerance_m)));
+    }
+
+private:
+    const Part &part_, &ahead_;
+    std::size_t slot_, ahead_slot_;
+    double off_ = 0, at_ = 0;
+};
+
+/// How far a rider goes beyond the ends of an open path.
+class EndWatch final : public ClipWatch {
+public:
+    EndWatch(const Part& part, std::size_t along, double length)
+        : part_(part), along_(along), length_(length) {}
+
+    void look(const Pose& pose, double frame) override {
+        const double now = std::max(-pose.channels[along_], pose.channels[along_] - length_);
+        if (now > off_) off_ = now, frame_ = frame;
+    }
+    void tell(ClipCheck& out) const override {
+        if (off_ <= end_tolerance_m) return;
+        out.add("ride.past_end", part_.id,
+                fmt::format("'{}' is {} beyond the end of its path at frame {} of '{}'", part_.name,
+                            format_length(off_), frame_, out.clip.name));
+    }
+
+private:
+    const Part& part_;
+    std::size_t along_;
+    double length_, off_ = 0, frame_ = 0;
+};
+
+}  // namespace
 
 /// Whether a rider that keeps the world's up is turned over where its path goes straight up.
 void check(const Ride& ride, const Part& part, ElementCheck& out) {
@@ -37,6 +94,19 @@ void check(const Ride& ride, const Part& part, ElementCheck& out) {
         last = up;
         last_way = way;
     }
+}
+
+void watch(const Ride& ride, const Part& part, ClipCheck& out) {
+    const Evaluator& evaluator = out.evaluator;
+    const Part* ahead = out.document.parts.find(ride.ahead);
+    if (ahead && ahead->ride && !ride.along_path) {
+        const auto slot = evaluator.part_slot(part.id), ahead_slot = evaluator.part_slot(ahead->id);
+        if (slot && ahead_slot) out.watch(std::make_unique<CouplerWatch>(part, *slot, *ahead, *ahead_slot));
+    }
+    const DrapedPath* path = ridden_path(evaluator, part.id);
+    if (!path || path->curve.closed()) return;
+    const std::size_t along = *evaluator.channel_slot({part.id, ChannelKind::Along});
+    out.watch(std::make_unique<EndWatch>(part, along, path->curve.length()));
 }
 
 void map(const Ride& ride, const Part& part, DriveMapper& out) {

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/checks/clip_check.h"
 #include "core/checks/drive_mapper.h"
 #include "core/checks/element_check.h"
 
@@ -10,6 +11,7 @@ namespace pivrak {
 namespace {
 
 constexpr double twin_tolerance_share = 0.005;  // of the larger radius
+constexpr double hitch_tolerance_m = 0.002;
 
 /// Wheels beside each other that differ: the vehicle would stand and steer askew.
 void check_twins(const Vehicle& vehicle, ElementCheck& out) {
@@ -41,6 +43,35 @@ void check_twins(const Vehicle& vehicle, ElementCheck& out) {
     }
 }
 
+/// The eye of a trailer against the hitch it hangs on, each seen on the part that carries it.
+class HitchWatch final : public ClipWatch {
+public:
+    HitchWatch(const Vehicle& vehicle, std::size_t eye_slot, const Vec3& eye, std::size_t hitch_slot,
+               const Vec3& hitch)
+        : vehicle_(vehicle), eye_slot_(eye_slot), hitch_slot_(hitch_slot), eye_(eye), hitch_(hitch) {}
+
+    bool looks_between() const override { return true; }
+    void look(const Pose& pose, double at) override {
+        const double now =
+            (pose.world_from_part[eye_slot_].point(eye_) - pose.world_from_part[hitch_slot_].point(hitch_))
+                .norm();
+        if (now > apart_) apart_ = now, at_ = at;
+    }
+    void tell(ClipCheck& out) const override {
+        if (apart_ <= hitch_tolerance_m) return;
+        out.add("vehicle.hitch", vehicle_.root,
+                fmt::format("the drawbar of '{}' is {} off its hitch at frame {} of '{}' (allowed {})",
+                            vehicle_.name, format_length(apart_), at_, out.clip.name,
+                            format_length(hitch_tolerance_m)));
+    }
+
+private:
+    const Vehicle& vehicle_;
+    std::size_t eye_slot_, hitch_slot_;
+    Vec3 eye_, hitch_;
+    double apart_ = 0, at_ = 0;
+};
+
 }  // namespace
 
 void check(const Vehicle& vehicle, ElementCheck& out) {
@@ -48,6 +79,21 @@ void check(const Vehicle& vehicle, ElementCheck& out) {
     if (vehicle.ground && !out.facts.ground(out.document, vehicle.ground))
         out.add(Stage::Rig, "vehicle.ground", vehicle.ground,
                 fmt::format("the ground of '{}' has no shape: it stands on the floor", vehicle.name));
+}
+
+void watch(const Vehicle& vehicle, ClipCheck& out) {
+    const Document& document = out.document;
+    const Part* root = document.parts.find(vehicle.root);
+    if (!root || !root->tow) return;
+    const Tow& tow = *root->tow;
+    PartId carrier = vehicle.body;
+    if (document.parts.contains(tow.turntable)) carrier = tow.turntable;
+    if (document.parts.contains(tow.drawbar)) carrier = tow.drawbar;
+    const auto eye = out.evaluator.part_slot(carrier), hitch = out.evaluator.part_slot(tow.hitch);
+    if (!eye || !hitch) return;
+    const Vec3 place = world_from_rest(document, tow.hitch).point(tow.hitch_m);
+    out.watch(std::make_unique<HitchWatch>(
+        vehicle, *eye, world_from_rest(document, carrier).inverse().point(place), *hitch, tow.hitch_m));
 }
 
 /// The ground moves a vehicle, and no channel.

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "core/checks/clip_check.h"
 #include "core/checks/drive_mapper.h"
 #include "core/checks/element_check.h"
 
@@ -11,6 +12,9 @@ void check(const Follower& follower, ElementCheck& out) {
             Stage::Rig, "follower.gain", follower.driven.part,
             fmt::format("'{}' follows {} fold", name_of(out.document, follower.driven.part), follower.gain));
 }
+
+/// It follows at every frame.
+void watch(const Follower&, ClipCheck&) {}
 
 void map(const Follower& follower, DriveMapper& out) {
     out.add(follower.driver, follower.driven, fmt::format("x {}", follower.gain));
