@@ -10,9 +10,29 @@ namespace pivrak {
 
 // Visitors of an element's fields that are about the parts it names.
 
+/// Goes into lists, groups and nested entries as into the element itself.
+template <class Visitor>
+struct DeepFields : NoFields {
+    template <class Entry>
+    void list(const char*, std::vector<Entry>& entries) {
+        for (Entry& entry : entries) Entry::fields(entry, visitor());
+    }
+    template <class Group>
+    void group(const char*, std::optional<Group>& group) {
+        if (group) Group::fields(*group, visitor());
+    }
+    template <class Nested>
+    void nested(const char*, Nested& nested) {
+        Nested::fields(nested, visitor());
+    }
+
+private:
+    Visitor& visitor() { return static_cast<Visitor&>(*this); }
+};
+
 /// `change(PartId&)` for every part that is named.
 template <class Change>
-struct EachPart : NoFields {
+struct EachPart : DeepFields<EachPart<Change>> {
     Change change;
     explicit EachPart(Change act) : change(std::move(act)) {}
 
@@ -21,18 +41,6 @@ struct EachPart : NoFields {
     void part_if(const char*, PartId& part, Role) { named(part); }
     void parts(const char*, std::vector<PartId>& parts, Role) {
         for (PartId& part : parts) named(part);
-    }
-    template <class Entry>
-    void list(const char*, std::vector<Entry>& entries) {
-        for (Entry& entry : entries) Entry::fields(entry, *this);
-    }
-    template <class Group>
-    void group(const char*, std::optional<Group>& group) {
-        if (group) Group::fields(*group, *this);
-    }
-    template <class Nested>
-    void nested(const char*, Nested& nested) {
-        Nested::fields(nested, *this);
     }
 
 private:
@@ -85,7 +93,7 @@ private:
 using CopyOf = std::unordered_map<PartId, PartId>;
 
 /// Names copies in place of originals; `whole` tells whether all were copied that a copy needs.
-struct TakeOver : NoFields {
+struct TakeOver : DeepFields<TakeOver> {
     const CopyOf& copy_of;
     bool whole = true;
     explicit TakeOver(const CopyOf& copies) : copy_of(copies) {}
@@ -97,18 +105,6 @@ struct TakeOver : NoFields {
     }
     void parts(const char*, std::vector<PartId>& parts, Role role) {
         for (PartId& part : parts) take(part, role);
-    }
-    template <class Entry>
-    void list(const char*, std::vector<Entry>& entries) {
-        for (Entry& entry : entries) Entry::fields(entry, *this);
-    }
-    template <class Group>
-    void group(const char*, std::optional<Group>& group) {
-        if (group) Group::fields(*group, *this);
-    }
-    template <class Nested>
-    void nested(const char*, Nested& nested) {
-        Nested::fields(nested, *this);
     }
 
 private:
@@ -122,7 +118,7 @@ private:
 };
 
 /// The numbers of a mirror image; `driven_sign` is how the channel that the element drives counts there.
-struct MirrorFields : NoFields {
+struct MirrorFields : DeepFields<MirrorFields> {
     double driven_sign = 1;
     explicit MirrorFields(double sign) : driven_sign(sign) {}
 
@@ -131,18 +127,6 @@ struct MirrorFields : NoFields {
         if (field.in_mirror == InMirror::AsDriven) value *= driven_sign;
     }
     void handed(const char*, bool& left) { left = !left; }
-    template <class Entry>
-    void list(const char*, std::vector<Entry>& entries) {
-        for (Entry& entry : entries) Entry::fields(entry, *this);
-    }
-    template <class Group>
-    void group(const char*, std::optional<Group>& group) {
-        if (group) Group::fields(*group, *this);
-    }
-    template <class Nested>
-    void nested(const char*, Nested& nested) {
-        Nested::fields(nested, *this);
-    }
 };
 
 }  // namespace pivrak
