@@ -6,6 +6,7 @@
 
 #include "core/checks/drive_mapper.h"
 #include "core/checks/train_report.h"
+#include "core/model/each_element.h"
 
 namespace pivrak {
 
@@ -59,16 +60,7 @@ ChannelRef DriveMapper::moving_channel(const Part& part) const {
 }
 
 DriveMap DriveMapper::map() {
-    for (const Coupling& coupling : document_.couplings)
-        std::visit([&](const auto& kind) { pivrak::map(kind, *this); }, coupling.what);
-#define PIVRAK_TABLE(Type, table) \
-    for (const Type& element : document_.table) pivrak::map(element, *this);
-#include "core/elements/kinds.def"
-    for (const Part& part : document_.parts) {
-#define PIVRAK_FACET(Type, facet) \
-    if (part.facet) pivrak::map(*part.facet, part, *this);
-#include "core/elements/kinds.def"
-    }
+    each_element(document_, [&](const auto&... element) { pivrak::map(element..., *this); });
     DriveMap map;
     std::set<ChannelRef> channels;
     for (DriveEdge& edge : edges_) {

@@ -4,6 +4,7 @@
 
 #include "core/base/words.h"
 #include "core/checks/element_check.h"
+#include "core/model/each_element.h"
 #include "core/motion/bake.h"
 #include "core/rig/driven_by.h"
 
@@ -13,16 +14,7 @@ void check_rig(const Document& document, MeshFacts& known, std::vector<Finding>&
     if (const auto evaluator = Evaluator::compile(document, {}, &known.rig()); !evaluator)
         findings.push_back({Stage::Rig, evaluator.error().code, {}, evaluator.error().message});
     ElementCheck out(document, known.rig(), findings);
-    for (const Coupling& coupling : document.couplings)
-        std::visit([&](const auto& kind) { check(kind, out); }, coupling.what);
-#define PIVRAK_TABLE(Type, table) \
-    for (const Type& element : document.table) check(element, out);
-#include "core/elements/kinds.def"
-    for (const Part& part : document.parts) {
-#define PIVRAK_FACET(Type, facet) \
-    if (part.facet) check(*part.facet, part, out);
-#include "core/elements/kinds.def"
-    }
+    each_element(document, [&](const auto&... element) { check(element..., out); });
 }
 
 namespace {

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "core/checks/clip_check.h"
+#include "core/model/each_element.h"
 #include "core/motion/bake.h"
 
 namespace pivrak {
@@ -63,19 +64,6 @@ private:
     std::vector<Wheel> wheels_;
 };
 
-void watch_elements(const Document& document, ClipCheck& out) {
-    for (const Coupling& coupling : document.couplings)
-        std::visit([&](const auto& kind) { watch(kind, out); }, coupling.what);
-#define PIVRAK_TABLE(Type, table) \
-    for (const Type& element : document.table) watch(element, out);
-#include "core/elements/kinds.def"
-    for (const Part& part : document.parts) {
-#define PIVRAK_FACET(Type, facet) \
-    if (part.facet) watch(*part.facet, part, out);
-#include "core/elements/kinds.def"
-    }
-}
-
 }  // namespace
 
 const Pose& ClipCheck::first_pose() {
@@ -110,7 +98,7 @@ void check_travel(const Document& document, const Progress& progress, MeshFacts&
         const auto evaluator = Evaluator::compile(document, clip.id, &known.rig());
         if (!evaluator) continue;
         ClipCheck out(document, clip, *evaluator, findings);
-        watch_elements(document, out);
+        each_element(document, [&](const auto&... element) { watch(element..., out); });
         if (!evaluator->wheels().empty()) out.watch(std::make_unique<WheelWatch>(*evaluator));
         out.run(progress);
     }

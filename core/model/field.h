@@ -104,7 +104,7 @@ std::optional<T> value_of(const ChoiceWords<n>& words, std::string_view text) {
     return std::nullopt;
 }
 
-/// Where a number stands in words that the reader of a damaged file is told; none when all is well.
+/// What is wrong with an element that was read, for a person; none when nothing is.
 using Damaged = std::optional<std::string_view>;
 
 }  // namespace pivrak

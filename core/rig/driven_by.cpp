@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/model/each_element.h"
 #include "core/model/joint_question.h"
 #include "core/rig/train.h"
 
@@ -60,20 +61,11 @@ std::optional<std::string> train_driver(const Document& document, ChannelRef cha
 
 std::optional<std::string> joint_user(const Document& document, PartId part, const Joint& joint) {
     const JointQuestion asked{document, part, joint};
-    for (const Coupling& coupling : document.couplings)
-        if (auto user = std::visit([&](const auto& kind) { return joint_user(kind, asked); }, coupling.what))
-            return user;
-#define PIVRAK_TABLE(Type, table)              \
-    for (const Type& element : document.table) \
-        if (auto user = joint_user(element, asked)) return user;
-#include "core/elements/kinds.def"
-    for (const Part& carried : document.parts) {
-#define PIVRAK_FACET(Type, facet) \
-    if (carried.facet)            \
-        if (auto user = joint_user(*carried.facet, asked)) return user;
-#include "core/elements/kinds.def"
-    }
-    return std::nullopt;
+    std::optional<std::string> user;
+    each_element(document, [&](const auto& element, const auto&...) {
+        if (!user) user = joint_user(element, asked);
+    });
+    return user;
 }
 
 std::optional<std::string> driver_name(const Document& document, ChannelRef channel) {
