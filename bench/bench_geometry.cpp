@@ -9,9 +9,9 @@
 #include <filesystem>
 #include <fstream>
 
-#include "core/geometry/pieces.h"
-#include "core/io/gltf_write.h"
-#include "core/io/import_model.h"
+#include "core/geometry/mesh/pieces.h"
+#include "core/io/gltf/gltf_write.h"
+#include "core/io/import/import_model.h"
 
 namespace pivrak::bench {
 namespace {

@@ -3,13 +3,13 @@
 
 #include <random>
 
-#include "core/geometry/gear_shapes.h"
-#include "core/geometry/mesh_edit.h"
-#include "core/geometry/ray_scene.h"
-#include "core/geometry/repeats.h"
-#include "core/geometry/tooth_count.h"
-#include "core/geometry/tooth_profile.h"
-#include "core/geometry/weld.h"
+#include "core/geometry/fits/repeats.h"
+#include "core/geometry/mesh/mesh_edit.h"
+#include "core/geometry/mesh/weld.h"
+#include "core/geometry/near/ray_scene.h"
+#include "core/geometry/teeth/gear_shapes.h"
+#include "core/geometry/teeth/tooth_count.h"
+#include "core/geometry/teeth/tooth_profile.h"
 
 namespace pivrak::bench {
 namespace {

@@ -4,8 +4,8 @@
 
 #include <cmath>
 
-#include "core/geometry/clearance.h"
-#include "core/geometry/clearance_curve.h"
+#include "core/geometry/near/clearance.h"
+#include "core/geometry/near/clearance_curve.h"
 
 namespace pivrak::bench {
 namespace {

@@ -5,8 +5,8 @@
 
 #include "core/elements/chain/chain_motion.h"
 #include "core/motion/evaluator.h"
-#include "core/rig/chain_builder.h"
-#include "core/rig/train.h"
+#include "core/rig/chains/chain_builder.h"
+#include "core/rig/gears/train.h"
 
 namespace pivrak::bench {
 namespace {

@@ -5,7 +5,7 @@
 
 #include "core/motion/evaluator.h"
 #include "core/operations/registry.h"
-#include "core/rig/ride_frame.h"
+#include "core/rig/paths/ride_frame.h"
 
 namespace pivrak::bench {
 namespace {

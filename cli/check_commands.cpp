@@ -4,11 +4,11 @@
 
 #include "cli/commands.h"
 #include "cli/load.h"
-#include "core/checks/slip_check.h"
-#include "core/checks/spin_check.h"
-#include "core/checks/swing_check.h"
-#include "core/checks/swing_map.h"
-#include "core/io/path_files.h"
+#include "core/checks/pivots/spin_check.h"
+#include "core/checks/pivots/swing_check.h"
+#include "core/checks/pivots/swing_map.h"
+#include "core/checks/travel/slip_check.h"
+#include "core/io/paths/path_files.h"
 
 namespace pivrak::cli {
 

@@ -7,9 +7,9 @@
 #include "cli/load.h"
 #include "core/checks/findings.h"
 #include "core/io/atomic_file.h"
-#include "core/io/import_model.h"
-#include "core/io/project_file.h"
-#include "core/io/sample_clip.h"
+#include "core/io/delivery/sample_clip.h"
+#include "core/io/import/import_model.h"
+#include "core/io/project/project_file.h"
 #include "core/motion/bake.h"
 #include "core/operations/job.h"
 

@@ -4,13 +4,13 @@
 
 #include "cli/commands.h"
 #include "cli/load.h"
-#include "core/checks/chain_check.h"
-#include "core/checks/drive_map.h"
-#include "core/checks/mesh_interference.h"
-#include "core/checks/train_report.h"
+#include "core/checks/drive/chain_check.h"
+#include "core/checks/drive/drive_map.h"
+#include "core/checks/drive/mesh_interference.h"
+#include "core/checks/drive/train_report.h"
 #include "core/motion/evaluator.h"
-#include "core/operations/chain_steps.h"
-#include "core/rig/gear_search.h"
+#include "core/operations/drive/chain_steps.h"
+#include "core/rig/gears/gear_search.h"
 
 namespace pivrak::cli {
 

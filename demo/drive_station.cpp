@@ -5,7 +5,7 @@
 #include <cmath>
 #include <map>
 
-#include "core/geometry/gear_shapes.h"
+#include "core/geometry/teeth/gear_shapes.h"
 
 namespace pivrak::demo {
 namespace {

@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-#include "core/geometry/solid.h"
+#include "core/geometry/mesh/solid.h"
 
 namespace pivrak::demo {
 

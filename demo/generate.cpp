@@ -5,7 +5,7 @@
 #include <fstream>
 
 #include "core/io/atomic_file.h"
-#include "core/io/import_model.h"
+#include "core/io/import/import_model.h"
 #include "core/operations/job.h"
 #include "demo/obj_file.h"
 #include "demo/vehicles.h"

@@ -2,7 +2,7 @@
 
 #include <cmath>
 
-#include "core/geometry/mesh_edit.h"
+#include "core/geometry/mesh/mesh_edit.h"
 
 namespace pivrak::demo {
 

@@ -4,8 +4,8 @@
 #include <map>
 #include <string>
 
-#include "core/geometry/gear_shapes.h"
-#include "core/io/gltf_write.h"
+#include "core/geometry/teeth/gear_shapes.h"
+#include "core/io/gltf/gltf_write.h"
 
 namespace pivrak::demo {
 

@@ -2,8 +2,8 @@
 
 #include <fmt/format.h>
 
-#include "core/geometry/creases.h"
-#include "core/io/gltf_axes.h"
+#include "core/geometry/mesh/creases.h"
+#include "core/io/gltf/gltf_axes.h"
 
 namespace pivrak::demo {
 namespace {

@@ -4,7 +4,7 @@
 
 #include <cmath>
 
-#include "core/io/picture.h"
+#include "core/io/gltf/picture.h"
 #include "demo/glb_scene.h"
 
 namespace pivrak::demo {

@@ -5,7 +5,7 @@
 #include "app/drive_map/map_layout.h"
 #include "app/session/session.h"
 #include "app/shell/theme.h"
-#include "app/stages/lower_area.h"
+#include "app/stages/kit/lower_area.h"
 
 namespace pivrak {
 

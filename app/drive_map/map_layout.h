@@ -4,7 +4,7 @@
 #include <QRectF>
 #include <vector>
 
-#include "core/checks/drive_map.h"
+#include "core/checks/drive/drive_map.h"
 
 namespace pivrak {
 

@@ -3,7 +3,7 @@
 #include <QMimeData>
 #include <algorithm>
 
-#include "core/io/project_json.h"
+#include "core/io/project/project_json.h"
 
 namespace pivrak {
 namespace {

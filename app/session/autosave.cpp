@@ -4,7 +4,7 @@
 
 #include "app/session/words.h"
 #include "core/io/atomic_file.h"
-#include "core/io/project_file.h"
+#include "core/io/project/project_file.h"
 
 namespace pivrak {
 namespace {

@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include "core/operations/face_ranges.h"
+#include "core/operations/split/face_ranges.h"
 
 namespace pivrak {
 

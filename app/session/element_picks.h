@@ -4,8 +4,8 @@
 #include <optional>
 #include <vector>
 
-#include "core/geometry/cutting.h"
-#include "core/geometry/regions.h"
+#include "core/geometry/mesh/cutting.h"
+#include "core/geometry/mesh/regions.h"
 #include "core/model/document.h"
 
 namespace pivrak {

@@ -5,9 +5,9 @@
 #include <vector>
 
 #include "app/session/session.h"
-#include "core/checks/spin_check.h"
-#include "core/checks/swing_check.h"
-#include "core/checks/swing_map.h"
+#include "core/checks/pivots/spin_check.h"
+#include "core/checks/pivots/swing_check.h"
+#include "core/checks/pivots/swing_map.h"
 
 namespace pivrak {
 

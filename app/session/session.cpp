@@ -6,8 +6,8 @@
 
 #include "core/base/guarded.h"
 #include "core/io/atomic_file.h"
-#include "core/io/project_file.h"
-#include "core/io/project_json.h"
+#include "core/io/project/project_file.h"
+#include "core/io/project/project_json.h"
 #include "core/operations/channel_access.h"
 #include "core/rig/driven_by.h"
 

@@ -4,7 +4,7 @@
 #include <optional>
 
 #include "app/session/session.h"
-#include "core/checks/slip_check.h"
+#include "core/checks/travel/slip_check.h"
 
 namespace pivrak {
 

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/geometry/cutting.h"
+#include "core/geometry/mesh/cutting.h"
 
 namespace pivrak {
 

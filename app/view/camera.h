@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/geometry/mesh.h"
-#include "core/geometry/ray_scene.h"
+#include "core/geometry/mesh/mesh.h"
+#include "core/geometry/near/ray_scene.h"
 
 namespace pivrak {
 

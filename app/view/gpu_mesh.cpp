@@ -2,7 +2,7 @@
 
 #include <vector>
 
-#include "core/geometry/creases.h"
+#include "core/geometry/mesh/creases.h"
 
 namespace pivrak {
 

@@ -3,7 +3,7 @@
 #include <QOpenGLExtraFunctions>
 #include <memory>
 
-#include "core/geometry/mesh.h"
+#include "core/geometry/mesh/mesh.h"
 
 namespace pivrak {
 

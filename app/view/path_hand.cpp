@@ -4,8 +4,8 @@
 #include <cmath>
 
 #include "core/elements/ride/ride_motion.h"
-#include "core/rig/path_edit.h"
-#include "core/rig/ride_frame.h"
+#include "core/rig/paths/path_edit.h"
+#include "core/rig/paths/ride_frame.h"
 
 namespace pivrak {
 namespace {

@@ -1,7 +1,7 @@
 #include "app/view/person.h"
 
-#include "core/geometry/mesh_edit.h"
-#include "core/geometry/solid.h"
+#include "core/geometry/mesh/mesh_edit.h"
+#include "core/geometry/mesh/solid.h"
 
 namespace pivrak {
 namespace {

@@ -2,7 +2,7 @@
 
 #include <memory>
 
-#include "core/geometry/mesh.h"
+#include "core/geometry/mesh/mesh.h"
 
 namespace pivrak {
 

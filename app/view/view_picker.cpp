@@ -5,7 +5,7 @@
 #include <cmath>
 #include <set>
 
-#include "core/geometry/primitive_fits.h"
+#include "core/geometry/fits/primitive_fits.h"
 #include "core/operations/places.h"
 
 namespace pivrak {

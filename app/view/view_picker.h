@@ -6,7 +6,7 @@
 
 #include "app/session/session.h"
 #include "app/view/camera.h"
-#include "core/geometry/ray_scene.h"
+#include "core/geometry/near/ray_scene.h"
 
 namespace pivrak {
 

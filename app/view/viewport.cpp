@@ -7,7 +7,7 @@
 #include "app/view/control_marks.h"
 #include "app/view/person.h"
 #include "app/view/view_overlay.h"
-#include "core/geometry/mesh_edit.h"
+#include "core/geometry/mesh/mesh_edit.h"
 #include "core/model/control_sizes.h"
 #include "core/model/units.h"
 

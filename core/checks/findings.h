@@ -8,9 +8,9 @@
 #include <vector>
 
 #include "core/base/progress.h"
-#include "core/checks/limit_facts.h"
-#include "core/geometry/mesh_faults.h"
-#include "core/geometry/round_axis.h"
+#include "core/checks/pivots/limit_facts.h"
+#include "core/geometry/fits/round_axis.h"
+#include "core/geometry/mesh/mesh_faults.h"
 #include "core/model/document.h"
 #include "core/rig/rig_facts.h"
 

@@ -6,12 +6,12 @@
 
 #include "core/base/words.h"
 #include "core/checks/findings.h"
-#include "core/geometry/mesh_edit.h"
-#include "core/geometry/pieces.h"
-#include "core/model/branch_bounds.h"
-#include "core/model/convention.h"
-#include "core/model/stand.h"
-#include "core/model/tidy.h"
+#include "core/geometry/mesh/mesh_edit.h"
+#include "core/geometry/mesh/pieces.h"
+#include "core/model/edits/branch_bounds.h"
+#include "core/model/edits/stand.h"
+#include "core/model/edits/tidy.h"
+#include "core/model/names/convention.h"
 
 namespace pivrak {
 namespace {

@@ -2,7 +2,7 @@
 
 #include <cmath>
 
-#include "core/model/branch_bounds.h"
+#include "core/model/edits/branch_bounds.h"
 
 namespace pivrak {
 namespace {

@@ -11,7 +11,7 @@
 #include "core/base/shared_table.h"
 #include "core/model/clip.h"
 #include "core/model/coupling.h"
-#include "core/model/naming.h"
+#include "core/model/names/naming.h"
 #include "core/model/part.h"
 #include "core/model/shape.h"
 #include "core/model/units.h"

@@ -7,7 +7,7 @@
 #include <unordered_map>
 
 #include "core/geometry/direction.h"
-#include "core/model/names.h"
+#include "core/model/names/names.h"
 
 namespace pivrak {
 namespace {

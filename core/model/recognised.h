@@ -1,7 +1,7 @@
 #pragma once
 
 #include "core/base/progress.h"
-#include "core/geometry/recognise.h"
+#include "core/geometry/fits/recognise.h"
 #include "core/model/document.h"
 
 namespace pivrak {

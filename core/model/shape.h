@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-#include "core/geometry/mesh.h"
+#include "core/geometry/mesh/mesh.h"
 
 namespace pivrak {
 

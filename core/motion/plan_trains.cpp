@@ -1,7 +1,7 @@
 #include "core/motion/plan_trains.h"
 
 #include "core/motion/train_steps.h"
-#include "core/rig/train.h"
+#include "core/rig/gears/train.h"
 
 namespace pivrak {
 

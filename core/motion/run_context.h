@@ -5,7 +5,7 @@
 #include <span>
 #include <vector>
 
-#include "core/geometry/ground_map.h"
+#include "core/geometry/ground/ground_map.h"
 #include "core/model/part.h"
 
 namespace pivrak {

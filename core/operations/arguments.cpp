@@ -6,8 +6,8 @@
 #include <cmath>
 #include <unordered_set>
 
-#include "core/operations/face_ranges.h"
 #include "core/operations/places.h"
+#include "core/operations/split/face_ranges.h"
 
 namespace pivrak {
 

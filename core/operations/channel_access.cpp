@@ -2,8 +2,8 @@
 
 #include <fmt/format.h>
 
-#include "core/io/project_json.h"
-#include "core/operations/path_access.h"
+#include "core/io/project/project_json.h"
+#include "core/operations/travel/path_access.h"
 #include "core/rig/driven_by.h"
 #include "core/rig/rig_facts.h"
 

@@ -7,7 +7,7 @@
 
 #include "core/base/words.h"
 #include "core/io/atomic_file.h"
-#include "core/io/project_file.h"
+#include "core/io/project/project_file.h"
 #include "core/model/units.h"
 
 namespace pivrak {

@@ -4,7 +4,7 @@
 #include <optional>
 #include <vector>
 
-#include "core/io/deliver.h"
+#include "core/io/delivery/deliver.h"
 #include "core/operations/registry.h"
 
 namespace pivrak {

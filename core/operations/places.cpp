@@ -2,9 +2,9 @@
 
 #include <fmt/format.h>
 
-#include "core/geometry/mesh_edit.h"
-#include "core/geometry/primitive_fits.h"
-#include "core/geometry/regions.h"
+#include "core/geometry/fits/primitive_fits.h"
+#include "core/geometry/mesh/mesh_edit.h"
+#include "core/geometry/mesh/regions.h"
 
 namespace pivrak {
 namespace {

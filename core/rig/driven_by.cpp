@@ -6,7 +6,7 @@
 
 #include "core/model/each_element.h"
 #include "core/model/joint_question.h"
-#include "core/rig/train.h"
+#include "core/rig/gears/train.h"
 
 namespace pivrak {
 namespace {

@@ -3,8 +3,8 @@
 #include <map>
 #include <memory>
 
-#include "core/rig/draped_path.h"
-#include "core/rig/wheel_size.h"
+#include "core/rig/paths/draped_path.h"
+#include "core/rig/vehicles/wheel_size.h"
 
 namespace pivrak {
 

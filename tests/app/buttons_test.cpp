@@ -5,7 +5,7 @@
 #include <QRegularExpression>
 #include <set>
 
-#include "app/stages/stage_panel.h"
+#include "app/stages/kit/stage_panel.h"
 #include "tests/app/app_test.h"
 
 namespace pivrak {

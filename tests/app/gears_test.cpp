@@ -1,7 +1,7 @@
 // Gear pairs, trains, planets, tooth counts and chains by hands.
 #include <QListWidget>
 
-#include "core/rig/chain_layout.h"
+#include "core/rig/chains/chain_layout.h"
 #include "tests/app/app_test.h"
 #include "tests/support/steps.h"
 

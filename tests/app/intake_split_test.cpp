@@ -10,10 +10,10 @@
 #include <QTableWidget>
 #include <QTest>
 
-#include "core/geometry/mesh_edit.h"
-#include "core/geometry/mesh_faults.h"
-#include "core/io/deliver.h"
-#include "core/io/gltf_write.h"
+#include "core/geometry/mesh/mesh_edit.h"
+#include "core/geometry/mesh/mesh_faults.h"
+#include "core/io/delivery/deliver.h"
+#include "core/io/gltf/gltf_write.h"
 #include "core/model/recognised.h"
 #include "core/operations/job.h"
 #include "demo/vehicles.h"

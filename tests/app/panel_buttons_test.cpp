@@ -2,7 +2,7 @@
 #include <QListWidget>
 
 #include "core/checks/findings.h"
-#include "core/model/stand.h"
+#include "core/model/edits/stand.h"
 #include "tests/app/app_test.h"
 #include "tests/support/steps.h"
 #include "tests/support/temp_folder.h"

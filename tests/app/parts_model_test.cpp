@@ -6,7 +6,7 @@
 #include <QMimeData>
 #include <set>
 
-#include "core/io/project_file.h"
+#include "core/io/project/project_file.h"
 #include "tests/support/documents.h"
 #include "tests/support/temp_folder.h"
 

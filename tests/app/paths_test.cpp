@@ -1,6 +1,6 @@
 // Paths, riders, wheels and vehicles by hands.
-#include "app/stages/vehicle_card.h"
-#include "core/rig/path_curve.h"
+#include "app/stages/rig/vehicle_card.h"
+#include "core/rig/paths/path_curve.h"
 #include "demo/vehicles.h"
 #include "tests/app/app_test.h"
 #include "tests/support/pixels.h"

@@ -3,8 +3,8 @@
 
 #include <QListWidget>
 
-#include "app/stages/pivot_plots.h"
-#include "app/stages/swing_map_chart.h"
+#include "app/stages/pivots/pivot_plots.h"
+#include "app/stages/pivots/swing_map_chart.h"
 #include "core/operations/places.h"
 #include "tests/app/app_test.h"
 #include "tests/support/window.h"

@@ -2,7 +2,7 @@
 #include <QListWidget>
 
 #include "app/drive_map/drive_map_view.h"
-#include "core/rig/chain_layout.h"
+#include "core/rig/chains/chain_layout.h"
 #include "tests/app/app_test.h"
 #include "tests/support/steps.h"
 

@@ -5,7 +5,7 @@
 #include <QSvgRenderer>
 #include <algorithm>
 
-#include "core/io/path_files.h"
+#include "core/io/paths/path_files.h"
 
 namespace pivrak {
 namespace {

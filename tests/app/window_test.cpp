@@ -6,7 +6,7 @@
 #include <QTest>
 
 #include "core/io/atomic_file.h"
-#include "core/io/project_file.h"
+#include "core/io/project/project_file.h"
 #include "core/operations/job.h"
 #include "tests/app/app_test.h"
 #include "tests/support/temp_folder.h"

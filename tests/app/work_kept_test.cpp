@@ -3,7 +3,7 @@
 
 #include <thread>
 
-#include "core/io/project_file.h"
+#include "core/io/project/project_file.h"
 #include "core/operations/journal.h"
 #include "tests/app/app_test.h"
 #include "tests/support/temp_folder.h"

@@ -1,7 +1,7 @@
 // A job on a small rig: every step is done or refused in words, and what it leaves moves.
 #include <filesystem>
 
-#include "core/io/project_file.h"
+#include "core/io/project/project_file.h"
 #include "core/operations/job.h"
 #include "tests/fuzz/sound.h"
 #include "tests/support/temp_folder.h"

@@ -1,6 +1,6 @@
 // A model of a file is imported or refused in words. PIVRAK_FUZZ_OBJ tells which reader is meant.
-#include "core/io/import_model.h"
-#include "core/io/project_file.h"
+#include "core/io/import/import_model.h"
+#include "core/io/project/project_file.h"
 #include "tests/fuzz/sound.h"
 #include "tests/support/temp_folder.h"
 

@@ -1,5 +1,5 @@
 // A project that opens must move, be saved, and open again as the same.
-#include "core/io/project_file.h"
+#include "core/io/project/project_file.h"
 #include "tests/fuzz/sound.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {

@@ -1,7 +1,7 @@
 // Paths of a drawing are read or refused in words, can be measured, and are the same when written and read
 // again.
-#include "core/io/path_files.h"
-#include "core/rig/path_curve.h"
+#include "core/io/paths/path_files.h"
+#include "core/rig/paths/path_curve.h"
 #include "tests/fuzz/sound.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/geometry/creases.h"
-#include "core/geometry/gear_shapes.h"
-#include "core/geometry/mesh.h"
+#include "core/geometry/mesh/creases.h"
+#include "core/geometry/mesh/mesh.h"
+#include "core/geometry/teeth/gear_shapes.h"
 
 namespace pivrak::test {
 

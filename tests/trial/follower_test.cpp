@@ -1,9 +1,9 @@
 // What a kind of rig element is owed by its fields and its four short files, and by nothing else.
 #include <gtest/gtest.h>
 
-#include "core/checks/drive_map.h"
+#include "core/checks/drive/drive_map.h"
 #include "core/checks/findings.h"
-#include "core/io/project_file.h"
+#include "core/io/project/project_file.h"
 #include "core/motion/evaluator.h"
 #include "core/rig/driven_by.h"
 #include "tests/support/documents.h"

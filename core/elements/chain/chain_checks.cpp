@@ -3,7 +3,7 @@
 #include <algorithm>
 
 #include "core/checks/clip_check.h"
-#include "core/checks/drive_mapper.h"
+#include "core/checks/drive/drive_mapper.h"
 #include "core/checks/element_check.h"
 
 namespace pivrak {

@@ -2,7 +2,7 @@
 
 #include <cmath>
 
-#include "core/rig/chain_layout.h"
+#include "core/rig/chains/chain_layout.h"
 #include "core/rig/joint_motion.h"
 
 namespace pivrak {

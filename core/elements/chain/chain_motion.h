@@ -3,8 +3,8 @@
 #include <array>
 
 #include "core/motion/evaluator.h"
-#include "core/rig/chain_loop.h"
-#include "core/rig/open_run.h"
+#include "core/rig/chains/chain_loop.h"
+#include "core/rig/chains/open_run.h"
 
 namespace pivrak {
 

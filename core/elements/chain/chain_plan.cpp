@@ -1,7 +1,7 @@
 // What a chain or an open run is compiled into.
 #include "core/elements/chain/chain_motion.h"
 #include "core/elements/plans.h"
-#include "core/rig/chain_layout.h"
+#include "core/rig/chains/chain_layout.h"
 
 namespace pivrak {
 namespace {

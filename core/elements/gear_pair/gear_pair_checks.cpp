@@ -4,10 +4,10 @@
 #include <cmath>
 
 #include "core/checks/clip_check.h"
-#include "core/checks/drive_mapper.h"
+#include "core/checks/drive/drive_mapper.h"
 #include "core/checks/element_check.h"
-#include "core/rig/gear_pair.h"
-#include "core/rig/train_ties.h"
+#include "core/rig/gears/gear_pair.h"
+#include "core/rig/gears/train_ties.h"
 
 namespace pivrak {
 namespace {

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "core/motion/step_list.h"
-#include "core/rig/wheel_size.h"
+#include "core/rig/vehicles/wheel_size.h"
 
 namespace pivrak {
 

@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "core/checks/clip_check.h"
-#include "core/checks/drive_mapper.h"
+#include "core/checks/drive/drive_mapper.h"
 #include "core/checks/element_check.h"
 #include "core/elements/ride/ride_motion.h"
 

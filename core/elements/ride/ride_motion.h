@@ -2,7 +2,7 @@
 
 #include "core/motion/evaluator.h"
 #include "core/motion/rig_plan.h"
-#include "core/rig/ride_frame.h"
+#include "core/rig/paths/ride_frame.h"
 
 namespace pivrak {
 

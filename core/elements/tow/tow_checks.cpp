@@ -1,5 +1,5 @@
 #include "core/checks/clip_check.h"
-#include "core/checks/drive_mapper.h"
+#include "core/checks/drive/drive_mapper.h"
 #include "core/checks/element_check.h"
 
 namespace pivrak {

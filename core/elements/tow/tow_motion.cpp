@@ -3,7 +3,7 @@
 #include <cmath>
 
 #include "core/elements/plans.h"
-#include "core/rig/towed_heading.h"
+#include "core/rig/vehicles/towed_heading.h"
 
 namespace pivrak {
 namespace {

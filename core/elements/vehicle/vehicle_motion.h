@@ -3,7 +3,7 @@
 #include <Eigen/Core>
 
 #include "core/motion/step_list.h"
-#include "core/rig/wheel_size.h"
+#include "core/rig/vehicles/wheel_size.h"
 
 namespace pivrak {
 

@@ -1,7 +1,7 @@
 // What follows from an element's fields, on an element that is only here.
 #include <gtest/gtest.h>
 
-#include "core/io/field_json.h"
+#include "core/io/project/field_json.h"
 #include "core/model/part_fields.h"
 
 namespace pivrak {

@@ -6,12 +6,12 @@
 #include <filesystem>
 #include <set>
 
-#include "core/io/deliver.h"
-#include "core/io/gltf_write.h"
-#include "core/io/import_formats.h"
-#include "core/io/import_model.h"
-#include "core/io/picture.h"
-#include "core/io/project_file.h"
+#include "core/io/delivery/deliver.h"
+#include "core/io/gltf/gltf_write.h"
+#include "core/io/gltf/picture.h"
+#include "core/io/import/import_formats.h"
+#include "core/io/import/import_model.h"
+#include "core/io/project/project_file.h"
 #include "core/motion/evaluator.h"
 #include "tests/support/documents.h"
 #include "tests/support/temp_folder.h"

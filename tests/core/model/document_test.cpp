@@ -4,7 +4,7 @@
 
 #include <random>
 
-#include "core/model/edits.h"
+#include "core/model/edits/edits.h"
 #include "tests/support/documents.h"
 
 namespace pivrak {

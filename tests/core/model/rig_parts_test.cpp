@@ -3,9 +3,9 @@
 
 #include <gtest/gtest.h>
 
-#include "core/model/branch_copy.h"
-#include "core/model/edits.h"
-#include "core/model/tidy.h"
+#include "core/model/edits/branch_copy.h"
+#include "core/model/edits/edits.h"
+#include "core/model/edits/tidy.h"
 #include "tests/support/documents.h"
 
 namespace pivrak {

@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include "core/checks/findings.h"
-#include "core/checks/slip_check.h"
+#include "core/checks/travel/slip_check.h"
 #include "core/motion/evaluator.h"
 #include "tests/support/cart.h"
 

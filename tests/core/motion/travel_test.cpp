@@ -5,9 +5,9 @@
 #include <cmath>
 #include <random>
 
-#include "core/checks/slip_check.h"
+#include "core/checks/travel/slip_check.h"
 #include "core/motion/evaluator.h"
-#include "core/rig/towed_heading.h"
+#include "core/rig/vehicles/towed_heading.h"
 #include "tests/support/cart.h"
 
 namespace pivrak {

@@ -2,7 +2,7 @@
 
 #include <gtest/gtest.h>
 
-#include "core/io/project_file.h"
+#include "core/io/project/project_file.h"
 #include "demo/obj_file.h"
 #include "tests/support/documents.h"
 #include "tests/support/temp_folder.h"

@@ -10,7 +10,7 @@
 #include <random>
 
 #include "core/io/atomic_file.h"
-#include "core/io/project_file.h"
+#include "core/io/project/project_file.h"
 #include "tests/support/documents.h"
 #include "tests/support/temp_folder.h"
 

@@ -4,7 +4,7 @@
 #include <map>
 #include <random>
 
-#include "core/io/project_file.h"
+#include "core/io/project/project_file.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/history.h"
 #include "tests/support/documents.h"

@@ -5,7 +5,7 @@
 #include <random>
 
 #include "core/checks/findings.h"
-#include "core/io/project_file.h"
+#include "core/io/project/project_file.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/history.h"
 #include "tests/support/documents.h"

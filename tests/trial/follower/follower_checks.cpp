@@ -1,7 +1,7 @@
 #include <fmt/format.h>
 
 #include "core/checks/clip_check.h"
-#include "core/checks/drive_mapper.h"
+#include "core/checks/drive/drive_mapper.h"
 #include "core/checks/element_check.h"
 
 namespace pivrak {

@@ -1,0 +1,30 @@
+#pragma once
+
+#include "app/stages/kit/stage_panel.h"
+
+namespace pivrak {
+
+/// Delivers, and shows what the read-back found.
+class HandoverPanel : public StagePanel {
+    Q_OBJECT
+
+public:
+    explicit HandoverPanel(Session& session, QWidget* parent = nullptr);
+
+signals:
+    void pathAsked(QLineEdit* into);
+
+protected:
+    void refresh() override;
+
+private:
+    QLineEdit* path_;
+    QComboBox* samples_ = nullptr;
+    QLineEdit* tolerance_;
+    QCheckBox* controls_;
+    QPushButton* deliver_;
+    QLabel *clips_, *file_, *verdict_, *errors_;
+    Card* report_;
+};
+
+}  // namespace pivrak

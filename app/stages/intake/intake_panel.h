@@ -1,0 +1,40 @@
+#pragma once
+
+#include "app/stages/kit/stage_panel.h"
+
+namespace pivrak {
+
+class StandCard;
+class TidyCard;
+class StandInCard;
+class SwapCard;
+
+/// Brings a model in: its file, unit and up axis, with a preview of the size before it is taken; stands it
+/// up, tidies its tree, makes stand-ins and swaps shapes.
+class IntakePanel : public StagePanel {
+    Q_OBJECT
+
+public:
+    explicit IntakePanel(Session& session, QWidget* parent = nullptr);
+    /// Shows a model as it would come in.
+    void previewFile(const QString& path);
+    SwapCard& swapCard() { return *swap_; }
+
+signals:
+    void fileAsked();
+
+protected:
+    void refresh() override;
+
+private:
+    void preview();
+    QLineEdit* path_;
+    QComboBox *unit_, *up_, *shown_unit_;
+    QLabel *size_, *contents_;
+    StandCard* stand_;
+    TidyCard* tidy_;
+    StandInCard* stand_in_;
+    SwapCard* swap_;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,196 @@
+#include "app/stages/keys/keys_panel.h"
+
+#include <QHeaderView>
+#include <algorithm>
+
+#include "core/io/project/project_json.h"
+
+namespace pivrak {
+
+QString setKeyObstacle(const Session& session) {
+    if (session.selection().empty()) return KeysPanel::tr("pick what shall be keyed first");
+    for (const PartId id : session.selection()) {
+        const Part* part = session.document().parts.find(id);
+        const auto channels = part ? part->channels() : std::vector<ChannelKind>{};
+        const bool any = std::any_of(channels.begin(), channels.end(), [&](ChannelKind kind) {
+            return session.mayMove({id, kind}).ok();
+        });
+        if (any) continue;
+        const auto why = session.mayMove({id, channels.empty() ? ChannelKind::Turn : channels.front()});
+        return why ? QString() : QString::fromStdString(why.error().message);
+    }
+    return {};
+}
+
+void setKeyHere(Session& session, const std::string& interpolation, const std::string& channel) {
+    session.run({{"op", "key.set"},
+                 {"parts", session.selectedIds()},
+                 {"channel", channel},
+                 {"clip", session.clip().name},
+                 {"frame", session.frame()},
+                 {"interpolation", interpolation}});
+}
+
+KeysPanel::KeysPanel(Session& session, QWidget* parent)
+    : StagePanel(session, Stage::Keys,
+                 tr("Still to come here: curves and tangents, cycles, clips in sequence, "
+                    "movie previews."),
+                 parent),
+      channel_(makeChoice("keyChannel", {})),
+      value_(makeNumber("keyValue")),
+      interpolation_(makeChoice("keyInterpolation", {{tr("smooth"), "smooth"}, {tr("linear"), "linear"}})),
+      set_(makeButton(tr("Key  K"), "panelSetKey", true)),
+      remove_(makeButton(tr("Remove key"), "removeKey")),
+      keys_(new QTableWidget(0, 3)),
+      clip_name_(new QLineEdit),
+      first_(makeNumber("clipFirst")),
+      last_(makeNumber("clipLast")),
+      rate_(makeNumber("frameRate")),
+      loop_(new QCheckBox(tr("plays again and again"))) {
+    auto* key = new Card(tr("Key at this frame"));
+    key->addRow(tr("Channel"), channel_);
+    key->addRow(tr("Value"), value_);
+    key->addRow(tr("Runs on"), interpolation_);
+    state_ = key->addReadout("keyState");
+    key->addButtons({set_, remove_});
+    addCard(key);
+    keys_->setObjectName(QStringLiteral("keyTable"));
+    keys_->setHorizontalHeaderLabels({tr("frame"), tr("value"), tr("runs on")});
+    keys_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    keys_->verticalHeader()->hide();
+    keys_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    keys_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    keys_->setShowGrid(false);
+    keys_->setMinimumHeight(120);
+    auto* list = new Card(tr("Keys"));
+    list->addWidget(keys_);
+    addCard(list);
+    clip_name_->setObjectName(QStringLiteral("clipName"));
+    loop_->setObjectName(QStringLiteral("clipLoop"));
+    auto* clip = new Card(tr("Clip"));
+    clip->addRow(tr("Name"), clip_name_);
+    clip->addRow(tr("First frame"), first_);
+    clip->addRow(tr("Last frame"), last_);
+    clip->addRow(tr("Frames a second"), rate_);
+    clip->addWidget(loop_);
+    addCard(clip);
+
+    connect(channel_, &QComboBox::activated, this, [this] { refresh(); });
+    connect(value_, &QLineEdit::returnPressed, this, &KeysPanel::setKey);
+    connect(set_, &QPushButton::clicked, this, &KeysPanel::setKey);
+    connect(remove_, &QPushButton::clicked, this, [this] {
+        this->session().run({{"op", "key.remove"},
+                             {"parts", selectedIds()},
+                             {"channel", word(channel())},
+                             {"clip", this->session().clip().name},
+                             {"frame", this->session().frame()}});
+    });
+    connect(keys_, &QTableWidget::cellClicked, this, [this](int row) {
+        this->session().setFrame(keys_->item(row, 0)->data(Qt::UserRole).toDouble());
+    });
+    for (QLineEdit* edit : {clip_name_, first_, last_})
+        connect(edit, &QLineEdit::returnPressed, this, &KeysPanel::applyClip);
+    connect(loop_, &QCheckBox::clicked, this, &KeysPanel::applyClip);
+    connect(rate_, &QLineEdit::returnPressed, this, [this] {
+        this->session().run({{"op", "project.set"}, {"frame_rate", rate_->text().toStdString()}});
+    });
+    connect(&session, &Session::poseChanged, this, [this] {
+        if (isVisible()) refresh();
+    });
+}
+
+/// A typed value is keyed as typed; an untouched field keys the channel as it stands.
+void KeysPanel::setKey() {
+    const std::string interpolation = interpolation_->currentData().toString().toStdString();
+    if (!value_->isModified()) return setKeyHere(session(), interpolation, std::string(word(channel())));
+    const bool done = session().run({{"op", "key.set"},
+                                     {"parts", selectedIds()},
+                                     {"channel", word(channel())},
+                                     {"clip", session().clip().name},
+                                     {"frame", session().frame()},
+                                     {"value", value_->text().toStdString()},
+                                     {"interpolation", interpolation}});
+    if (done) value_->setModified(false);
+    refresh();
+}
+
+void KeysPanel::applyClip() {
+    session().run({{"op", "clip.set"},
+                   {"clip", session().clip().name},
+                   {"name", clip_name_->text().toStdString()},
+                   {"first_frame", first_->text().toStdString()},
+                   {"last_frame", last_->text().toStdString()},
+                   {"loop", loop_->isChecked()}});
+    refresh();
+}
+
+ChannelKind KeysPanel::channel() const {
+    return channel_kind_from(chosen(channel_)).value_or(ChannelKind::Turn);
+}
+
+/// The channels of the part picked last; the place along a path comes first.
+void KeysPanel::showChannels() {
+    const Part* part = document().parts.find(session().primary());
+    std::vector<ChannelKind> kinds = part ? part->channels() : std::vector<ChannelKind>{};
+    if (part && part->ride) std::rotate(kinds.begin(), kinds.end() - 1, kinds.end());
+    std::vector<ChannelKind> shown;
+    for (int i = 0; i < channel_->count(); ++i)
+        shown.push_back(*channel_kind_from(channel_->itemData(i).toString().toStdString()));
+    if (shown == kinds) return;
+    const QVariant present = channel_->currentData();
+    channel_->clear();
+    for (const ChannelKind kind : kinds)
+        channel_->addItem(QString::fromUtf8(channel_word(kind).data()), QString::fromUtf8(word(kind).data()));
+    channel_->setCurrentIndex(std::max(0, channel_->findData(present)));
+}
+
+void KeysPanel::refresh() {
+    showChannels();
+    const ChannelRef channel{session().primary(), this->channel()};
+    const auto may = session().mayMove(channel);
+    const QString why = session().selection().empty() || !document().parts.contains(channel.part)
+                            ? setKeyObstacle(session())
+                        : may ? QString()
+                              : QString::fromStdString(may.error().message);
+    channel_->setEnabled(channel_->count() > 0);
+    for (QWidget* widget : std::initializer_list<QWidget*>{value_, interpolation_, set_})
+        widget->setEnabled(why.isEmpty());
+    const Track* track = session().clip().track(channel);
+    const Key* here = track ? track->key_at(session().frame()) : nullptr;
+    remove_->setEnabled(here != nullptr);
+    state_->setText(!why.isEmpty() ? why
+                    : here         ? tr("keyed at frame %1").arg(session().frame())
+                                   : tr("no key at frame %1").arg(session().frame()));
+    if (!value_->hasFocus() || !value_->isModified())
+        value_->setText(why.isEmpty() ? shownValue(session().valueOf(channel)) : QString());
+    if (here) interpolation_->setCurrentIndex(here->interpolation == Interpolation::Smooth ? 0 : 1);
+    listKeys();
+    const Clip& clip = session().clip();
+    const auto show = [](QLineEdit* edit, const QString& text) {
+        if (!edit->hasFocus() || !edit->isModified()) edit->setText(text);
+    };
+    show(clip_name_, QString::fromStdString(clip.name));
+    show(first_, QString::number(clip.first_frame));
+    show(last_, QString::number(clip.last_frame));
+    show(rate_, QString::number(document().settings.frame_rate));
+    loop_->setChecked(clip.loop);
+}
+
+QString KeysPanel::shownValue(double value) const {
+    return QString::fromStdString(is_turn(channel()) ? format_angle(value, 3) : format_length(value));
+}
+
+void KeysPanel::listKeys() {
+    const Track* track = session().clip().track({session().primary(), channel()});
+    keys_->setRowCount(track ? static_cast<int>(track->keys.size()) : 0);
+    for (int row = 0; row < keys_->rowCount(); ++row) {
+        const Key& key = track->keys[static_cast<std::size_t>(row)];
+        auto* frame = new QTableWidgetItem(QString::number(key.frame));
+        frame->setData(Qt::UserRole, key.frame);
+        keys_->setItem(row, 0, frame);
+        keys_->setItem(row, 1, new QTableWidgetItem(shownValue(key.value)));
+        keys_->setItem(row, 2, new QTableWidgetItem(QString::fromUtf8(word(key.interpolation).data())));
+    }
+}
+
+}  // namespace pivrak

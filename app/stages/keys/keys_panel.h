@@ -1,0 +1,43 @@
+#pragma once
+
+#include <QCheckBox>
+#include <QTableWidget>
+
+#include "app/stages/kit/stage_panel.h"
+
+namespace pivrak {
+
+/// Keys of a channel of the picked parts, and the clip they belong to.
+class KeysPanel : public StagePanel {
+    Q_OBJECT
+
+public:
+    explicit KeysPanel(Session& session, QWidget* parent = nullptr);
+
+protected:
+    void refresh() override;
+
+private:
+    void setKey();
+    void listKeys();
+    void showChannels();
+    ChannelKind channel() const;
+    QString shownValue(double value) const;
+    void applyClip();
+    QComboBox* channel_;
+    QLineEdit* value_;
+    QComboBox* interpolation_;
+    QPushButton *set_, *remove_;
+    QLabel* state_;
+    QTableWidget* keys_;
+    QLineEdit *clip_name_, *first_, *last_, *rate_;
+    QCheckBox* loop_;
+};
+
+/// Keys a channel of the picked parts, or all that can be moved, at the present frame. Answers why not, or
+/// nothing when it can be done.
+QString setKeyObstacle(const Session& session);
+void setKeyHere(Session& session, const std::string& interpolation = "smooth",
+                const std::string& channel = "all");
+
+}  // namespace pivrak

@@ -1,0 +1,236 @@
+#include "app/stages/kit/stage_panel.h"
+#include "app/session/words.h"
+
+#include <algorithm>
+
+namespace pivrak {
+namespace {
+
+constexpr std::size_t most_findings_shown = 4;
+
+QString jointWords(const Part& part) {
+    if (part.joint.kind == JointKind::Fixed)
+        return part.is_datum() ? StagePanel::tr("datum, fixed") : StagePanel::tr("fixed");
+    const QLatin1Char axis("XYZ"[part.joint.axis]);
+    switch (part.joint.kind) {
+        case JointKind::Slide:
+            return StagePanel::tr("slide along its %1").arg(axis);
+        case JointKind::Cylinder:
+            return StagePanel::tr("cylinder on its %1").arg(axis);
+        case JointKind::Ball:
+            return StagePanel::tr("ball");
+        case JointKind::Free:
+            return StagePanel::tr("free");
+        default:
+            return StagePanel::tr("hinge about its %1").arg(axis);
+    }
+}
+
+}  // namespace
+
+StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWidget* parent)
+    : QWidget(parent),
+      session_(session),
+      stage_(stage),
+      title_(new QLabel),
+      subtitle_(new QLabel),
+      preview_(new QFrame),
+      preview_text_(new QLabel),
+      cards_(new QVBoxLayout),
+      tab_row_(new QFrame),
+      findings_(new QFrame),
+      finding_rows_(new QVBoxLayout(findings_)),
+      clean_(new QLabel) {
+    setObjectName(QStringLiteral("stagePanel%1").arg(static_cast<int>(stage) + 1));
+    title_->setProperty("role", "title");
+    title_->setObjectName(QStringLiteral("panelTitle"));
+    subtitle_->setProperty("role", "soft");
+    auto* head = new QHBoxLayout;
+    head->addWidget(title_, 1);
+    head->addWidget(subtitle_);
+
+    preview_->setProperty("card", "true");
+    preview_text_->setWordWrap(true);
+    preview_text_->setObjectName(QStringLiteral("previewText"));
+    auto* accept = makeButton(tr("Accept  ↵"), "acceptPreview", true);
+    auto* leave = makeButton(tr("Leave  Esc"), "leavePreview");
+    auto* preview_layout = new QVBoxLayout(preview_);
+    preview_layout->setContentsMargins(12, 9, 12, 10);
+    preview_layout->addWidget(preview_text_);
+    auto* buttons = new QHBoxLayout;
+    buttons->addWidget(accept, 1);
+    buttons->addWidget(leave, 1);
+    preview_layout->addLayout(buttons);
+    connect(accept, &QPushButton::clicked, &session_, &Session::acceptPreview);
+    connect(leave, &QPushButton::clicked, &session_, &Session::leavePreview);
+
+    auto* tab_layout = new QHBoxLayout(tab_row_);
+    tab_layout->setContentsMargins(0, 0, 0, 0);
+    tab_layout->setSpacing(2);
+    tab_row_->setProperty("tabs", true);
+    tab_row_->hide();
+    findings_->setProperty("card", "problem");
+    finding_rows_->setContentsMargins(12, 9, 12, 9);
+    finding_rows_->setSpacing(4);
+    clean_->setProperty("role", "good");
+    auto* later_label = new QLabel(later);
+    later_label->setProperty("role", "soft");
+    later_label->setWordWrap(true);
+    cards_->setSpacing(9);
+
+    auto* body = new QWidget;
+    body_ = body;
+    auto* layout = new QVBoxLayout(body);
+    layout->setContentsMargins(14, 10, 12, 10);
+    layout->setSpacing(9);
+    layout->addLayout(head);
+    layout->addWidget(tab_row_);
+    layout->addWidget(preview_);
+    layout->addLayout(cards_);
+    layout->addWidget(findings_);
+    layout->addWidget(clean_);
+    layout->addStretch(1);
+    if (!later.isEmpty()) layout->addWidget(later_label);
+    // Fields give way; a panel is never wider than its place.
+    body->setMinimumWidth(240);
+    auto* scroll = new QScrollArea;
+    scroll->setObjectName(QStringLiteral("stageScroll"));
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setWidget(body);
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->addWidget(scroll);
+    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::previewChanged,
+                        &Session::findingsChanged})
+        connect(&session_, signal, this, &StagePanel::refreshAll);
+}
+
+void StagePanel::addCard(QWidget* card, const QString& tab) {
+    if (tab.isEmpty()) return cards_->addWidget(card);
+    qsizetype index = tab_names_.indexOf(tab);
+    if (index < 0) {
+        index = tab_names_.size();
+        tab_names_ << tab;
+        auto* page = new QWidget;
+        auto* rows = new QVBoxLayout(page);
+        rows->setContentsMargins(0, 0, 0, 0);
+        rows->setSpacing(9);
+        page->setVisible(index == 0);
+        tab_pages_.push_back(page);
+        cards_->addWidget(page);
+        auto* button = new QPushButton(tab);
+        button->setObjectName(QStringLiteral("tab") + tab);
+        button->setProperty("tab", true);
+        button->setCheckable(true);
+        button->setChecked(index == 0);
+        tab_buttons_.push_back(button);
+        tab_row_->layout()->addWidget(button);
+        tab_row_->show();
+        connect(button, &QPushButton::clicked, this, [this, tab] { showTab(tab); });
+    }
+    static_cast<QVBoxLayout*>(tab_pages_[static_cast<std::size_t>(index)]->layout())->addWidget(card);
+}
+
+void StagePanel::showTab(const QString& tab) {
+    for (std::size_t i = 0; i < tab_pages_.size(); ++i) {
+        const bool shown = tab_names_[static_cast<qsizetype>(i)] == tab;
+        tab_pages_[i]->setVisible(shown);
+        tab_buttons_[i]->setChecked(shown);
+    }
+    refreshAll();
+}
+
+QString StagePanel::shownTab() const {
+    for (std::size_t i = 0; i < tab_buttons_.size(); ++i)
+        if (tab_buttons_[i]->isChecked()) return tab_names_[static_cast<qsizetype>(i)];
+    return {};
+}
+
+void StagePanel::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    refreshAll();
+}
+
+void StagePanel::refreshAll() {
+    if (!isVisible()) return;
+    refreshHead();
+    refreshPreview();
+    refreshFindings();
+    refresh();
+    // Cards move when others come and go; the gaps they leave are painted anew.
+    body_->update();
+}
+
+void StagePanel::refreshHead() {
+    const Part* part = session_.shownDocument().parts.find(session_.primary());
+    const std::size_t count = session_.selection().size();
+    title_->setText(!part       ? QString::fromUtf8(stage_name(stage_).data())
+                    : count > 1 ? tr("%1 parts").arg(count)
+                                : QString::fromStdString(part->name));
+    subtitle_->setText(!part       ? tr("nothing picked")
+                       : count > 1 ? tr("last: %1").arg(QString::fromStdString(part->name))
+                                   : jointWords(*part));
+}
+
+void StagePanel::refreshPreview() {
+    const StepPreview* preview = session_.previewed();
+    preview_->setVisible(preview != nullptr);
+    if (!preview) return;
+    QStringList lines{preview->title};
+    for (const std::string& message : preview->outcome.messages) {
+        if (lines.size() == 8) {
+            lines << tr("…");
+            break;
+        }
+        lines << QString::fromStdString(message);
+    }
+    preview_text_->setText(lines.join(QLatin1Char('\n')));
+}
+
+void StagePanel::refreshFindings() {
+    while (QLayoutItem* item = finding_rows_->takeAt(0)) {
+        if (item->widget()) item->widget()->deleteLater();
+        delete item;
+    }
+    std::vector<Finding> mine;
+    std::copy_if(session_.findings().begin(), session_.findings().end(), std::back_inserter(mine),
+                 [&](const Finding& f) { return f.stage == stage_; });
+    findings_->setVisible(!mine.empty());
+    clean_->setVisible(mine.empty() && !document().shapes.empty());
+    clean_->setText(tr("✓ No findings in this stage"));
+    if (mine.empty()) return;
+    auto* title = new QLabel(tr("%1 in this stage").arg(countWords(mine.size(), "finding")));
+    title->setProperty("role", "bad");
+    finding_rows_->addWidget(title);
+    for (std::size_t i = 0; i < std::min(mine.size(), most_findings_shown); ++i) {
+        auto* text = new QLabel(QString::fromStdString(mine[i].message));
+        text->setWordWrap(true);
+        finding_rows_->addWidget(text);
+        auto* links = new QHBoxLayout;
+        links->setContentsMargins(0, 0, 0, 0);
+        links->addStretch(1);
+        if (mine[i].fix.is_object()) {
+            auto* fix = makeButton(QString::fromStdString(mine[i].fix_title), "fixFinding");
+            fix->setProperty("link", true);
+            connect(fix, &QPushButton::clicked, this,
+                    [this, finding = mine[i]] { session_.applyFix(finding); });
+            links->addWidget(fix);
+        }
+        if (mine[i].part) {
+            auto* show = makeButton(tr("show me"), "showFinding");
+            show->setProperty("link", true);
+            connect(show, &QPushButton::clicked, this,
+                    [this, part = mine[i].part] { session_.select({part}); });
+            links->addWidget(show);
+        }
+        auto* row = new QWidget;
+        row->setLayout(links);
+        finding_rows_->addWidget(row);
+    }
+    if (mine.size() > most_findings_shown)
+        finding_rows_->addWidget(new QLabel(tr("and %1 more").arg(mine.size() - most_findings_shown)));
+}
+
+}  // namespace pivrak

@@ -1,0 +1,120 @@
+#include "app/stages/pivots/swing_map_card.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "app/session/words.h"
+
+namespace pivrak {
+namespace {
+
+bool moves_one_way(const Part* part) {
+    return part && (part->joint.has(ChannelKind::Turn) || part->joint.has(ChannelKind::Shift));
+}
+
+bool turns(const Part& part) {
+    return part.joint.has(ChannelKind::Turn);
+}
+
+}  // namespace
+
+SwingMapCard::SwingMapCard(Session& session, PivotChecks& checks, QWidget* parent)
+    : Card(tr("Two joints at once"), parent),
+      session_(session),
+      checks_(checks),
+      run_(makeButton(tr("Sweep both"), "mapRun", true)) {
+    const char* names[] = {"mapFirst", "mapSecond"};
+    const char* froms[] = {"mapFirstFrom", "mapSecondFrom"};
+    const char* tos[] = {"mapFirstTo", "mapSecondTo"};
+    for (int k = 0; k < 2; ++k) {
+        joints_[k].name = addReadout(names[k], "soft");
+        joints_[k].from = makeNumber(froms[k]);
+        joints_[k].to = makeNumber(tos[k]);
+        auto* row = new QWidget;
+        auto* layout = new QHBoxLayout(row);
+        layout->setContentsMargins(0, 0, 0, 0);
+        layout->addWidget(joints_[k].from, 1);
+        layout->addWidget(new QLabel(tr("to")));
+        layout->addWidget(joints_[k].to, 1);
+        addWidget(row);
+        joints_[k].row = row;
+    }
+    addButtons({run_});
+    result_ = addReadout("mapResult");
+    connect(run_, &QPushButton::clicked, this, &SwingMapCard::run);
+    connect(&checks_, &PivotChecks::swingChanged, this, &SwingMapCard::refresh);
+}
+
+std::optional<std::pair<PartId, PartId>> SwingMapCard::pair() const {
+    const auto& picked = session_.selection();
+    if (picked.size() != 2) return std::nullopt;
+    for (const PartId part : picked)
+        if (!moves_one_way(session_.document().parts.find(part))) return std::nullopt;
+    return std::pair(picked[0], picked[1]);
+}
+
+/// The limits, where there are some; otherwise a quarter turn, or a quarter of a metre, to either side.
+void SwingMapCard::propose(Joint& joint, PartId id) {
+    if (joint.proposed_for == id) return;
+    joint.proposed_for = id;
+    const Part& part = *session_.document().parts.find(id);
+    const auto& limits = part.joint.channel(turns(part) ? ChannelKind::Turn : ChannelKind::Shift).limits;
+    const double reach = turns(part) ? pi / 2 : 0.25;
+    const auto shown = [&](double v) {
+        return QString::fromStdString(
+            turns(part) ? format_angle(v, 1) : format_length(v, session_.document().settings.length_unit, 3));
+    };
+    joint.from->setText(shown(limits ? limits->min : -reach));
+    joint.to->setText(shown(limits ? limits->max : reach));
+}
+
+std::optional<Limits> SwingMapCard::range(const Joint& joint, PartId id) {
+    const Part& part = *session_.document().parts.find(id);
+    Limits range;
+    for (const auto& [edit, value] : {std::pair(joint.from, &range.min), std::pair(joint.to, &range.max)}) {
+        const auto typed =
+            parse_quantity(edit->text().toStdString(), turns(part) ? Dimension::Angle : Dimension::Length,
+                           session_.document().settings.length_unit);
+        if (!typed) {
+            emit session_.told(QString::fromStdString(typed.error().message), true);
+            return std::nullopt;
+        }
+        *value = *typed;
+    }
+    return range;
+}
+
+void SwingMapCard::run() {
+    const auto parts = pair();
+    if (!parts) return;
+    const auto first = range(joints_[0], parts->first), second = range(joints_[1], parts->second);
+    if (first && second) checks_.sweepBoth(parts->first, parts->second, {*first, *second});
+}
+
+void SwingMapCard::refresh() {
+    const auto parts = pair();
+    run_->setEnabled(parts && !session_.previewed());
+    run_->setToolTip(parts ? QString() : tr("pick two parts that are hinges, slides or cylinders"));
+    const PartId ids[] = {parts ? parts->first : PartId{}, parts ? parts->second : PartId{}};
+    for (int k = 0; k < 2; ++k) {
+        const Part* part = session_.document().parts.find(ids[k]);
+        joints_[k].row->setVisible(part);
+        joints_[k].name->setVisible(part || k == 0);
+        joints_[k].name->setText(part ? QString::fromStdString(part->name)
+                                 : k == 0
+                                     ? tr("Pick two parts that move: a door and its window, or two doors.")
+                                     : QString());
+        if (part) propose(joints_[k], ids[k]);
+    }
+    const auto& map = checks_.map();
+    result_->setVisible(map.has_value());
+    if (!map) return;
+    QStringList lines{tr("%1 % of all poses touch").arg(100 * map->contact_share(), 0, 'f', 1)};
+    if (!map->touching.empty())
+        lines << tr("touching at rest, left out: %1").arg(countWords(map->touching.size(), "part"));
+    if (checks_.swingIsStale()) lines << tr("measured before the last change");
+    lines << tr("Click the chart below the view to pose both.");
+    result_->setText(lines.join(QLatin1Char('\n')));
+}
+
+}  // namespace pivrak

@@ -1,0 +1,49 @@
+#pragma once
+
+#include <QListWidget>
+
+#include "app/stages/kit/card.h"
+#include "app/stages/kit/part_field.h"
+#include "core/rig/chains/chain_remedies.h"
+
+namespace pivrak {
+
+/// Lays a chain round picked wheels, tells how many links it needs, offers ways to whole links, and builds
+/// them.
+class ChainCard : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit ChainCard(Session& session, QWidget* parent = nullptr);
+    void refresh();
+    /// What changes while things move: slack and sag at the present frame.
+    void refreshMotion();
+
+private:
+    void takeWheels();
+    void showNew();
+    void showChain();
+    void showRemedies(const Document& document, const Chain& chain);
+    QString runWords(const Chain& run, const ChainFit& now) const;
+    QString loopWords(const Chain& loop, const ChainFit& now) const;
+    nlohmann::json addStep() const;
+    /// The chain that the selection belongs to, or the only one.
+    const Chain* chain() const;
+
+    Session& session_;
+    Card *new_, *chain_, *links_;
+    QListWidget *wheels_, *remedies_;
+    QComboBox *size_, *slack_;
+    QLineEdit *pitch_, *height_, *name_, *count_, *every_;
+    QWidget* slack_row_;
+    QLabel *new_facts_, *facts_, *link_facts_;
+    QPushButton *take_, *lay_, *apply_, *set_count_, *build_, *attach_, *remove_, *drop_links_;
+    PartField *link_parts_, *piece_, *take_up_;
+    std::vector<PartId> taken_;
+    std::vector<ChainRemedy> found_;
+    ChainId chain_shown_;              ///< last
+    Chain shown_;                      ///< whose remedies are listed
+    std::vector<Vec2> shown_centres_;  ///< and where its wheels stood
+};
+
+}  // namespace pivrak

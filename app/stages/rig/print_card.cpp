@@ -1,0 +1,101 @@
+#include "app/stages/rig/print_card.h"
+
+#include "app/stages/kit/length_text.h"
+#include "core/base/words.h"
+
+namespace pivrak {
+
+using nlohmann::json;
+
+PrintCard::PrintCard(Session& session, const LaidPrints& prints, QWidget* parent)
+    : Card(tr("Printed tracks"), parent),
+      session_(session),
+      prints_(prints),
+      width_(makeNumber("printWidth")),
+      tile_(makeNumber("printTile")),
+      leave_(makeButton(tr("Leave tracks"), "leavePrints", true)),
+      change_(makeButton(tr("Change"), "changePrints")),
+      remove_(makeButton(tr("Remove"), "removePrints")) {
+    width_->setPlaceholderText(tr("as the tread"));
+    tile_->setPlaceholderText(tr("as its width"));
+    tile_->setToolTip(tr("The picture repeats after so much way"));
+    addRow(tr("Width"), width_);
+    addRow(tr("Picture every"), tile_);
+    addButtons({leave_, change_, remove_});
+    facts_ = addReadout("printFacts");
+    facts_->setWordWrap(true);
+    connect(leave_, &QPushButton::clicked, this, &PrintCard::leave);
+    connect(change_, &QPushButton::clicked, this, [this] {
+        for (const Print* print : inHand()) {
+            json step{{"op", "print.set"}, {"print", print->name}};
+            if (!width_->text().isEmpty()) step["width"] = width_->text().toStdString();
+            if (!tile_->text().isEmpty()) step["tile"] = tile_->text().toStdString();
+            if (!session_.run(step)) return;
+        }
+    });
+    connect(remove_, &QPushButton::clicked, this, &PrintCard::remove);
+    connect(&prints_, &LaidPrints::changed, this, &PrintCard::refreshMotion);
+}
+
+void PrintCard::leave() {
+    json step{{"op", "print.add"}, {"parts", session_.selectedIds()}};
+    if (!width_->text().isEmpty()) step["width"] = width_->text().toStdString();
+    if (!tile_->text().isEmpty()) step["tile"] = tile_->text().toStdString();
+    session_.run(step);
+}
+
+void PrintCard::remove() {
+    std::vector<std::string> names;
+    for (const Print* print : inHand()) names.push_back(print->name);
+    for (const std::string& name : names) session_.run({{"op", "print.remove"}, {"print", name}});
+}
+
+/// Those of the picked wheels.
+std::vector<const Print*> PrintCard::inHand() const {
+    std::vector<const Print*> prints;
+    for (const Print& print : session_.document().prints)
+        if (session_.isSelected(print.wheel)) prints.push_back(&print);
+    return prints;
+}
+
+QString PrintCard::factsOf(const Print& print) const {
+    const LaidPrints::Laid* laid = prints_.find(print.id);
+    const Part* wheel = session_.document().parts.find(print.wheel);
+    const QString name = wheel ? QString::fromStdString(wheel->name) : QString();
+    if (!laid) return tr("%1: being laid").arg(name);
+    const PrintStrip& strip = laid->strip;
+    QString facts =
+        tr("%1: %2 of %3").arg(name, length(strip.way_at(session_.frame())), length(strip.length_m()));
+    if (strip.burial_m > 0) facts += tr(" · ground stands %1 through it").arg(length(strip.burial_m));
+    return facts;
+}
+
+void PrintCard::refreshMotion() {
+    const auto prints = inHand();
+    QStringList lines;
+    for (const Print* print : prints) lines << factsOf(*print);
+    if (lines.size() > 4) lines = lines.mid(0, 4) << tr("and %1 more").arg(prints.size() - 4);
+    if (lines.isEmpty())
+        lines << (session_.document().prints.empty()
+                      ? tr("Pick wheels: they leave tracks where they roll, which grow as they go.")
+                      : tr("%1 laid; pick wheels to see theirs.")
+                            .arg(
+                                QString::fromStdString(counted(session_.document().prints.size(), "track"))));
+    facts_->setText(lines.join(QLatin1Char('\n')));
+}
+
+void PrintCard::refresh() {
+    const bool ready = !session_.selection().empty() && !session_.previewed();
+    bool hinges = ready;
+    for (const PartId id : session_.selection()) {
+        const Part* part = session_.document().parts.find(id);
+        hinges &= part && part->joint.has(ChannelKind::Turn);
+    }
+    const bool some = ready && !inHand().empty();
+    leave_->setEnabled(hinges && !some);
+    change_->setEnabled(some);
+    remove_->setEnabled(some);
+    refreshMotion();
+}
+
+}  // namespace pivrak

@@ -1,0 +1,42 @@
+#pragma once
+
+#include "app/stages/kit/stage_panel.h"
+#include "app/stages/rig/chain_card.h"
+#include "app/stages/rig/gear_pair_card.h"
+#include "app/stages/rig/path_card.h"
+#include "app/stages/rig/print_card.h"
+#include "app/stages/rig/ride_card.h"
+#include "app/stages/rig/run_card.h"
+#include "app/stages/rig/train_cards.h"
+#include "app/stages/rig/vehicle_card.h"
+#include "app/stages/rig/wheel_cards.h"
+#include "app/stages/tree/joint_card.h"
+
+namespace pivrak {
+
+/// Gears and their trains, chains, paths and riders, wheels and vehicles.
+class RigPanel : public StagePanel {
+    Q_OBJECT
+
+public:
+    RigPanel(Session& session, SlipResults& slips, const LaidPrints& prints, QWidget* parent = nullptr);
+    PathCard& pathCard() { return *paths_; }
+
+protected:
+    void refresh() override;
+
+private:
+    void refreshMotion();
+    GearPairCard* pairs_;
+    TrainCards* trains_;
+    ChainCard* chains_;
+    RunCard* runs_;
+    PathCard* paths_;
+    RideCard* rides_;
+    WheelCards* wheels_;
+    PrintCard* prints_;
+    VehicleCard* vehicles_;
+    JointCard* joint_;
+};
+
+}  // namespace pivrak

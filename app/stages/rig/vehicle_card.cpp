@@ -1,0 +1,408 @@
+#include "app/stages/rig/vehicle_card.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+#include "app/stages/kit/length_text.h"
+#include "core/base/words.h"
+
+namespace pivrak {
+
+using nlohmann::json;
+
+// ---- the picture
+
+LayoutPicture::LayoutPicture(QWidget* parent) : QWidget(parent) {
+    setObjectName(QStringLiteral("layoutPicture"));
+    setMinimumHeight(150);
+    setMouseTracking(true);
+    setToolTip(
+        tr("Front is to the right. Click a wheel: its axle steers or not. Drag a wheel, or a hollow sprocket "
+           "or idler, off: it is none."));
+}
+
+void LayoutPicture::show(const VehicleLayout& layout, const std::set<int>& steered) {
+    layout_ = layout;
+    steered_ = steered;
+    update();
+}
+
+QRectF LayoutPicture::wheelBox(std::size_t wheel) const {
+    return boxOf(layout_.wheels[wheel]);
+}
+
+QRectF LayoutPicture::runnerBox(std::size_t runner) const {
+    return boxOf(layout_.runners[runner]);
+}
+
+QRectF LayoutPicture::boxOf(const FoundWheel& w) const {
+    double low_x = 1e300, high_x = -1e300, low_y = 1e300, high_y = -1e300;
+    for (const auto* wheels : {&layout_.wheels, &layout_.runners})
+        for (const FoundWheel& one : *wheels) {
+            low_x = std::min(low_x, one.hub.x() - one.radius_m);
+            high_x = std::max(high_x, one.hub.x() + one.radius_m);
+            low_y = std::min(low_y, one.hub.y() - one.width_m);
+            high_y = std::max(high_y, one.hub.y() + one.width_m);
+        }
+    const QRectF box = QRectF(rect()).adjusted(16, 14, -16, -14);
+    const double scale =
+        std::min(box.width() / std::max(high_x - low_x, 1e-6), box.height() / std::max(high_y - low_y, 1e-6));
+    const QPointF middle(box.center().x() + scale * (w.hub.x() - 0.5 * (low_x + high_x)),
+                         box.center().y() - scale * (w.hub.y() - 0.5 * (low_y + high_y)));
+    const double half = scale * w.radius_m, thick = std::max(4.0, scale * 0.5 * w.width_m);
+    return {middle.x() - half, middle.y() - thick, 2 * half, 2 * thick};
+}
+
+void LayoutPicture::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const QPalette& colors = palette();
+    const QColor ink = colors.color(QPalette::WindowText), soft = colors.color(QPalette::Mid);
+    // Axles, and the middle line with the front's dart.
+    painter.setPen(QPen(soft, 2));
+    QPointF front, rear;
+    for (std::size_t i = 0; i < layout_.wheels.size(); ++i) {
+        const QPointF a = wheelBox(i).center();
+        if (i == 0 || a.x() > front.x()) front = {a.x(), height() / 2.0};
+        if (i == 0 || a.x() < rear.x()) rear = {a.x(), height() / 2.0};
+        for (std::size_t k = i + 1; k < layout_.wheels.size(); ++k)
+            if (layout_.wheels[i].axle_index == layout_.wheels[k].axle_index)
+                painter.drawLine(a, wheelBox(k).center());
+    }
+    painter.setPen(QPen(soft, 4));
+    painter.drawLine(rear, front);
+    painter.setBrush(soft);
+    painter.drawPolygon(QPolygonF{front + QPointF(13, 0), front + QPointF(2, -6), front + QPointF(2, 6)});
+    // What a track runs over besides: hollow.
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(ink, 2));
+    for (std::size_t i = 0; i < layout_.runners.size(); ++i) {
+        QRectF box = runnerBox(i);
+        if (held_runner_ == i) box.moveCenter(at_);
+        painter.drawRoundedRect(box, 4, 4);
+    }
+    for (std::size_t i = 0; i < layout_.wheels.size(); ++i) {
+        const QRectF box = wheelBox(i);
+        painter.save();
+        painter.translate(held_ == i ? at_ : box.center());
+        if (steered_.contains(layout_.wheels[i].axle_index)) painter.rotate(-18);
+        painter.setBrush(held_ == i ? soft : ink);
+        painter.setPen(Qt::NoPen);
+        painter.drawRoundedRect(QRectF(-box.width() / 2, -box.height() / 2, box.width(), box.height()), 4, 4);
+        painter.restore();
+    }
+}
+
+void LayoutPicture::mousePressEvent(QMouseEvent* event) {
+    pressed_ = at_ = event->position();
+    held_.reset();
+    for (std::size_t i = 0; i < layout_.wheels.size(); ++i)
+        if (wheelBox(i).adjusted(-4, -4, 4, 4).contains(pressed_)) held_ = i;
+    held_runner_.reset();
+    for (std::size_t i = 0; i < layout_.runners.size() && !held_; ++i)
+        if (runnerBox(i).adjusted(-4, -4, 4, 4).contains(pressed_)) held_runner_ = i;
+}
+
+void LayoutPicture::mouseMoveEvent(QMouseEvent* event) {
+    at_ = event->position();
+    if (held_ || held_runner_) update();
+}
+
+void LayoutPicture::mouseReleaseEvent(QMouseEvent* event) {
+    const bool off = !rect().contains(event->position().toPoint());
+    if (held_runner_) {
+        const std::size_t runner = *std::exchange(held_runner_, std::nullopt);
+        if (off) emit runnerDropped(static_cast<int>(runner));
+        update();
+    }
+    if (!held_) return;
+    const std::size_t wheel = *std::exchange(held_, std::nullopt);
+    const QPointF way = event->position() - pressed_;
+    if (off)
+        emit wheelDropped(static_cast<int>(wheel));
+    else if (std::hypot(way.x(), way.y()) < 5)
+        emit axleClicked(layout_.wheels[wheel].axle_index);
+    update();
+}
+
+// ---- the card
+
+VehicleCard::VehicleCard(Session& session, QWidget* parent)
+    : QWidget(parent),
+      session_(session),
+      card_(new Card(tr("Rig a vehicle"))),
+      look_(makeButton(tr("Look for wheels"), "lookForWheels", true)),
+      make_(makeButton(tr("Preview"), "makeVehicle", true)),
+      picture_(new LayoutPicture),
+      details_(new QWidget),
+      name_(new QLineEdit),
+      bump_(makeNumber("vehicleBump")),
+      droop_(makeNumber("vehicleDroop")),
+      kingpin_(makeNumber("vehicleKingpin")),
+      track_(makeNumber("vehicleTrack")),
+      turntable_(makeButton(tr("Take picked"), "takeTurntable")),
+      drawbar_(makeButton(tr("Take picked"), "takeDrawbar")),
+      ground_(makeChoice("vehicleGround", {})),
+      hitch_(makeChoice("vehicleHitch", {})),
+      vehicles_(new QVBoxLayout) {
+    name_->setObjectName(QStringLiteral("vehicleName"));
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(9);
+    card_->addButtons({look_});
+    facts_ = card_->addReadout("vehicleFacts");
+    card_->addWidget(picture_);
+    auto* form = new Card(tr("As it shall be"));
+    form->addRow(tr("Name"), name_);
+    form->addRow(tr("Stands on"), ground_);
+    form->addRow(tr("Travel up"), bump_);
+    form->addRow(tr("Travel down"), droop_);
+    form->addRow(tr("Kingpins inside by"), kingpin_);
+    track_row_ = form->addOptionalRow(tr("Track under wheels"), track_);
+    form->addRow(tr("Pulled by"), hitch_);
+    turntable_row_ = form->addOptionalRow(tr("Turns to its hitch"), turntable_);
+    drawbar_row_ = form->addOptionalRow(tr("Nods to its hitch"), drawbar_);
+    turntable_->setToolTip(tr("Pick the turntable with its drawbar; the first axle steers with it"));
+    drawbar_->setToolTip(tr("Pick what of it goes up and down with the hitch"));
+    form->addButtons({make_});
+    auto* inner = new QVBoxLayout(details_);
+    inner->setContentsMargins(0, 0, 0, 0);
+    inner->addWidget(form);
+    column->addWidget(card_);
+    column->addWidget(details_);
+    auto* made = new QWidget;
+    made->setLayout(vehicles_);
+    vehicles_->setContentsMargins(0, 0, 0, 0);
+    vehicles_->setSpacing(9);
+    column->addWidget(made);
+    connect(look_, &QPushButton::clicked, this, &VehicleCard::look);
+    connect(make_, &QPushButton::clicked, this, &VehicleCard::make);
+    connect(turntable_, &QPushButton::clicked, this, [this] { takePicked(turning_); });
+    connect(drawbar_, &QPushButton::clicked, this, [this] { takePicked(nodding_); });
+    connect(hitch_, &QComboBox::activated, this, &VehicleCard::showFound);
+    connect(picture_, &LayoutPicture::axleClicked, this, [this](int axle) {
+        if (!steered_.erase(axle)) steered_.insert(axle);
+        showFound();
+    });
+    connect(picture_, &LayoutPicture::wheelDropped, this, [this](int wheel) {
+        std::vector<PartId> tyres;
+        for (std::size_t i = 0; i < layout_->wheels.size(); ++i)
+            if (static_cast<int>(i) != wheel) tyres.push_back(layout_->wheels[i].parts.front());
+        const auto again = vehicle_layout(session_.document(), looked_at_, tyres);
+        if (again && !tyres.empty()) layout_ = *again;
+        showFound();
+    });
+    connect(picture_, &LayoutPicture::runnerDropped, this, [this](int runner) {
+        layout_->runners.erase(layout_->runners.begin() + runner);
+        showFound();
+    });
+    connect(&session_, &Session::documentChanged, this, &VehicleCard::forget);
+}
+
+/// A second press with the same parts lets go of them.
+void VehicleCard::takePicked(std::vector<PartId>& into) {
+    into = into == session_.selection() ? std::vector<PartId>{} : session_.selection();
+    showFound();
+}
+
+QString VehicleCard::namesOf(const std::vector<PartId>& parts) const {
+    if (parts.empty()) return tr("Take picked");
+    const Part* first = session_.document().parts.find(parts.front());
+    const QString name = first ? QString::fromStdString(first->name) : QString();
+    return parts.size() == 1 ? name : tr("%1 and %2 more").arg(name).arg(parts.size() - 1);
+}
+
+void VehicleCard::forget() {
+    turning_.clear();
+    nodding_.clear();
+    layout_.reset();
+    looked_at_.clear();
+}
+
+void VehicleCard::look() {
+    looked_at_ = session_.selection();
+    if (looked_at_.empty()) {
+        const Tree tree(session_.document());
+        looked_at_.assign(tree.roots().begin(), tree.roots().end());
+    }
+    session_.measuring().start(
+        tr("Looking for wheels"),
+        [document = session_.document(), parts = looked_at_](const Progress& progress) {
+            return vehicle_layout(document, parts, {}, progress);
+        },
+        [this, parts = looked_at_](Result<VehicleLayout> found) {
+            // An edit may have come in between: what was found is of a model that is no more.
+            if (parts != looked_at_) {
+                emit session_.told(tr("The project changed while wheels were looked for; look again"), true);
+                return;
+            }
+            if (!found) {
+                emit session_.told(QString::fromStdString(found.error().message), true);
+                return;
+            }
+            layout_ = std::move(*found);
+            steered_.clear();
+            if (layout_->axles_x_m.size() > 1 && layout_->runners.empty()) steered_.insert(0);
+            const Part* first = session_.document().parts.find(looked_at_.front());
+            name_->setText(looked_at_.size() == 1 && first ? QString::fromStdString(first->name)
+                                                           : tr("Vehicle"));
+            const double travel = 0.3 * layout_->wheels.front().radius_m;
+            bump_->setText(length(travel));
+            droop_->setText(length(travel));
+            kingpin_->setText(QStringLiteral("0 mm"));
+            track_->setText(length(layout_->track_thickness_m));
+            refresh();
+        });
+}
+
+/// The picked place, or else the foremost point of the trailer in its middle.
+Vec3 VehicleCard::hitchPlace() const {
+    const auto& places = session_.picks().places;
+    if (!places.empty())
+        if (const auto world = place_in_world(session_.document(), places.back(),
+                                              session_.worldFromPart(places.back().part)))
+            return *world;
+    Vec3 foremost(-1e300, 0, 0);
+    for (const PartId top : looked_at_)
+        for (const PartId id : Tree(session_.document()).branch(top)) {
+            const Part& part = *session_.document().parts.find(id);
+            const Shape* shape = session_.document().shapes.find(part.shape);
+            if (!shape) continue;
+            const Bounds bounds =
+                mesh_bounds(*shape->mesh, world_from_rest(session_.document(), id) * part.part_from_shape);
+            if (bounds.max.x() > foremost.x())
+                foremost = {bounds.max.x(), bounds.middle().y(), bounds.middle().z()};
+        }
+    return foremost;
+}
+
+void VehicleCard::make() {
+    json parts = json::array(), wheels = json::array(), steered = json::array();
+    for (const PartId id : looked_at_) parts.push_back(id.value);
+    for (const FoundWheel& wheel : layout_->wheels) {
+        wheels.push_back(wheel.parts.front().value);
+        if (steered_.contains(wheel.axle_index)) steered.push_back(wheel.parts.front().value);
+    }
+    json step{{"op", "vehicle.make"},
+              {"parts", parts},
+              {"wheels", wheels},
+              {"steers", !steered.empty()},
+              {"name", name_->text().toStdString()},
+              {"bump", bump_->text().toStdString()},
+              {"droop", droop_->text().toStdString()},
+              {"kingpin", kingpin_->text().toStdString()}};
+    step["tracks"] = !layout_->runners.empty();
+    for (const FoundWheel& runner : layout_->runners) step["runners"].push_back(runner.parts.front().value);
+    if (!layout_->runners.empty()) step["track"] = track_->text().toStdString();
+    if (!steered.empty()) step["steered"] = steered;
+    if (const auto ground = ground_->currentData().toULongLong()) step["ground"] = ground;
+    if (const auto hitch = hitch_->currentData().toULongLong()) {
+        const Vec3 at = hitchPlace();
+        step["hitch"] = hitch;
+        step["hitch_at"] = {at.x(), at.y(), at.z()};
+        const auto ids = [](const std::vector<PartId>& list) {
+            json out = json::array();
+            for (const PartId id : list) out.push_back(id.value);
+            return out;
+        };
+        if (!turning_.empty()) step["turntable"] = ids(turning_);
+        if (!nodding_.empty()) step["drawbar"] = ids(nodding_);
+    }
+    session_.preview(step);
+}
+
+void VehicleCard::fillParts(QComboBox* combo, const QString& none, bool shapes_only) {
+    const QVariant before = combo->currentData();
+    combo->clear();
+    combo->addItem(none, QVariant::fromValue<qulonglong>(0));
+    for (const Part& part : session_.document().parts) {
+        const bool of_vehicle =
+            std::any_of(session_.document().vehicles.begin(), session_.document().vehicles.end(),
+                        [&](const Vehicle& v) { return v.body == part.id; });
+        if (shapes_only ? !part.shape : !of_vehicle) continue;
+        combo->addItem(QString::fromStdString(part.name), QVariant::fromValue<qulonglong>(part.id.value));
+    }
+    combo->setCurrentIndex(std::max(0, combo->findData(before)));
+}
+
+void VehicleCard::showFound() {
+    picture_->setVisible(layout_.has_value());
+    details_->setVisible(layout_.has_value() && !session_.previewed());
+    if (!layout_) return;
+    picture_->show(*layout_, steered_);
+    track_row_->setVisible(!layout_->runners.empty());
+    for (QWidget* row : {turntable_row_, drawbar_row_})
+        row->setVisible(hitch_->currentData().toULongLong() != 0);
+    turntable_->setText(namesOf(turning_));
+    drawbar_->setText(namesOf(nodding_));
+    const QString crawls =
+        layout_->runners.empty()
+            ? QString()
+            : tr(" On tracks, with %1 besides.")
+                  .arg(QString::fromStdString(
+                      counted(layout_->runners.size(), "sprocket or idler", "sprockets and idlers")));
+    facts_->setText(
+        tr("%1 on %2, wheelbase %3, track width %4, wheels of radius %5.%6 Click a wheel: its axle steers.")
+            .arg(QString::fromStdString(counted(layout_->wheels.size(), "wheel")),
+                 QString::fromStdString(counted(layout_->axles_x_m.size(), "axle")),
+                 length(layout_->wheelbase_m()), length(layout_->track_m()),
+                 length(layout_->wheels.front().radius_m), crawls));
+}
+
+void VehicleCard::refresh() {
+    look_->setEnabled(!session_.previewed() && !session_.document().parts.empty());
+    if (!layout_)
+        facts_->setText(
+            session_.selection().empty()
+                ? tr("Of the whole model, or pick what belongs to one vehicle first. Its front faces X.")
+                : tr("Among the picked parts and all they carry. Its front faces X."));
+    fillParts(ground_, tr("the level floor"), true);
+    fillParts(hitch_, tr("nothing: it drives"), false);
+    showFound();
+    showVehicles();
+}
+
+void VehicleCard::showVehicles() {
+    while (QLayoutItem* item = vehicles_->takeAt(0)) {
+        if (item->widget()) item->widget()->deleteLater();
+        delete item;
+    }
+    for (const Vehicle& vehicle : session_.document().vehicles) {
+        auto* card = new Card(QString::fromStdString(vehicle.name));
+        const Part* ground = session_.document().parts.find(vehicle.ground);
+        card->addReadout("vehicleState")
+            ->setText(tr("%1, on %2")
+                          .arg(QString::fromStdString(counted(vehicle.wheels.size(), "wheel")),
+                               ground ? QString::fromStdString(ground->name) : tr("the level floor")));
+        const auto share = [&](const char* name, const QString& label, double value) {
+            auto* field = makeNumber(name);
+            field->setText(QString::number(100 * value, 'f', 0) + QStringLiteral(" %"));
+            card->addRow(label, field);
+            connect(
+                field, &QLineEdit::returnPressed, this,
+                [this, field, name = std::string(name), of = vehicle.name] {
+                    session_.run({{"op", "vehicle.set"},
+                                  {"vehicle", of},
+                                  {name, QString(field->text()).remove(QLatin1Char('%')).toDouble() / 100}});
+                });
+        };
+        share("pitch", tr("Body pitches"), vehicle.pitch);
+        share("roll", tr("Body rolls"), vehicle.roll);
+        auto* on_last = makeButton(tr("Stand on last picked"), "vehicleOnPicked");
+        auto* remove = makeButton(tr("Remove"), "removeVehicle");
+        const Part* last = session_.document().parts.find(session_.primary());
+        on_last->setEnabled(last && last->shape);
+        connect(on_last, &QPushButton::clicked, this, [this, of = vehicle.name] {
+            session_.run({{"op", "vehicle.set"}, {"vehicle", of}, {"ground", session_.primary().value}});
+        });
+        connect(remove, &QPushButton::clicked, this, [this, of = vehicle.name] {
+            session_.run({{"op", "vehicle.remove"}, {"vehicle", of}});
+        });
+        card->addButtons({on_last, remove});
+        vehicles_->addWidget(card);
+    }
+}
+
+}  // namespace pivrak

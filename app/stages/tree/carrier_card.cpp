@@ -1,0 +1,120 @@
+#include "app/stages/tree/carrier_card.h"
+
+namespace pivrak {
+
+using nlohmann::json;
+
+namespace {
+
+json allButLast(const Session& session) {
+    json parts = json::array();
+    for (const PartId part : session.selection())
+        if (part != session.primary()) parts.push_back(part.value);
+    return parts;
+}
+
+}  // namespace
+
+QString putUnderObstacle(const Session& session) {
+    return session.selection().size() < 2
+               ? CarrierCard::tr("pick the parts to be carried, then with Shift what carries them")
+               : QString();
+}
+
+void putUnderLast(Session& session) {
+    session.run({{"op", "tree.parent"}, {"parts", allButLast(session)}, {"under", session.primary().value}});
+}
+
+// ---- carriers
+
+CarrierCard::CarrierCard(Session& session, QWidget* parent)
+    : Card(tr("Name and carrier"), parent),
+      session_(session),
+      name_(new QLineEdit),
+      under_(makeButton(tr("Put under last picked  U"), "putUnder", true)),
+      release_(makeButton(tr("Release  Shift+U"), "release")) {
+    name_->setObjectName(QStringLiteral("partName"));
+    addRow(tr("Name"), name_);
+    carried_ = addReadout("carriedBy");
+    addButtons({under_});
+    addButtons({release_});
+    connect(name_, &QLineEdit::returnPressed, this, [this] {
+        session_.run({{"op", "part.rename"},
+                      {"part", session_.primary().value},
+                      {"name", name_->text().toStdString()}});
+    });
+    connect(under_, &QPushButton::clicked, this, [this] { putUnderLast(session_); });
+    connect(release_, &QPushButton::clicked, this, [this] {
+        session_.run({{"op", "tree.release"}, {"parts", session_.selectedIds()}});
+    });
+}
+
+void CarrierCard::refresh() {
+    const Document& document = session_.document();
+    const Part* part = document.parts.find(session_.primary());
+    const Part* carrier = part ? document.parts.find(part->parent) : nullptr;
+    name_->setEnabled(part != nullptr);
+    name_->setText(part ? QString::fromStdString(part->name) : QString());
+    under_->setEnabled(putUnderObstacle(session_).isEmpty());
+    under_->setToolTip(putUnderObstacle(session_));
+    release_->setEnabled(part && carrier);
+    carried_->setText(!part     ? tr("Pick a part, or drag rows onto each other in the tree.")
+                      : carrier ? tr("carried by %1").arg(QString::fromStdString(carrier->name))
+                                : tr("stands on its own"));
+}
+
+// ---- datums
+
+DatumCard::DatumCard(Session& session, QWidget* parent)
+    : Card(tr("Datums and frames"), parent),
+      session_(session),
+      datum_(makeButton(tr("New datum"), "addDatum")),
+      group_(makeButton(tr("Group  Ctrl+G"), "groupParts")),
+      above_(makeButton(tr("Frame above"), "frameAbove")),
+      align_(makeButton(tr("Align to last picked"), "alignToLast")),
+      takes_joint_(makeCheck(tr("takes over joint and keys"), "frameTakesJoint", true)),
+      what_(makeChoice("alignWhat",
+                       {{tr("place and axes"), "both"}, {tr("place"), "place"}, {tr("axes"), "axes"}})) {
+    datum_->setToolTip(tr("A frame without a shape, at the pivot of the part picked last"));
+    above_->setToolTip(
+        tr("A frame between each part and its carrier: animate it, and the part can be exchanged"));
+    addButtons({datum_, group_});
+    addButtons({above_});
+    addWidget(takes_joint_);
+    addRow(tr("Align"), what_);
+    addButtons({align_});
+    connect(datum_, &QPushButton::clicked, this, [this] {
+        json step{{"op", "datum.add"}};
+        if (session_.primary()) step["like"] = session_.primary().value;
+        const Part* part = session_.document().parts.find(session_.primary());
+        if (part && part->parent) step["under"] = part->parent.value;
+        session_.run(step);
+    });
+    connect(group_, &QPushButton::clicked, this, [this] {
+        session_.run({{"op", "tree.group"}, {"parts", session_.selectedIds()}});
+    });
+    connect(above_, &QPushButton::clicked, this, [this] {
+        session_.run({{"op", "tree.frame_above"},
+                      {"parts", session_.selectedIds()},
+                      {"takes_joint", takes_joint_->isChecked()}});
+    });
+    connect(align_, &QPushButton::clicked, this, &DatumCard::alignToLast);
+}
+
+void DatumCard::alignToLast() {
+    session_.preview({{"op", "tree.align"},
+                      {"parts", allButLast(session_)},
+                      {"to", session_.primary().value},
+                      {"what", chosen(what_)}});
+}
+
+void DatumCard::refresh() {
+    const bool open = session_.previewed() != nullptr, some = !session_.selection().empty() && !open;
+    datum_->setEnabled(!open);
+    for (QPushButton* button : {group_, above_}) button->setEnabled(some);
+    align_->setEnabled(some && session_.selection().size() > 1);
+    align_->setToolTip(align_->isEnabled() ? QString()
+                                           : tr("pick the parts to move, then with Shift what they go to"));
+}
+
+}  // namespace pivrak

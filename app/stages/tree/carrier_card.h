@@ -1,0 +1,43 @@
+#pragma once
+
+#include "app/session/session.h"
+#include "app/stages/kit/card.h"
+
+namespace pivrak {
+
+/// Name of the part picked last, what carries it, and who it is put under.
+class CarrierCard : public Card {
+    Q_OBJECT
+
+public:
+    explicit CarrierCard(Session& session, QWidget* parent = nullptr);
+    void refresh();
+
+private:
+    Session& session_;
+    QLineEdit* name_;
+    QLabel* carried_;
+    QPushButton *under_, *release_;
+};
+
+/// Datums, groups and frames above parts, and parts moved onto another one's frame.
+class DatumCard : public Card {
+    Q_OBJECT
+
+public:
+    explicit DatumCard(Session& session, QWidget* parent = nullptr);
+    void refresh();
+
+private:
+    void alignToLast();
+    Session& session_;
+    QPushButton *datum_, *group_, *above_, *align_;
+    QCheckBox* takes_joint_;
+    QComboBox* what_;
+};
+
+/// Puts all picked parts but the last under the last one. Answers why not, or nothing when it can be done.
+QString putUnderObstacle(const Session& session);
+void putUnderLast(Session& session);
+
+}  // namespace pivrak

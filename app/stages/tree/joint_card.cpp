@@ -1,0 +1,126 @@
+#include "app/stages/tree/joint_card.h"
+
+#include "core/io/project/project_json.h"
+
+namespace pivrak {
+
+JointCard::JointCard(Session& session, QWidget* parent)
+    : Card(tr("Joint"), parent),
+      session_(session),
+      kind_(makeChoice("jointKind", {{tr("fixed"), "fixed"},
+                                     {tr("hinge"), "hinge"},
+                                     {tr("slide"), "slide"},
+                                     {tr("cylinder"), "cylinder"},
+                                     {tr("ball"), "ball"},
+                                     {tr("free"), "free"}})),
+      axis_(makeChoice("jointAxis", {{tr("own X"), "x"}, {tr("own Y"), "y"}, {tr("own Z"), "z"}})),
+      channel_(makeChoice("jointChannel", {})),
+      value_(makeNumber("channelValue")),
+      min_(makeNumber("limitMin")),
+      max_(makeNumber("limitMax")),
+      take_min_(makeButton(tr("lowest"), "takeMin")),
+      take_max_(makeButton(tr("highest"), "takeMax")),
+      free_(makeButton(tr("No limits"), "noLimits")),
+      rest_(makeButton(tr("Back to rest"), "toRest")),
+      locked_(makeCheck(tr("locked: it does not move"), "channelLocked")) {
+    addRow(tr("Kind"), kind_);
+    addRow(tr("Axis"), axis_);
+    addRow(tr("Channel"), channel_);
+    addRow(tr("Stands at"), value_);
+    addRow(tr("Lowest"), min_);
+    addRow(tr("Highest"), max_);
+    auto* take = new QWidget;
+    auto* row = new QHBoxLayout(take);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->addWidget(take_min_, 1);
+    row->addWidget(take_max_, 1);
+    addRow(tr("Take present"), take);
+    addButtons({free_, rest_});
+    addWidget(locked_);
+    min_->setPlaceholderText(tr("none"));
+    max_->setPlaceholderText(tr("none"));
+    rest_->setToolTip(tr("Every channel of the picked parts to zero"));
+    connect(rest_, &QPushButton::clicked, &session_, &Session::toRest);
+    connect(locked_, &QCheckBox::clicked, this, [this](bool on) { apply({{"locked", on}}); });
+    connect(kind_, &QComboBox::activated, this, [this] { apply({{"kind", chosen(kind_)}}); });
+    connect(axis_, &QComboBox::activated, this, [this] { apply({{"axis", chosen(axis_)}}); });
+    connect(channel_, &QComboBox::activated, this, &JointCard::refresh);
+    connect(value_, &QLineEdit::returnPressed, this, [this] {
+        session_.setChannel({session_.primary(), channel()}, value_->text().toStdString());
+    });
+    connect(&session_, &Session::poseChanged, this, [this] {
+        if (isVisible()) showValue();
+    });
+    connect(min_, &QLineEdit::returnPressed, this, &JointCard::applyLimits);
+    connect(max_, &QLineEdit::returnPressed, this, &JointCard::applyLimits);
+    connect(take_min_, &QPushButton::clicked, this, [this] { takePresentAs(min_); });
+    connect(take_max_, &QPushButton::clicked, this, [this] { takePresentAs(max_); });
+    connect(free_, &QPushButton::clicked, this, [this] { apply({{"unlimited", true}}); });
+}
+
+void JointCard::apply(nlohmann::json change) {
+    change["op"] = "joint.set";
+    change["parts"] = session_.selectedIds();
+    // A new kind of joint has channels of its own.
+    if (!change.contains("kind")) change["channel"] = word(channel());
+    if (!session_.run(change)) refresh();
+}
+
+/// Both limits are needed; with one typed the person is still on the way to the other.
+void JointCard::applyLimits() {
+    if (min_->text().isEmpty()) return min_->setFocus();
+    if (max_->text().isEmpty()) return max_->setFocus();
+    apply({{"min", min_->text().toStdString()}, {"max", max_->text().toStdString()}});
+}
+
+void JointCard::takePresentAs(QLineEdit* limit) {
+    limit->setText(shown(session_.valueOf({session_.primary(), channel()}), 4));
+    applyLimits();
+}
+
+ChannelKind JointCard::channel() const {
+    return channel_kind_from(chosen(channel_)).value_or(ChannelKind::Turn);
+}
+
+/// A value of the channel with its unit.
+QString JointCard::shown(double value, int decimals) const {
+    return QString::fromStdString(
+        is_turn(channel()) ? format_angle(value, decimals)
+                           : format_length(value, session_.document().settings.length_unit, decimals + 1));
+}
+
+void JointCard::showValue() {
+    const Part* part = session_.document().parts.find(session_.primary());
+    if (!value_->hasFocus())
+        value_->setText(part && part->joint.has(channel()) ? shown(session_.valueOf({part->id, channel()}), 2)
+                                                           : QString());
+}
+
+void JointCard::showChannels(const Joint& joint) {
+    const QString present = channel_->currentData().toString();
+    channel_->clear();
+    for (const ChannelKind kind : channels_of(joint.kind))
+        channel_->addItem(QString::fromUtf8(channel_word(kind).data()), QString::fromUtf8(word(kind).data()));
+    channel_->setCurrentIndex(std::max(0, channel_->findData(present)));
+}
+
+void JointCard::refresh() {
+    const Part* part = session_.document().parts.find(session_.primary());
+    setEnabled(part != nullptr && !session_.previewed());
+    const bool moves = part && part->joint.kind != JointKind::Fixed;
+    if (part) showChannels(part->joint);
+    for (QWidget* widget :
+         std::initializer_list<QWidget*>{channel_, value_, min_, max_, take_min_, take_max_, free_, locked_})
+        widget->setEnabled(moves);
+    axis_->setEnabled(moves && part->joint.kind != JointKind::Ball && part->joint.kind != JointKind::Free);
+    showValue();
+    locked_->setChecked(moves && part->joint.channel(channel()).locked);
+    if (!part) return;
+    kind_->setCurrentIndex(kind_->findData(QString::fromUtf8(word(part->joint.kind).data())));
+    axis_->setCurrentIndex(part->joint.axis);
+    const auto& limits = part->joint.channel(channel()).limits;
+    min_->setText(moves && limits ? shown(limits->min, 2) : QString());
+    max_->setText(moves && limits ? shown(limits->max, 2) : QString());
+}
+
+}  // namespace pivrak

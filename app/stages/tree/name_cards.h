@@ -1,0 +1,43 @@
+#pragma once
+
+#include "app/session/session.h"
+#include "app/stages/kit/card.h"
+
+namespace pivrak {
+
+/// Names many parts at once by a pattern, shown before it is done.
+class PatternCard : public Card {
+    Q_OBJECT
+
+public:
+    explicit PatternCard(Session& session, QWidget* parent = nullptr);
+    void refresh();
+
+private:
+    nlohmann::json step() const;
+    void showNames();
+    Session& session_;
+    QComboBox *pattern_, *order_;
+    QLineEdit *first_, *find_, *put_;
+    QPushButton *rename_, *replace_;
+    QLabel* names_;
+};
+
+/// What the project asks of names, how many do not keep it, and one button for all.
+class ConventionCard : public Card {
+    Q_OBJECT
+
+public:
+    explicit ConventionCard(Session& session, QWidget* parent = nullptr);
+    void refresh();
+
+private:
+    void apply();
+    Session& session_;
+    QComboBox *letters_, *separator_, *sides_;
+    QCheckBox* plain_;
+    QLabel* state_;
+    QPushButton* conform_;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,40 @@
+#include "app/stages/tree/tree_panel.h"
+
+#include "app/stages/split/set_card.h"
+#include "app/stages/tree/carrier_card.h"
+#include "app/stages/tree/control_card.h"
+#include "app/stages/tree/joint_card.h"
+#include "app/stages/tree/name_cards.h"
+
+namespace pivrak {
+
+TreePanel::TreePanel(Session& session, QWidget* parent)
+    : StagePanel(session, Stage::Tree, {}, parent),
+      carrier_(new CarrierCard(session)),
+      datums_(new DatumCard(session)),
+      joint_(new JointCard(session)),
+      pattern_(new PatternCard(session)),
+      convention_(new ConventionCard(session)),
+      controls_(new ControlCard(session)),
+      sets_(new SetCard(session)) {
+    const QString carriers = tr("Carrier"), names = tr("Names");
+    addCard(carrier_, carriers);
+    addCard(datums_, carriers);
+    addCard(joint_, tr("Joint"));
+    addCard(pattern_, names);
+    addCard(convention_, names);
+    addCard(controls_, tr("Controls"));
+    addCard(sets_, tr("Sets"));
+}
+
+void TreePanel::refresh() {
+    carrier_->refresh();
+    datums_->refresh();
+    joint_->refresh();
+    pattern_->refresh();
+    convention_->refresh();
+    controls_->refresh();
+    sets_->refresh();
+}
+
+}  // namespace pivrak

@@ -1,0 +1,102 @@
+#include "core/checks/drive/drive_map.h"
+
+#include <algorithm>
+#include <limits>
+#include <set>
+
+#include "core/checks/drive/drive_mapper.h"
+#include "core/checks/drive/train_report.h"
+#include "core/model/each_element.h"
+
+namespace pivrak {
+
+std::string short_length(double metres) {
+    return format_length(metres, metres < 1 ? LengthUnit::Millimetre : LengthUnit::Metre, metres < 1 ? 1 : 3);
+}
+
+DriveMapper::DriveMapper(const Document& document, const Clip& clip) : document_(document) {
+    const TrainReport report = report_trains(document, &clip);
+    for (const TrainPart& train : report.trains) {
+        int place = 0;
+        for (const TrainLine& line : train.lines) {
+            // Every one that drives stands before those that follow.
+            const bool drives = line.state == ShaftState::Input || line.state == ShaftState::Held;
+            place_[line.channel] = drives ? 0 : ++place;
+        }
+    }
+}
+
+bool DriveMapper::there(ChannelRef channel) const {
+    const Part* part = document_.parts.find(channel.part);
+    return part && part->has(channel.kind);
+}
+
+bool DriveMapper::has(ChannelRef from, ChannelRef to) const {
+    return std::any_of(edges_.begin(), edges_.end(),
+                       [&](const DriveEdge& e) { return e.from == from && e.to == to; });
+}
+
+void DriveMapper::add(ChannelRef from, ChannelRef to, std::string label) {
+    if (there(from) && there(to) && from != to) edges_.push_back({from, to, std::move(label)});
+}
+
+int DriveMapper::place(ChannelRef channel) const {
+    const auto found = place_.find(channel);
+    return found == place_.end() ? std::numeric_limits<int>::max() : found->second;
+}
+
+ChannelRef DriveMapper::joint_channel(PartId part) const {
+    const Part* found = document_.parts.find(part);
+    const bool slides = found && found->joint.kind == JointKind::Slide;
+    return {part, slides ? ChannelKind::Shift : ChannelKind::Turn};
+}
+
+ChannelRef DriveMapper::moving_channel(const Part& part) const {
+    for (const ChannelKind kind : part.channels())
+        for (const Clip& clip : document_.clips)
+            if (const Track* track = clip.track({part.id, kind}); track && !track->keys.empty())
+                return {part.id, kind};
+    return {part.id, part.channels().front()};
+}
+
+DriveMap DriveMapper::map() {
+    each_element(document_, [&](const auto&... element) { pivrak::map(element..., *this); });
+    DriveMap map;
+    std::set<ChannelRef> channels;
+    for (DriveEdge& edge : edges_) {
+        channels.insert(edge.from);
+        channels.insert(edge.to);
+        map.edges.push_back(std::move(edge));
+    }
+    map.channels.assign(channels.begin(), channels.end());
+    return map;
+}
+
+DriveMap drive_map(const Document& document, const Clip& clip) {
+    return DriveMapper(document, clip).map();
+}
+
+DriveMap around(const DriveMap& map, const std::vector<PartId>& of) {
+    std::set<ChannelRef> near;
+    const auto spread = [&](bool forwards) {
+        std::set<ChannelRef> found;
+        for (const ChannelRef channel : map.channels)
+            if (std::find(of.begin(), of.end(), channel.part) != of.end()) found.insert(channel);
+        for (bool grew = true; grew;) {
+            grew = false;
+            for (const DriveEdge& edge : map.edges)
+                if (found.contains(forwards ? edge.from : edge.to))
+                    grew |= found.insert(forwards ? edge.to : edge.from).second;
+        }
+        near.insert(found.begin(), found.end());
+    };
+    spread(true);
+    spread(false);
+    DriveMap part;
+    part.channels.assign(near.begin(), near.end());
+    for (const DriveEdge& edge : map.edges)
+        if (near.contains(edge.from) && near.contains(edge.to)) part.edges.push_back(edge);
+    return part;
+}
+
+}  // namespace pivrak

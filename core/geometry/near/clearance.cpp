@@ -1,0 +1,61 @@
+#include "core/geometry/near/clearance.h"
+
+#include <fcl/narrowphase/collision.h>
+#include <fcl/narrowphase/distance.h>
+
+#include <limits>
+
+namespace pivrak {
+
+using Model = fcl::BVHModel<fcl::OBBRSSd>;
+
+struct ClearanceBody::State {
+    Model model;
+    bool empty = true;
+};
+
+ClearanceBody::ClearanceBody(const Mesh& mesh) : state_(std::make_unique<State>()) {
+    state_->empty = mesh.indices.empty();
+    if (state_->empty) return;
+    state_->model.beginModel(static_cast<int>(mesh.triangle_count()),
+                             static_cast<int>(mesh.positions.size()));
+    std::vector<fcl::Vector3d> points;
+    points.reserve(mesh.positions.size());
+    for (const Vec3f& p : mesh.positions) points.emplace_back(p.cast<double>());
+    std::vector<fcl::Triangle> triangles;
+    triangles.reserve(mesh.triangle_count());
+    for (std::size_t i = 0; i + 2 < mesh.indices.size(); i += 3)
+        triangles.emplace_back(mesh.indices[i], mesh.indices[i + 1], mesh.indices[i + 2]);
+    state_->model.addSubModel(points, triangles);
+    state_->model.endModel();
+}
+
+ClearanceBody::~ClearanceBody() = default;
+ClearanceBody::ClearanceBody(ClearanceBody&&) noexcept = default;
+ClearanceBody& ClearanceBody::operator=(ClearanceBody&&) noexcept = default;
+
+namespace {
+
+fcl::Transform3d to_fcl(const Frame& frame) {
+    fcl::Transform3d t = fcl::Transform3d::Identity();
+    t.linear() = frame.rotation.toRotationMatrix();
+    t.translation() = frame.translation;
+    return t;
+}
+
+}  // namespace
+
+double ClearanceBody::distance(const Frame& world_from_this, const ClearanceBody& other,
+                               const Frame& world_from_other) const {
+    if (state_->empty || other.state_->empty) return std::numeric_limits<double>::infinity();
+    const fcl::Transform3d a = to_fcl(world_from_this), b = to_fcl(world_from_other);
+    // Surfaces that cut into each other have edges some way apart: contact is asked for first.
+    fcl::CollisionRequestd touch;
+    fcl::CollisionResultd touched;
+    if (fcl::collide(&state_->model, a, &other.state_->model, b, touch, touched) > 0) return 0;
+    fcl::DistanceRequestd request;
+    fcl::DistanceResultd result;
+    return std::max(0.0, fcl::distance(&state_->model, a, &other.state_->model, b, request, result));
+}
+
+}  // namespace pivrak

@@ -1,0 +1,196 @@
+#include "core/io/gltf/gltf_write.h"
+
+#include <algorithm>
+#include <sstream>
+
+#include "core/io/gltf/gltf_axes.h"
+
+namespace pivrak {
+
+GltfBuilder::GltfBuilder(const Document& document) : document_(document) {
+    model_.asset.version = "2.0";
+    model_.asset.generator = "Pivrak";
+    model_.scenes.emplace_back();
+    model_.defaultScene = 0;
+    model_.buffers.emplace_back();
+}
+
+int GltfBuilder::add_view(const void* data, std::size_t bytes, int target) {
+    std::vector<unsigned char>& buffer = model_.buffers[0].data;
+    buffer.resize((buffer.size() + 3) / 4 * 4);
+    tinygltf::BufferView view;
+    view.buffer = 0;
+    view.byteOffset = buffer.size();
+    view.byteLength = bytes;
+    view.target = target;
+    const auto* first = static_cast<const unsigned char*>(data);
+    buffer.insert(buffer.end(), first, first + bytes);
+    model_.bufferViews.push_back(view);
+    return static_cast<int>(model_.bufferViews.size()) - 1;
+}
+
+int GltfBuilder::add_accessor(int view, int component_type, std::size_t count, int type) {
+    tinygltf::Accessor accessor;
+    accessor.bufferView = view;
+    accessor.componentType = component_type;
+    accessor.count = count;
+    accessor.type = type;
+    model_.accessors.push_back(accessor);
+    return static_cast<int>(model_.accessors.size()) - 1;
+}
+
+int GltfBuilder::add_attribute(const std::vector<Vec3f>& values, bool with_range) {
+    std::vector<Vec3f> turned(values.size());
+    std::transform(values.begin(), values.end(), turned.begin(),
+                   [](const Vec3f& v) { return gltf_from_core(v); });
+    const int view = add_view(turned.data(), turned.size() * sizeof(Vec3f), TINYGLTF_TARGET_ARRAY_BUFFER);
+    const int accessor = add_accessor(view, TINYGLTF_COMPONENT_TYPE_FLOAT, turned.size(), TINYGLTF_TYPE_VEC3);
+    if (with_range) {
+        Vec3f low = turned.front(), high = turned.front();
+        for (const Vec3f& v : turned) {
+            low = low.cwiseMin(v);
+            high = high.cwiseMax(v);
+        }
+        for (int k = 0; k < 3; ++k) {
+            model_.accessors.back().minValues.push_back(low[k]);
+            model_.accessors.back().maxValues.push_back(high[k]);
+        }
+    }
+    return accessor;
+}
+
+int GltfBuilder::texture(ImageId id) {
+    const Image* image = document_.images.find(id);
+    if (!image || image->missing()) return -1;
+    if (const auto known = textures_.find(id); known != textures_.end()) return known->second;
+    tinygltf::Image out;
+    out.name = image->name;
+    out.mimeType = image->mime_type;
+    out.bufferView = image_view(id);
+    model_.images.push_back(out);
+    tinygltf::Texture texture;
+    texture.source = static_cast<int>(model_.images.size()) - 1;
+    model_.textures.push_back(texture);
+    textures_[id] = static_cast<int>(model_.textures.size()) - 1;
+    return textures_[id];
+}
+
+int GltfBuilder::material(MaterialId id) {
+    const Material* material = document_.materials.find(id);
+    if (!material) return -1;
+    if (const auto known = materials_.find(id); known != materials_.end()) return known->second;
+    tinygltf::Material out;
+    out.name = material->name;
+    out.doubleSided = material->double_sided;
+    out.pbrMetallicRoughness.baseColorFactor.assign(material->base_color.begin(), material->base_color.end());
+    out.pbrMetallicRoughness.metallicFactor = material->metallic;
+    out.pbrMetallicRoughness.roughnessFactor = material->roughness;
+    out.pbrMetallicRoughness.baseColorTexture.index = texture(material->base_color_image);
+    if (material->base_color[3] < 1.0) out.alphaMode = "BLEND";
+    model_.materials.push_back(out);
+    materials_[id] = static_cast<int>(model_.materials.size()) - 1;
+    return materials_[id];
+}
+
+int GltfBuilder::add_mesh(const Mesh& mesh, const std::string& name) {
+    const int positions = add_attribute(mesh.positions, true);
+    const int normals = mesh.normals.empty() ? -1 : add_attribute(mesh.normals, false);
+    int uvs = -1;
+    if (!mesh.uvs.empty())
+        uvs = add_accessor(
+            add_view(mesh.uvs.data(), mesh.uvs.size() * sizeof(Vec2f), TINYGLTF_TARGET_ARRAY_BUFFER),
+            TINYGLTF_COMPONENT_TYPE_FLOAT, mesh.uvs.size(), TINYGLTF_TYPE_VEC2);
+    int colors = -1;
+    if (!mesh.colors.empty())
+        colors = add_accessor(
+            add_view(mesh.colors.data(), mesh.colors.size() * sizeof(Vec4f), TINYGLTF_TARGET_ARRAY_BUFFER),
+            TINYGLTF_COMPONENT_TYPE_FLOAT, mesh.colors.size(), TINYGLTF_TYPE_VEC4);
+    std::vector<Submesh> runs = mesh.submeshes;
+    if (runs.empty()) runs.push_back({MaterialId{}, 0, static_cast<std::uint32_t>(mesh.indices.size()), {}});
+    tinygltf::Mesh out;
+    out.name = name;
+    for (const Submesh& run : runs) {
+        if (run.index_count == 0) continue;
+        tinygltf::Primitive primitive;
+        primitive.attributes["POSITION"] = positions;
+        if (normals >= 0) primitive.attributes["NORMAL"] = normals;
+        if (uvs >= 0) primitive.attributes["TEXCOORD_0"] = uvs;
+        if (colors >= 0) primitive.attributes["COLOR_0"] = colors;
+        primitive.indices =
+            add_accessor(add_view(mesh.indices.data() + run.first_index, std::size_t{run.index_count} * 4,
+                                  TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER),
+                         TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT, run.index_count, TINYGLTF_TYPE_SCALAR);
+        primitive.material = material(run.material);
+        primitive.mode = TINYGLTF_MODE_TRIANGLES;
+        out.primitives.push_back(primitive);
+    }
+    model_.meshes.push_back(out);
+    return static_cast<int>(model_.meshes.size()) - 1;
+}
+
+int GltfBuilder::add_node(const std::string& name, const Frame& frame, int mesh) {
+    tinygltf::Node node;
+    node.name = name;
+    node.mesh = mesh;
+    const Vec3 t = gltf_from_core(frame.translation);
+    const Quat r = gltf_from_core(frame.rotation);
+    // A node without anything is written as null, which nobody reads.
+    if (!t.isZero(0) || name.empty()) node.translation = {t.x(), t.y(), t.z()};
+    if (r.w() != 1 || !r.vec().isZero(0)) node.rotation = {r.x(), r.y(), r.z(), r.w()};
+    model_.nodes.push_back(node);
+    return static_cast<int>(model_.nodes.size()) - 1;
+}
+
+void GltfBuilder::add_child(int parent, int child) {
+    model_.nodes[static_cast<std::size_t>(parent)].children.push_back(child);
+}
+
+void GltfBuilder::add_root(int node) {
+    model_.scenes[0].nodes.push_back(node);
+}
+
+int GltfBuilder::add_times(const std::vector<float>& seconds) {
+    const int accessor = add_values(seconds, 1);
+    model_.accessors.back().minValues = {seconds.front()};
+    model_.accessors.back().maxValues = {seconds.back()};
+    return accessor;
+}
+
+int GltfBuilder::add_values(const std::vector<float>& values, int components) {
+    const int type = components == 1   ? TINYGLTF_TYPE_SCALAR
+                     : components == 3 ? TINYGLTF_TYPE_VEC3
+                                       : TINYGLTF_TYPE_VEC4;
+    const int view = add_view(values.data(), values.size() * sizeof(float), 0);
+    return add_accessor(view, TINYGLTF_COMPONENT_TYPE_FLOAT,
+                        values.size() / static_cast<std::size_t>(components), type);
+}
+
+int GltfBuilder::image_view(ImageId id) {
+    const Image* image = document_.images.find(id);
+    if (!image || image->missing()) return -1;
+    const auto [known, added] = image_views_.try_emplace(id, -1);
+    if (added) known->second = add_view(image->bytes->data(), image->bytes->size(), 0);
+    return known->second;
+}
+
+void GltfBuilder::add_material_ids(nlohmann::json& list) const {
+    list = nlohmann::json::array();
+    for (std::size_t i = 0; i < materials_.size(); ++i) list.push_back(0);
+    for (const auto& [id, index] : materials_) list[static_cast<std::size_t>(index)] = id.value;
+}
+
+Result<std::string> GltfBuilder::finish() {
+    if (model_.buffers[0].data.empty()) model_.buffers.clear();
+    if (model_.scenes[0].nodes.empty()) {
+        // A scene without nodes is written by leaving the scene out.
+        model_.scenes.clear();
+        model_.defaultScene = -1;
+    }
+    tinygltf::TinyGLTF writer;
+    std::ostringstream stream;
+    if (!writer.WriteGltfSceneToStream(&model_, stream, false, true))
+        return Error{"gltf.write", "the glTF file could not be put together", ""};
+    return std::move(stream).str();
+}
+
+}  // namespace pivrak

@@ -1,0 +1,428 @@
+#include "core/io/import/import_model.h"
+
+#include <assimp/config.h>
+#include <assimp/postprocess.h>
+#include <assimp/scene.h>
+#include <fmt/format.h>
+
+#include <Eigen/SVD>
+#include <algorithm>
+#include <assimp/Importer.hpp>
+#include <assimp/ProgressHandler.hpp>
+#include <cmath>
+#include <map>
+
+#include "core/base/words.h"
+#include "core/geometry/mesh/creases.h"
+#include "core/io/import/import_animation.h"
+#include "core/io/import/import_formats.h"
+#include "core/io/import/import_materials.h"
+#include "core/io/import/import_scene.h"
+
+namespace pivrak {
+
+const unsigned import_flags = aiProcess_Triangulate | aiProcess_JoinIdenticalVertices | aiProcess_SortByPType;
+
+std::string text_of(const char* bytes) {
+    const std::string text(bytes);
+    std::size_t at = 0;
+    const auto byte = [&](std::size_t i) { return static_cast<unsigned char>(text[i]); };
+    while (at < text.size()) {
+        const std::size_t more = byte(at) < 0x80   ? 0
+                                 : byte(at) < 0xC2 ? 9
+                                 : byte(at) < 0xE0 ? 1
+                                 : byte(at) < 0xF0 ? 2
+                                 : byte(at) < 0xF5 ? 3
+                                                   : 9;
+        if (more == 9 || at + more >= text.size()) break;
+        bool follows = true;
+        for (std::size_t k = 1; k <= more; ++k) follows &= (byte(at + k) & 0xC0) == 0x80;
+        if (!follows) break;
+        at += more + 1;
+    }
+    if (at == text.size()) return text;
+    std::string out;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        if (byte(i) < 0x80)
+            out += text[i];
+        else
+            out += {static_cast<char>(0xC0 | byte(i) >> 6), static_cast<char>(0x80 | (byte(i) & 0x3F))};
+    }
+    return out;
+}
+
+namespace {
+
+/// Passes assimp's reading on to our progress; its answer stops the reading.
+class ReadingProgress : public Assimp::ProgressHandler {
+public:
+    explicit ReadingProgress(const Progress& progress) : progress_(progress) {}
+    bool Update(float fraction) override {
+        // Reading takes about three quarters of the whole.
+        if (!progress_.go_on(0.75 * std::clamp(static_cast<double>(fraction), 0.0, 1.0), "reading the file"))
+            cancelled_ = true;
+        return !cancelled_;
+    }
+    bool cancelled() const { return cancelled_; }
+
+private:
+    const Progress& progress_;
+    bool cancelled_ = false;
+};
+
+/// Rotation from the file's axes to ours.
+Mat3 core_from_file_axes(char up) {
+    Mat3 turn = Mat3::Identity();
+    if (up == 'y') turn << 0, 0, 1, 1, 0, 0, 0, 1, 0;
+    return turn;
+}
+
+}  // namespace
+
+RigidSplit split_rigid(const Mat4& world) {
+    const Mat3 m = world.topLeftCorner<3, 3>();
+    const Eigen::JacobiSVD<Mat3> svd(m, Eigen::ComputeFullU | Eigen::ComputeFullV);
+    Mat3 rotation = svd.matrixU() * svd.matrixV().transpose();
+    if (rotation.determinant() < 0) {
+        Mat3 flip = Mat3::Identity();
+        flip(2, 2) = -1;
+        rotation = svd.matrixU() * flip * svd.matrixV().transpose();
+    }
+    const Quat turn = Quat(rotation).normalized();
+    return {{turn, world.topRightCorner<3, 1>()}, turn.conjugate().toRotationMatrix() * m};
+}
+
+Mat4 matrix_of(const aiMatrix4x4& m) {
+    Mat4 out;
+    out << m.a1, m.a2, m.a3, m.a4, m.b1, m.b2, m.b3, m.b4, m.c1, m.c2, m.c3, m.c4, m.d1, m.d2, m.d3, m.d4;
+    return out;
+}
+
+namespace {
+
+/// Turns one assimp scene into parts of one document.
+class SceneReader {
+public:
+    SceneReader(const aiScene& scene, const std::filesystem::path& path, const ModelFormat& format,
+                const Document& document, const Progress& progress)
+        : scene_(scene),
+          path_(path),
+          progress_(progress),
+          linear_colors_(format.linear_colors),
+          out_{document, {}, {}},
+          materials_(scene, path_, format.linear_colors, out_.document, out_.messages) {}
+
+    Result<ImportOutcome> read(const ImportOptions& options, const ModelFormat& format,
+                               std::optional<double> stated) {
+        const std::optional<double> known = options.metres_per_unit ? options.metres_per_unit
+                                            : stated                ? stated
+                                                                    : format.metres_per_unit;
+        const char up = options.up.value_or(format.up);
+        file_scale_ = known.value_or(0) > 0 ? *known : guessed_scale();
+        axes_.core_from_file.setIdentity();
+        core_from_file_axes_ = core_from_file_axes(up);
+        axes_.core_from_file.topLeftCorner<3, 3>() = file_scale_ * core_from_file_axes_;
+        // Own axes of the parts are turned along, so that they stand as the world's do.
+        axes_.file_from_core.setIdentity();
+        axes_.file_from_core.topLeftCorner<3, 3>() = core_from_file_axes_.transpose();
+        out_.document.sources.push_back(
+            {std::filesystem::absolute(path_).lexically_normal().string(), file_scale_, up});
+        PIVRAK_CHECK(read_nodes());
+        if (triangles_ == 0)
+            return Error{"import.nothing", fmt::format("'{}' holds no triangle", path_.filename().string()),
+                         path_.string()};
+        PIVRAK_CHECK(read_animations(scene_, axes_, part_of_, out_, progress_));
+        tell_left_out();
+        return std::move(out_);
+    }
+
+private:
+    double guessed_scale() {
+        Bounds bounds;
+        for (unsigned m = 0; m < scene_.mNumMeshes; ++m)
+            for (unsigned v = 0; v < scene_.mMeshes[m]->mNumVertices; ++v) {
+                const aiVector3D& p = scene_.mMeshes[m]->mVertices[v];
+                if (std::isfinite(p.x) && std::isfinite(p.y) && std::isfinite(p.z))
+                    bounds.add(Vec3(p.x, p.y, p.z));
+            }
+        const double longest = bounds.longest();
+        const double scale = longest > 1000 ? 1e-3 : longest > 100 ? 1e-2 : 1.0;
+        out_.messages.push_back(
+            fmt::format("the file gives no unit; its longest side of {:.6g} is read as {}: {}", longest,
+                        scale == 1e-3   ? "millimetres"
+                        : scale == 1e-2 ? "centimetres"
+                                        : "metres",
+                        format_length(longest * scale)));
+        return scale;
+    }
+
+    struct Pending {
+        const aiNode* node;
+        PartId parent;
+        Mat4 file_world;
+        Frame parent_world;
+        std::string path;
+    };
+
+    Result<void> read_nodes() {
+        // A root that readers make up is no part of a path: whether there is one depends on the file's
+        // others.
+        const aiNode& root = *scene_.mRootNode;
+        std::vector<Pending> pending{{&root, PartId{}, Mat4::Identity(), Frame{},
+                                      is_made_up(root) ? "" : "/" + text_of(root.mName.C_Str())}};
+        std::size_t done = 0;
+        while (!pending.empty()) {
+            const Pending at = std::move(pending.back());
+            pending.pop_back();
+            if (++done % 256 == 0 && !progress_.go_on(0.75, "reading parts")) return cancelled();
+            PIVRAK_TRY(below, add_part(at));
+            std::map<std::string, int> uses;
+            std::vector<Pending> children;
+            for (unsigned c = 0; c < at.node->mNumChildren; ++c) {
+                const aiNode* child = at.node->mChildren[c];
+                const std::string name = text_of(child->mName.C_Str());
+                const int use = ++uses[name];
+                children.push_back({child, below.parent, below.file_world, below.parent_world,
+                                    at.path + "/" + name + (use > 1 ? fmt::format("#{}", use) : "")});
+            }
+            std::move(children.rbegin(), children.rend(), std::back_inserter(pending));
+        }
+        return {};
+    }
+
+    Error cancelled() const {
+        return {"import.cancelled", "cancelled; the project is as it was", path_.string()};
+    }
+
+    Result<Pending> add_part(const Pending& at) {
+        const Mat4 file_world = at.file_world * matrix_of(at.node->mTransformation);
+        if (!file_world.allFinite())
+            return Error{"import.not_finite",
+                         fmt::format("node '{}' has a place that is not a finite number",
+                                     text_of(at.node->mName.C_Str())),
+                         text_of(at.node->mName.C_Str())};
+        const RigidSplit split = split_rigid(axes_.core_from_file * file_world * axes_.file_from_core);
+        Part part;
+        part.id = out_.document.new_id<PartId>();
+        part.name = node_name(*at.node);
+        part.parent = at.parent;
+        part.parent_from_rest = (at.parent_world.inverse() * split.frame).normalized();
+        part.origin.source = static_cast<std::uint32_t>(out_.document.sources.size());
+        part.origin.node = at.path;
+        part.origin.world_from_node = split.frame;
+        if (at.node->mNumMeshes > 0) {
+            PIVRAK_TRY(shape, shape_of(*at.node, split.stretch * core_from_file_axes_));
+            part.shape = shape;
+            note_stretch(split.stretch, part.origin);
+        }
+        out_.document.parts.set(part);
+        out_.parts.push_back(part.id);
+        part_of_[at.node] = part.id;
+        return Pending{at.node, part.id, file_world, split.frame, at.path};
+    }
+
+    void note_stretch(const Mat3& stretch, Origin& origin) const {
+        for (int k = 0; k < 3; ++k) origin.stretch[k] = stretch.col(k).norm() / file_scale_;
+        origin.mirrored = stretch.determinant() < 0;
+        if ((origin.stretch - Vec3(1, 1, 1)).cwiseAbs().maxCoeff() < 1e-6) origin.stretch = Vec3(1, 1, 1);
+    }
+
+    bool is_made_up(const aiNode& node) const {
+        const std::string name = text_of(node.mName.C_Str());
+        return !node.mParent && node.mNumMeshes == 0 &&
+               (name.empty() || name == "ROOT" || name.front() == '<' || name == path_.filename().string());
+    }
+
+    std::string node_name(const aiNode& node) const {
+        const std::string name = text_of(node.mName.C_Str());
+        if (is_made_up(node)) return path_.stem().string();
+        // Paths of names are divided by slashes.
+        std::string plain = name.empty() ? (node.mParent ? "part" : path_.stem().string()) : name;
+        std::replace(plain.begin(), plain.end(), '/', '-');
+        return plain;
+    }
+
+    /// Nodes with the same meshes and the same stretch (to a millionth) show one shape.
+    using ShapeKey = std::pair<std::vector<unsigned>, std::array<std::int64_t, 9>>;
+
+    Result<ShapeId> shape_of(const aiNode& node, const Mat3& stretch) {
+        ShapeKey key{{node.mMeshes, node.mMeshes + node.mNumMeshes}, {}};
+        for (Eigen::Index i = 0; i < 9; ++i)
+            key.second[static_cast<std::size_t>(i)] = std::llround(stretch.data()[i] / file_scale_ * 1e6);
+        if (const auto known = shapes_.find(key); known != shapes_.end()) return known->second;
+        Mesh mesh;
+        for (const unsigned m : key.first) {
+            PIVRAK_CHECK(append(*scene_.mMeshes[m], stretch, mesh));
+            if (!progress_.go_on(0.8, "reading shapes")) return cancelled();
+        }
+        triangles_ += mesh.triangle_count();
+        if (mesh.indices.empty()) return ShapeId{};
+        if (mesh.normals.empty()) mesh = with_normals(mesh);
+        const std::string name = text_of(scene_.mMeshes[key.first.front()]->mName.C_Str());
+        const ShapeId id = out_.document.new_id<ShapeId>();
+        out_.document.shapes.set(
+            make_shape(id, name.empty() ? text_of(node.mName.C_Str()) : name, std::move(mesh)));
+        return shapes_[key] = id;
+    }
+
+    Result<void> append(const aiMesh& source, const Mat3& stretch, Mesh& mesh) {
+        if ((source.mPrimitiveTypes & aiPrimitiveType_TRIANGLE) == 0 || source.mNumFaces == 0) return {};
+        const auto first = static_cast<std::uint32_t>(mesh.positions.size());
+        PIVRAK_CHECK(append_vertices(source, stretch, mesh));
+        const bool mirrored = stretch.determinant() < 0;
+        Submesh run{materials_.material(source.mMaterialIndex),
+                    static_cast<std::uint32_t>(mesh.indices.size()), 0, text_of(source.mName.C_Str())};
+        mesh.indices.reserve(mesh.indices.size() + std::size_t{source.mNumFaces} * 3);
+        for (unsigned f = 0; f < source.mNumFaces; ++f) {
+            const aiFace& face = source.mFaces[f];
+            if (face.mNumIndices != 3) continue;
+            for (int k = 0; k < 3; ++k) {
+                const unsigned v = face.mIndices[mirrored ? 2 - k : k];
+                if (v >= source.mNumVertices)
+                    return Error{"import.index",
+                                 fmt::format("mesh '{}', face {}: vertex {} of {}",
+                                             text_of(source.mName.C_Str()), f, v, source.mNumVertices),
+                                 text_of(source.mName.C_Str())};
+                mesh.indices.push_back(first + v);
+            }
+        }
+        run.index_count = static_cast<std::uint32_t>(mesh.indices.size()) - run.first_index;
+        if (run.index_count > 0) mesh.submeshes.push_back(std::move(run));
+        return {};
+    }
+
+    Result<void> append_vertices(const aiMesh& source, const Mat3& stretch, Mesh& mesh) {
+        const std::size_t first = mesh.positions.size(), count = source.mNumVertices;
+        mesh.positions.resize(first + count);
+        for (std::size_t v = 0; v < count; ++v) {
+            const aiVector3D& p = source.mVertices[v];
+            const Vec3f placed = (stretch * Vec3(p.x, p.y, p.z)).cast<float>();
+            if (!placed.allFinite())
+                return Error{"import.not_finite",
+                             fmt::format("mesh '{}', vertex {}: ({}, {}, {}) is not a finite place",
+                                         text_of(source.mName.C_Str()), v, p.x, p.y, p.z),
+                             text_of(source.mName.C_Str())};
+            mesh.positions[first + v] = placed;
+        }
+        append_normals(source, stretch, first, mesh);
+        append_uvs(source, first, mesh);
+        append_colors(source, first, mesh);
+        return {};
+    }
+
+    /// The reader turns pictures upside down against glTF, whose v runs downwards from the top.
+    static void append_uvs(const aiMesh& source, std::size_t first, Mesh& mesh) {
+        if (!source.HasTextureCoords(0) && mesh.uvs.empty()) return;
+        mesh.uvs.resize(mesh.positions.size(), Vec2f(0, 0));
+        if (!source.HasTextureCoords(0)) return;
+        for (std::size_t v = 0; v < source.mNumVertices; ++v) {
+            const aiVector3D& uv = source.mTextureCoords[0][v];
+            if (std::isfinite(uv.x) && std::isfinite(uv.y)) mesh.uvs[first + v] = Vec2f(uv.x, 1.f - uv.y);
+        }
+    }
+
+    void append_colors(const aiMesh& source, std::size_t first, Mesh& mesh) const {
+        if (!source.HasVertexColors(0) && mesh.colors.empty()) return;
+        mesh.colors.resize(mesh.positions.size(), Vec4f(1, 1, 1, 1));
+        if (!source.HasVertexColors(0)) return;
+        const auto component = [&](float c) {
+            const double value = std::isfinite(c) ? std::clamp(static_cast<double>(c), 0.0, 1.0) : 1.0;
+            return static_cast<float>(linear_colors_ ? value : linear_from_screen(value));
+        };
+        for (std::size_t v = 0; v < source.mNumVertices; ++v) {
+            const aiColor4D& c = source.mColors[0][v];
+            const float opacity = std::isfinite(c.a) ? std::clamp(c.a, 0.f, 1.f) : 1.f;
+            mesh.colors[first + v] = Vec4f(component(c.r), component(c.g), component(c.b), opacity);
+        }
+    }
+
+    /// Normals follow the inverse transpose of the stretch (a mirror turns them with the faces).
+    static void append_normals(const aiMesh& source, const Mat3& stretch, std::size_t first, Mesh& mesh) {
+        const std::size_t count = source.mNumVertices;
+        if (!source.HasNormals() || (first > 0 && mesh.normals.empty())) {
+            mesh.normals.clear();
+            return;
+        }
+        // A stretch that flattens a part has no inverse; cofactors still give the right directions.
+        Mat3 cofactor;
+        cofactor.col(0) = stretch.col(1).cross(stretch.col(2));
+        cofactor.col(1) = stretch.col(2).cross(stretch.col(0));
+        cofactor.col(2) = stretch.col(0).cross(stretch.col(1));
+        const double sign = stretch.determinant() < 0 ? -1 : 1;
+        mesh.normals.resize(first + count);
+        for (std::size_t v = 0; v < count; ++v) {
+            const aiVector3D& n = source.mNormals[v];
+            const Vec3 turned = sign * (cofactor * Vec3(n.x, n.y, n.z));
+            const double length = turned.norm();
+            mesh.normals[first + v] =
+                std::isfinite(length) && length > 0 ? Vec3f((turned / length).cast<float>()) : Vec3f(0, 0, 1);
+        }
+    }
+
+    /// What the reader knows but parts of a machine have no place for.
+    void tell_left_out() {
+        std::vector<std::string> left;
+        if (scene_.mNumCameras > 0) left.push_back(counted(scene_.mNumCameras, "camera"));
+        if (scene_.mNumLights > 0) left.push_back(counted(scene_.mNumLights, "light"));
+        bool bones = false, targets = false;
+        for (unsigned m = 0; m < scene_.mNumMeshes; ++m) {
+            bones |= scene_.mMeshes[m]->HasBones();
+            targets |= scene_.mMeshes[m]->mNumAnimMeshes > 0;
+        }
+        if (bones) left.push_back("soft weights");
+        if (targets) left.push_back("morph targets");
+        if (!left.empty()) out_.messages.push_back(fmt::format("left out: {}", fmt::join(left, ", ")));
+    }
+
+    const aiScene& scene_;
+    const std::filesystem::path& path_;
+    const Progress& progress_;
+    bool linear_colors_;
+    ImportOutcome out_;
+    MaterialReader materials_;
+    double file_scale_ = 1;
+    FileAxes axes_;
+    Mat3 core_from_file_axes_;
+    std::map<ShapeKey, ShapeId> shapes_;
+    std::unordered_map<const aiNode*, PartId> part_of_;
+    std::size_t triangles_ = 0;
+};
+
+}  // namespace
+
+Result<ImportOutcome> import_model(const Document& document, const std::filesystem::path& path,
+                                   const ImportOptions& options, const Progress& progress) {
+    PIVRAK_TRY(format, model_format(path));
+    PIVRAK_TRY(stated, check_model_file(path, format));
+    Assimp::Importer importer;
+    auto* handler = new ReadingProgress(progress);  // the importer owns it
+    importer.SetProgressHandler(handler);
+    importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_POINT | aiPrimitiveType_LINE);
+    // COLLADA nodes have a name for people beside their id.
+    importer.SetPropertyBool(AI_CONFIG_IMPORT_COLLADA_USE_COLLADA_NAMES, true);
+    const aiScene* scene = nullptr;
+    std::string thrown;
+    try {
+        scene = importer.ReadFile(path.string(), import_flags);
+    } catch (const std::exception& problem) {
+        // Counts in a damaged header can ask for more memory than there is.
+        thrown = problem.what();
+    }
+    if (handler->cancelled())
+        return Error{"import.cancelled", "cancelled; the project is as it was", path.string()};
+    if (!scene || !scene->mRootNode)
+        return Error{"import.read",
+                     fmt::format("'{}' cannot be read: {}", path.filename().string(),
+                                 thrown.empty() ? text_of(importer.GetErrorString()) : thrown),
+                     path.string()};
+    auto read = SceneReader(*scene, path, format, document, progress).read(options, format, stated);
+    if (read) return read;
+    // What is wrong inside a file is told with the file's name.
+    Error error = read.error();
+    const std::string file = path.filename().string();
+    if (error.code != "import.cancelled" && error.message.find(file) == std::string::npos)
+        error.message = fmt::format("'{}': {}", file, error.message);
+    return error;
+}
+
+}  // namespace pivrak

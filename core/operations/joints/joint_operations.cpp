@@ -1,0 +1,178 @@
+#include <fmt/format.h>
+
+#include "core/base/words.h"
+#include "core/io/project/project_json.h"
+#include "core/operations/all_operations.h"
+#include "core/operations/channel_access.h"
+#include "core/operations/keys/clip_access.h"
+#include "core/rig/driven_by.h"
+
+namespace pivrak {
+namespace {
+
+/// New limits from what was given and what was there. None stay none.
+Result<std::optional<Limits>> limits_from(const Arguments& a, ChannelKind kind, LengthUnit unit,
+                                          const std::optional<Limits>& present) {
+    if (a.flag("unlimited")) return std::optional<Limits>{};
+    std::optional<double> min, max;
+    const Dimension dimension = is_turn(kind) ? Dimension::Angle : Dimension::Length;
+    if (a.has("min")) {
+        PIVRAK_TRY(value, a.value("min", dimension, unit));
+        min = value;
+    }
+    if (a.has("max")) {
+        PIVRAK_TRY(value, a.value("max", dimension, unit));
+        max = value;
+    }
+    if (!min && !max) return present;
+    if (!present && (!min || !max))
+        return Error{"limits.half", "a part without limits needs both 'min' and 'max'", "min"};
+    const Limits limits{min.value_or(present ? present->min : 0), max.value_or(present ? present->max : 0)};
+    if (limits.min > limits.max)
+        return Error{"limits.inverted",
+                     fmt::format("the lower limit {} is above the upper limit {}",
+                                 format_channel(kind, limits.min), format_channel(kind, limits.max)),
+                     "min"};
+    return std::optional(limits);
+}
+
+/// The channel asked for, or the joint's first one.
+ChannelKind limited_channel(const Arguments& a, const Joint& joint) {
+    const auto kinds = channels_of(joint.kind);
+    const ChannelKind asked = channel_of(a);
+    if (asked == ChannelKind::Along || asked == ChannelKind::Travel) return asked;
+    return joint.has(asked) || kinds.empty() ? asked : kinds.front();
+}
+
+Result<Outcome> joint_set(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    for (const PartId id : a.parts("parts")) {
+        Part part = *document.parts.find(id);
+        if (a.has("kind")) part.joint.kind = *joint_kind_from(a.text("kind"));
+        const bool changes = part.joint.kind != document.parts.find(id)->joint.kind;
+        if (const auto user = changes ? joint_user(document, id, part.joint) : std::nullopt)
+            return Error{
+                "joint.coupled",
+                fmt::format("the joint of '{}' cannot become '{}': {} needs it as it is; remove that first",
+                            part.name, word(part.joint.kind), *user),
+                part.name};
+        if (a.has("axis")) part.joint.axis = *axis_from(a.text("axis"));
+        const ChannelKind channel_kind = limited_channel(a, part.joint);
+        Channel channel = part.joint.channel(channel_kind);
+        PIVRAK_TRY(limits, limits_from(a, channel_kind, document.settings.length_unit, channel.limits));
+        channel.limits = limits;
+        if (limits) channel.value = limits->clamp(channel.value);
+        if (a.has("locked")) {
+            if (!part.has(channel_kind))
+                return Error{"channel.none",
+                             fmt::format("'{}' is fixed: there is nothing to lock", part.name), part.name};
+            channel.locked = a.flag("locked");
+        }
+        part.joint.set_channel(channel_kind, channel);
+        out.document.parts.set(part);
+    }
+    return out;
+}
+
+Result<Outcome> channel_set(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    for (const PartId id : a.parts("parts")) {
+        const ChannelRef asked{id, channel_of(a)};
+        PIVRAK_CHECK(check_free_channel(document, asked));
+        PIVRAK_TRY(typed, channel_value(document, a, asked));
+        // A shaft of a train is turned through what turns it.
+        const auto handle = train_handle(document, asked);
+        const ChannelKind kind = handle ? handle->input.kind : asked.kind;
+        const double wanted = handle ? handle->input_for(typed) : typed;
+        Part part = *out.document.parts.find(handle ? handle->input.part : id);
+        Channel channel = part.joint.channel(kind);
+        channel.value = channel.limits ? channel.limits->clamp(wanted) : wanted;
+        if (channel.value != wanted)
+            out.messages.push_back(
+                fmt::format("'{}' stops at its limit {}", part.name, format_channel(kind, channel.value)));
+        part.joint.set_channel(kind, channel);
+        out.document.parts.set(part);
+    }
+    return out;
+}
+
+/// Every channel of some parts back to zero, or as near as its limits let it. Keyed channels get a key there.
+Result<Outcome> to_rest(const Document& document, const Arguments& a, const OperationContext&) {
+    const Clip* found = nullptr;
+    if (a.has("frame")) {
+        PIVRAK_CHECK(check_key_frame(a.number("frame")));
+        PIVRAK_TRY(named, clip_named(document, a));
+        found = named;
+    }
+    std::optional<Clip> clip = found ? std::optional(*found) : std::nullopt;
+    Outcome out{document};
+    std::size_t moved = 0, keyed = 0, left = 0;
+    for (const PartId id : parts_or_all(document, a)) {
+        Part part = *document.parts.find(id);
+        for (const ChannelKind kind : part.channels()) {
+            if (!check_free_channel(document, {id, kind})) continue;
+            Channel channel = part.joint.channel(kind);
+            const double rest = channel.limits ? channel.limits->clamp(0) : 0;
+            const Track* track = clip ? clip->track({id, kind}) : nullptr;
+            if (track && !track->keys.empty()) {
+                put_key(clip->track_or_new({id, kind}),
+                        {a.number("frame"), rest, track->keys.front().interpolation});
+                ++keyed;
+            }
+            left += rest != 0;
+            if (channel.value == rest) continue;
+            channel.value = rest;
+            part.joint.set_channel(kind, channel);
+            ++moved;
+        }
+        out.document.parts.set(part);
+    }
+    if (moved + keyed == 0) return nothing_to_do(document, "everything is at rest already");
+    if (clip) out.document.clips.set(*clip);
+    out.messages.push_back(counted(moved + keyed, "channel") + " back at rest");
+    if (left) out.messages.push_back(counted(left, "channel") + " whose limits keep them from zero");
+    return out;
+}
+
+}  // namespace
+
+void add_joint_operations(Registry& registry) {
+    registry.add({"joint.set",
+                  "Joint and limits",
+                  "Says how parts may move against what carries them, and how far.",
+                  {parts_argument("parts whose joint is set"),
+                   {"kind",
+                    ArgumentKind::Choice,
+                    "fixed; hinge, slide or cylinder on one own axis; ball; free; as it is when left out",
+                    false,
+                    {},
+                    {"fixed", "hinge", "slide", "cylinder", "ball", "free"}},
+                   {"axis",
+                    ArgumentKind::Choice,
+                    "axis of a hinge, slide or cylinder; as it is when left out",
+                    false,
+                    {},
+                    {"x", "y", "z"}},
+                   channel_argument(),
+                   {"min", ArgumentKind::Value, "lower limit of the channel", false, {}, {}},
+                   {"max", ArgumentKind::Value, "upper limit of the channel", false, {}, {}},
+                   {"unlimited", ArgumentKind::Flag, "takes the limits away", false, false, {}},
+                   {"locked", ArgumentKind::Flag, "whether the channel can move at all", false, {}, {}}},
+                  joint_set});
+    registry.add({"channel.rest",
+                  "Back to rest",
+                  "Sets every free channel to zero, or as near as its limits let it.",
+                  {parts_argument("parts to put at rest; all when left out", false),
+                   {"frame", ArgumentKind::Number, "keyed channels get a key at this frame", false, {}, {}},
+                   clip_argument()},
+                  to_rest});
+    registry.add({"channel.set",
+                  "Turn or shift",
+                  "Sets a channel of parts that have no keys on it; a limit stops it.",
+                  {parts_argument("parts to move"),
+                   channel_argument(),
+                   {"value", ArgumentKind::Value, "the turn or shift from rest", true, {}, {}}},
+                  channel_set});
+}
+
+}  // namespace pivrak

@@ -1,0 +1,136 @@
+#include <fmt/format.h>
+
+#include "core/base/words.h"
+#include "core/io/import/import_model.h"
+#include "core/model/edits/edits.h"
+#include "core/operations/all_operations.h"
+
+namespace pivrak {
+namespace {
+
+Result<Outcome> import_file(const Document& document, const Arguments& a, const OperationContext& context) {
+    ImportOptions options;
+    const std::string unit = a.text("unit"), up = a.text("up");
+    if (unit == "in")
+        options.metres_per_unit = 0.0254;
+    else if (unit != "auto")
+        options.metres_per_unit = metres_per(*length_unit_from(unit));
+    if (up != "auto") options.up = up.front();
+    PIVRAK_TRY(imported, import_model(document, context.folder / a.text("file"), options, context.progress));
+    return Outcome{std::move(imported.document), std::move(imported.messages), std::move(imported.parts)};
+}
+
+Result<Outcome> rename(const Document& document, const Arguments& a, const OperationContext&) {
+    const std::string name = a.text("name");
+    PIVRAK_CHECK(check_name(name));
+    Outcome out{document};
+    Part part = *document.parts.find(a.part("part"));
+    part.name = name;
+    out.document.parts.set(part);
+    return out;
+}
+
+Result<Outcome> remove(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    Removal total;
+    for (const PartId part : a.parts("parts")) {
+        if (!out.document.parts.contains(part)) continue;  // went with a part above it
+        const Removal one = remove_branch(out.document, part);
+        total.parts += one.parts;
+        total.couplings += one.couplings;
+        total.tracks += one.tracks;
+    }
+    std::string message = counted(total.parts, "part") + " removed";
+    if (total.couplings) message += fmt::format(", with {} couplings", total.couplings);
+    if (total.tracks) message += fmt::format(", with the keys of {} channels", total.tracks);
+    out.messages.push_back(message);
+    return out;
+}
+
+Result<Outcome> show(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    for (const PartId id : a.parts("parts")) {
+        Part part = *document.parts.find(id);
+        part.shown = a.flag("shown");
+        out.document.parts.set(part);
+    }
+    return out;
+}
+
+Result<Outcome> project_set(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    if (a.has("length_unit")) out.document.settings.length_unit = *length_unit_from(a.text("length_unit"));
+    if (const auto rate = a.number_if("frame_rate")) {
+        if (*rate < 1 || *rate > 1000)
+            return Error{"settings.frame_rate",
+                         fmt::format("{} frames a second is out of range: 1 to 1000", *rate), "frame_rate"};
+        out.document.settings.frame_rate = *rate;
+    }
+    return out;
+}
+
+}  // namespace
+
+Result<void> check_name(const std::string& name) {
+    if (name.find_first_not_of(" \t") == std::string::npos)
+        return Error{"name.empty", "a part needs a name with at least one letter", "name"};
+    if (name.find('/') != std::string::npos)
+        return Error{"name.slash", fmt::format("'{}' has a slash, which divides paths; leave it out", name),
+                     "name"};
+    return {};
+}
+
+void add_model_operations(Registry& registry) {
+    registry.add({"model.import",
+                  "Import a model",
+                  "Adds the parts of a model file; frames come out rigid, scale goes into the shapes.",
+                  {{"file",
+                    ArgumentKind::File,
+                    "a glTF, OBJ, COLLADA, X3D, STL, PLY, OFF, 3MF or AMF file",
+                    true,
+                    {},
+                    {}},
+                   {"unit",
+                    ArgumentKind::Choice,
+                    "what one unit of the file is; auto goes by the format or guesses from the size",
+                    false,
+                    "auto",
+                    {"auto", "mm", "cm", "m", "in"}},
+                   {"up",
+                    ArgumentKind::Choice,
+                    "which axis of the file points up",
+                    false,
+                    "auto",
+                    {"auto", "y", "z"}}},
+                  import_file});
+    registry.add({"part.rename",
+                  "Rename",
+                  "Gives a part another name; what refers to it stays.",
+                  {{"part", ArgumentKind::Part, "the part", true, {}, {}},
+                   {"name", ArgumentKind::Text, "its new name", true, {}, {}}},
+                  rename});
+    registry.add({"part.remove",
+                  "Remove",
+                  "Removes parts with all below them, their couplings and keys.",
+                  {parts_argument("parts to remove")},
+                  remove});
+    registry.add({"part.show",
+                  "Show or hide",
+                  "Shows or hides parts in the view; deliveries are not changed.",
+                  {parts_argument("parts to show or hide"),
+                   {"shown", ArgumentKind::Flag, "false hides", false, true, {}}},
+                  show});
+    registry.add({"project.set",
+                  "Project settings",
+                  "Changes the unit of length and the frame rate.",
+                  {{"length_unit",
+                    ArgumentKind::Choice,
+                    "unit that lengths are shown and typed in",
+                    false,
+                    {},
+                    {"mm", "cm", "m"}},
+                   {"frame_rate", ArgumentKind::Number, "frames a second", false, {}, {}}},
+                  project_set});
+}
+
+}  // namespace pivrak

@@ -1,0 +1,181 @@
+#include "core/checks/drive/drive_map.h"
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+
+#include "tests/support/documents.h"
+
+namespace pivrak {
+namespace {
+
+using test::named;
+using test::run;
+
+std::vector<std::string> lines(const Document& d, const DriveMap& map) {
+    std::vector<std::string> all;
+    for (const DriveEdge& edge : map.edges)
+        all.push_back(channel_name(d, edge.from) + " > " + channel_name(d, edge.to) + ": " + edge.label);
+    std::sort(all.begin(), all.end());
+    return all;
+}
+
+std::vector<std::string> lines(const Document& d) {
+    return lines(d, drive_map(d, clip_or_first(d)));
+}
+
+/// Gears a, b, c in a row, and d that nothing drives.
+Document row() {
+    Document d = empty_document();
+    for (const char* name : {"a", "b", "c", "d"}) test::make_hinge(d, test::add_part(d, name));
+    test::couple(d, named(d, "a"), named(d, "b"), 17, 51);
+    test::couple(d, named(d, "b"), named(d, "c"), 20, 30);
+    return d;
+}
+
+TEST(DriveMap, ShowsTeethFromDriverToDriven) {
+    EXPECT_EQ(lines(row()),
+              (std::vector<std::string>{"a turn > b turn: 17 : 51", "b turn > c turn: 20 : 30"}));
+    EXPECT_EQ(drive_map(row(), clip_or_first(row())).channels.size(), 3u) << "what moves nothing is left out";
+}
+
+TEST(DriveMap, TurnsRoundWithTheKeysThatDrive) {
+    Document d = row();
+    test::key(d, named(d, "c"), {{0, 0}, {10, 1}});
+    EXPECT_EQ(lines(d), (std::vector<std::string>{"b turn > a turn: 51 : 17", "c turn > b turn: 30 : 20"}));
+}
+
+TEST(DriveMap, KeepsToWhatIsAbout) {
+    Document d = row();
+    test::couple(d, named(d, "a"), named(d, "d"), 10, 10);
+    const DriveMap map = drive_map(d, clip_or_first(d));
+    EXPECT_EQ(lines(d, around(map, {named(d, "b")})),
+              (std::vector<std::string>{"a turn > b turn: 17 : 51", "b turn > c turn: 20 : 30"}));
+    EXPECT_EQ(around(map, {named(d, "a")}), map);
+}
+
+void make_slide(Document& d, PartId id) {
+    Part part = *d.parts.find(id);
+    part.joint.kind = JointKind::Slide;
+    part.joint.axis = 0;
+    d.parts.set(part);
+}
+
+TEST(DriveMap, TellsRadiiAndLeadsWhereNoTeethTell) {
+    Document d = row();
+    make_slide(d, named(d, "d"));
+    const auto couple = [&](const char* driver, const char* driven, PairKind kind, auto change) {
+        GearPair pair{{named(d, driver), ChannelKind::Turn}, {named(d, driven), ChannelKind::Turn}};
+        pair.kind = kind;
+        if (kind == PairKind::Rack || kind == PairKind::Screw) pair.driven.kind = ChannelKind::Shift;
+        change(pair);
+        Document coupled = d;
+        coupled.couplings = {};
+        coupled.couplings.set({coupled.new_id<CouplingId>(), pair});
+        return lines(coupled);
+    };
+    using Lines = std::vector<std::string>;
+    EXPECT_EQ(couple("a", "d", PairKind::Rack, [](GearPair& p) { p.driver_radius_m = 0.06; }),
+              (Lines{"a turn > d shift: r 60.0 mm"}));
+    EXPECT_EQ(couple("a", "d", PairKind::Screw, [](GearPair& p) { p.lead_m = 0.005; }),
+              (Lines{"a turn > d shift: lead 5.0 mm"}));
+    EXPECT_EQ(couple("a", "b", PairKind::Belt,
+                     [](GearPair& p) { p.driver_radius_m = 0.05, p.driven_radius_m = 1.2; }),
+              (Lines{"a turn > b turn: 50.0 mm : 1.200 m"}));
+}
+
+TEST(DriveMap, TellsWheelsThatRollAndSteer) {
+    Document d = row();
+    d.couplings = {};
+    Roll track;
+    track.driven = {named(d, "b"), ChannelKind::Turn};
+    track.like = named(d, "a");
+    d.couplings.set({d.new_id<CouplingId>(), track});
+    d.couplings.set({d.new_id<CouplingId>(),
+                     Steer{{named(d, "c"), ChannelKind::Turn}, {named(d, "d"), ChannelKind::Turn}}});
+    // One that rolls by any motion has nobody to name.
+    Roll alone;
+    alone.driven = {named(d, "a"), ChannelKind::Turn};
+    d.couplings.set({d.new_id<CouplingId>(), alone});
+    EXPECT_EQ(lines(d), (std::vector<std::string>{"a turn > b turn: one track", "c turn > d turn: steers"}));
+}
+
+TEST(DriveMap, RoadWheelsThatRollAreNotTheirTracks) {
+    Document d = row();
+    d.couplings = {};
+    Chain track;
+    track.id = d.new_id<ChainId>();
+    track.frame = test::add_part(d, "track");
+    track.pitch_m = 0.1;
+    track.link_count = 40;
+    track.wheels = {{named(d, "a"), 12}, {named(d, "b"), 0, 0.3}, {named(d, "c"), 0, 0.2}};
+    d.chains.set(track);
+    Part frame = *d.parts.find(track.frame);
+    frame.chain = track.id;
+    d.parts.set(frame);
+    Roll roll;
+    roll.driven = {named(d, "b"), ChannelKind::Turn};
+    d.couplings.set({d.new_id<CouplingId>(), roll});
+    EXPECT_EQ(lines(d),
+              (std::vector<std::string>{"a turn > track travel: 12 T", "track travel > c turn: r 200.0 mm"}));
+}
+
+TEST(DriveMap, NamesWhatAHoistMoves) {
+    Document d = empty_document();
+    for (const auto& [name, x, z] : {std::tuple("drum", -1.5, 2.0), std::tuple("pulley", 0.0, 4.0)})
+        d = run(d, {{"op", "stand_in.add"},
+                    {"kind", "wheel"},
+                    {"name", name},
+                    {"diameter", 0.3},
+                    {"width", 0.1},
+                    {"axis", "y"},
+                    {"at", {x, 0, z}}});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"drum", "pulley"}}, {"kind", "hinge"}, {"axis", "x"}});
+    d = run(d, {{"op", "stand_in.add"}, {"kind", "box"}, {"name", "hook"}, {"at", {0.15, 0, 1}}});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"hook"}}, {"kind", "slide"}, {"axis", "z"}});
+    const auto rope = [&](const char* pulls) {
+        return lines(run(d, {{"op", "chain.run"},
+                             {"wheels", {"drum", "pulley"}},
+                             {"to", "hook"},
+                             {"pulls", pulls},
+                             {"pitch", 0.03},
+                             {"name", "rope"}}));
+    };
+    EXPECT_EQ(rope("hook"), (std::vector<std::string>{"drum turn > rope travel: pays out",
+                                                      "rope travel > hook shift: pulls",
+                                                      "rope travel > pulley turn: r 150.0 mm"}));
+    EXPECT_EQ(rope("drum"), (std::vector<std::string>{"hook shift > rope travel: draws",
+                                                      "rope travel > drum turn: pays out",
+                                                      "rope travel > pulley turn: r 150.0 mm"}));
+}
+
+TEST(DriveMap, NamesWhatACordPullsThatIsTiedAtBothEnds) {
+    Document d = empty_document();
+    const auto make = [&](nlohmann::json step) {
+        step["op"] = "stand_in.add";
+        d = run(d, step);
+    };
+    make({{"kind", "wheel"},
+          {"name", "pulley"},
+          {"diameter", 0.3},
+          {"width", 0.1},
+          {"axis", "y"},
+          {"at", {0, 0, 4}}});
+    make({{"kind", "box"}, {"name", "arm"}, {"at", {-1.5, 0, 2}}});
+    make({{"kind", "box"}, {"name", "hook"}, {"at", {0.15, 0, 1}}});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"pulley"}}, {"kind", "hinge"}, {"axis", "x"}});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"arm"}}, {"kind", "slide"}, {"axis", "x"}});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"hook"}}, {"kind", "slide"}, {"axis", "z"}});
+    d = run(d, {{"op", "chain.run"},
+                {"wheels", {"pulley"}},
+                {"from", "arm"},
+                {"to", "hook"},
+                {"pulls", "hook"},
+                {"pitch", 0.03},
+                {"name", "cord"}});
+    EXPECT_EQ(lines(d), (std::vector<std::string>{"arm shift > hook shift: pulls",
+                                                  "arm shift > pulley turn: r 150.0 mm"}));
+}
+
+}  // namespace
+}  // namespace pivrak

@@ -1,0 +1,101 @@
+#include "core/model/names/names.h"
+
+#include <gtest/gtest.h>
+
+#include <set>
+
+#include "core/model/recognised.h"
+#include "tests/support/documents.h"
+
+namespace pivrak {
+namespace {
+
+TEST(Names, SeriesAreAsWideAsTheirLargestNumber) {
+    EXPECT_EQ(series_name("bolt", 3, 9), "bolt 3");
+    EXPECT_EQ(series_name("bolt", 3, 10), "bolt 03");
+    EXPECT_EQ(series_name("link", 7, 120), "link 007");
+}
+
+TEST(Names, FreeOnesCountOn) {
+    Document d = empty_document();
+    test::add_part(d, "Bolt");
+    test::add_part(d, "Pin 7");
+    test::add_part(d, "Pin 8");
+    FreeNames names(d);
+    EXPECT_EQ(names.take("Nut"), "Nut");
+    EXPECT_EQ(names.take("Nut"), "Nut 2");
+    EXPECT_EQ(names.take("Bolt"), "Bolt 2");
+    EXPECT_EQ(names.take("Pin 7"), "Pin 9");
+    names.release("Bolt");
+    EXPECT_EQ(names.take("Bolt"), "Bolt");
+    EXPECT_EQ(names.take("12"), "12") << "a number alone is a name";
+    EXPECT_EQ(names.take("12"), "12 2");
+}
+
+struct Swap {
+    SideAxis axis;
+    const char *name, *wanted;
+};
+
+TEST(Names, SidesSwapAsWordsOnly) {
+    for (const Swap& c :
+         {Swap{SideAxis::LeftRight, "Wheel front left", "Wheel front right"},
+          Swap{SideAxis::LeftRight, "DOOR_LEFT", "DOOR_RIGHT"},
+          Swap{SideAxis::LeftRight, "Right Track", "Left Track"}, Swap{SideAxis::LeftRight, "arm_L", "arm_R"},
+          Swap{SideAxis::LeftRight, "leftover", "leftover"}, Swap{SideAxis::LeftRight, "Lid", "Lid"},
+          Swap{SideAxis::FrontRear, "Wheel front left", "Wheel rear left"},
+          Swap{SideAxis::FrontRear, "back window", "front window"},
+          Swap{SideAxis::UpperLower, "Upper link", "Lower link"}, Swap{SideAxis::UpperLower, "top", "bottom"},
+          Swap{SideAxis::LeftRight, "", ""}, Swap{SideAxis::LeftRight, "Größe links", "Größe links"}}) {
+        EXPECT_EQ(swap_sides(c.name, c.axis), c.wanted);
+        if (std::string(c.name) != "back window") {
+            EXPECT_EQ(swap_sides(swap_sides(c.name, c.axis), c.axis), c.name) << "twice is nothing";
+        }
+    }
+}
+
+TEST(Names, PlacesAreToldAgainstTheWhole) {
+    Bounds whole;
+    whole.add(Vec3(-2, -1, 0));
+    whole.add(Vec3(2, 1, 1));
+    EXPECT_EQ(side_words({1.5, 0.9, 0}, whole), "front left");
+    EXPECT_EQ(side_words({-1.5, -0.9, 0}, whole), "rear right");
+    EXPECT_EQ(side_words({0.01, 0.5, 0}, whole), "left");
+    EXPECT_EQ(side_words({0, 0, 0.5}, whole), "");
+}
+
+TEST(Recognised, AxlesAreNumberedWhenThereAreMoreThanTwo) {
+    Document d = empty_document();
+    for (const double x : {3.0, 0.0, -1.5})
+        for (const double y : {1.0, -1.0}) {
+            Solid s = wheel({400, 250, 240, 40, 0, 0, 5});
+            s.lay_along(1);
+            test::add_shaped(d, "w", transformed(test::to_mesh(s), Frame{Quat(1, 0, 0, 0), Vec3(x, y, 0.4)}));
+        }
+    std::set<std::string> names;
+    for (const RecognisedPart& r : recognise_parts(d, Tree(d).all())) names.insert(r.name);
+    EXPECT_EQ(names,
+              (std::set<std::string>{"Wheel axle 1 left", "Wheel axle 1 right", "Wheel axle 2 left",
+                                     "Wheel axle 2 right", "Wheel axle 3 left", "Wheel axle 3 right"}));
+}
+
+TEST(Recognised, SmallRoundThingsAreNoWheelsAndEqualNamesGetNumbers) {
+    Document d = empty_document();
+    test::add_shaped(d, "frame", test::box({0, 0, 0}, {5, 1, 1}));
+    for (int i = 0; i < 3; ++i)
+        test::add_shaped(d, "n",
+                         transformed(test::to_mesh(shaft(30, -20, 20, 2, 24)),
+                                     Frame{Quat(1, 0, 0, 0), Vec3(0.5 * i, 2, 0)}));
+    const auto found = recognise_parts(d, Tree(d).all());
+    ASSERT_EQ(found.size(), 3u);
+    EXPECT_EQ(found[0].name, "Disc 60 mm 1");
+    EXPECT_EQ(found[2].name, "Disc 60 mm 3");
+    EXPECT_EQ(describe(found[0].shape), "disc, ⌀ 60.0 mm, 40.0 mm wide");
+    int asked = 0;
+    EXPECT_TRUE(
+        recognise_parts(d, Tree(d).all(), Progress([&](double, std::string_view) { return ++asked < 0; }))
+            .empty());
+}
+
+}  // namespace
+}  // namespace pivrak
