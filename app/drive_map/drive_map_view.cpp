@@ -12,7 +12,7 @@ namespace pivrak {
 namespace {
 
 constexpr QSizeF box_size(118, 38);
-constexpr double margin_px = 8;
+constexpr double map_margin_px = 8;
 /// Larger maps show what the picked parts have to do with.
 constexpr std::size_t most_shown = 36;
 
@@ -28,7 +28,7 @@ protected:
     void paintEvent(QPaintEvent*) override {
         QPainter painter(this);
         painter.setRenderHint(QPainter::Antialiasing);
-        painter.translate(margin_px, margin_px);
+        painter.translate(map_margin_px, map_margin_px);
         for (std::size_t i = 0; i < layout_.lines.size(); ++i) paintLine(painter, i);
         std::vector<QRectF> taken;
         for (std::size_t i = 0; i < layout_.lines.size(); ++i) paintLabel(painter, i, taken);
@@ -37,7 +37,7 @@ protected:
 
     void mousePressEvent(QMouseEvent* event) override {
         for (std::size_t i = 0; i < layout_.boxes.size(); ++i)
-            if (layout_.boxes[i].translated(margin_px, margin_px).contains(event->position())) {
+            if (layout_.boxes[i].translated(map_margin_px, map_margin_px).contains(event->position())) {
                 std::vector<PartId> picked;
                 if (event->modifiers() & Qt::ShiftModifier) picked = session_.selection();
                 if (std::find(picked.begin(), picked.end(), map_.channels[i].part) == picked.end())
@@ -155,8 +155,8 @@ DriveMapView::DriveMapView(Session& session, Look& look, QWidget* parent)
 QRectF DriveMapView::boxOf(ChannelRef channel) const {
     const auto found = std::find(map_.channels.begin(), map_.channels.end(), channel);
     if (found == map_.channels.end()) return {};
-    return layout_.boxes[static_cast<std::size_t>(found - map_.channels.begin())].translated(margin_px,
-                                                                                             margin_px);
+    return layout_.boxes[static_cast<std::size_t>(found - map_.channels.begin())].translated(map_margin_px,
+                                                                                             map_margin_px);
 }
 
 void DriveMapView::refresh() {
@@ -174,7 +174,7 @@ void DriveMapView::refresh() {
         const bool had = hasSomething();
         map_ = std::move(map);
         layout_ = lay_out(map_, box_size);
-        sheet_->setFixedSize((layout_.size + QSizeF(2 * margin_px, 2 * margin_px)).toSize());
+        sheet_->setFixedSize((layout_.size + QSizeF(2 * map_margin_px, 2 * map_margin_px)).toSize());
         if (had != hasSomething()) emit retold();
     }
     sheet_->update();

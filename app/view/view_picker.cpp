@@ -1,4 +1,5 @@
 #include "app/view/view_picker.h"
+#include "app/view/points.h"
 
 #include <QtConcurrent>
 #include <algorithm>
@@ -14,10 +15,6 @@ namespace {
 constexpr double reach_px = 14, corner_px = 9, rim_corner_px = 3;
 /// Outlines are looked at in about this many places; more would not be seen.
 constexpr double most_rays = 250000;
-
-Vec2 vec(const QPointF& p) {
-    return {p.x(), p.y()};
-}
 
 double distance_to_segment(const Vec2& p, const Vec2& a, const Vec2& b) {
     const Vec2 along = b - a;

@@ -1,4 +1,5 @@
 #include "app/view/viewport.h"
+#include "app/view/points.h"
 
 #include <QMouseEvent>
 #include <cmath>
@@ -13,10 +14,6 @@
 
 namespace pivrak {
 namespace {
-
-Vec2 vec(const QPointF& p) {
-    return {p.x(), p.y()};
-}
 
 /// Linear colour components as a screen shows them (IEC 61966-2-1).
 double to_screen(double c) {

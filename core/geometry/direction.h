@@ -12,4 +12,9 @@ inline Vec3 mostly_positive(const Vec3& direction) {
     return direction[largest] < 0 ? Vec3(-direction) : direction;
 }
 
+/// What of a vector stands square to an axis of length one.
+inline Vec3 across_axis(const Vec3& v, const Vec3& axis) {
+    return v - v.dot(axis) * axis;
+}
+
 }  // namespace pivrak

@@ -233,11 +233,9 @@ Result<Arguments> Arguments::read(const Document& document, const std::vector<Ar
     return out;
 }
 
-namespace {
-Vec3 triple(const json& v) {
-    return {v.at(0).get<double>(), v.at(1).get<double>(), v.at(2).get<double>()};
+Vec3 triple(const json& numbers) {
+    return {numbers.at(0).get<double>(), numbers.at(1).get<double>(), numbers.at(2).get<double>()};
 }
-}  // namespace
 
 Vec3 Arguments::point(const std::string& name) const {
     return triple(values_.at(name));

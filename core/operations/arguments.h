@@ -85,4 +85,7 @@ private:
     nlohmann::json values_ = nlohmann::json::object();
 };
 
+/// Pre: an array of three numbers.
+Vec3 triple(const nlohmann::json& numbers);
+
 }  // namespace pivrak

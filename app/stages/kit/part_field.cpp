@@ -5,7 +5,7 @@
 namespace pivrak {
 namespace {
 
-constexpr int margin_px = 12;
+constexpr int field_margin_px = 12;
 
 }  // namespace
 
@@ -45,7 +45,7 @@ void PartField::refresh() {
     QString text = QString::fromStdString(session_.document().parts.find(there.front())->name);
     const QString more = there.size() > 1 ? tr(" and %1 more").arg(there.size() - 1) : QString();
     // The name gives way, so that both ends of the words are seen.
-    const int room = width() - 2 * margin_px - fontMetrics().horizontalAdvance(more);
+    const int room = width() - 2 * field_margin_px - fontMetrics().horizontalAdvance(more);
     setText((isVisible() ? fontMetrics().elidedText(text, Qt::ElideRight, std::max(room, 0)) : text) + more);
 }
 

@@ -7,9 +7,10 @@
 namespace pivrak {
 namespace {
 
-class Canvas : public QWidget {
+class SlipCanvas : public QWidget {
 public:
-    Canvas(Session& session, SlipResults& slips, Look& look) : session_(session), slips_(slips), look_(look) {
+    SlipCanvas(Session& session, SlipResults& slips, Look& look)
+        : session_(session), slips_(slips), look_(look) {
         setObjectName(QStringLiteral("slipPlot"));
         setMinimumHeight(110);
     }
@@ -93,7 +94,7 @@ private:
 }  // namespace
 
 SlipPlot::SlipPlot(Session& session, SlipResults& slips, Look& look, QWidget* parent)
-    : QWidget(parent), session_(session), slips_(slips), canvas_(new Canvas(session, slips, look)) {
+    : QWidget(parent), session_(session), slips_(slips), canvas_(new SlipCanvas(session, slips, look)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     area_ = new LowerArea(tr("Slip"), canvas_);

@@ -14,6 +14,7 @@
 #include <vector>
 
 #include "core/geometry/direction.h"
+#include "core/geometry/fits/middle_line.h"
 
 namespace pivrak {
 namespace {
@@ -24,13 +25,13 @@ constexpr double widest_facet_rad = 1.1;  ///< a six-sided bar still counts as r
 constexpr double same_radius_share = 0.004;
 constexpr std::size_t most_cylinders = 12;
 
-struct Face {
+struct FitFace {
     Vec3 centroid, normal;
     double area;
     std::size_t triangle;
 };
 
-struct Axis {
+struct TriedAxis {
     Vec3 point, direction;
 };
 
@@ -42,8 +43,8 @@ struct Plane {
     Vec3 lift(const Vec2& p) const { return p.x() * u + p.y() * v; }
 };
 
-std::vector<Face> faces_of(const Mesh& mesh) {
-    std::vector<Face> faces;
+std::vector<FitFace> faces_of(const Mesh& mesh) {
+    std::vector<FitFace> faces;
     faces.reserve(mesh.triangle_count());
     for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
         const Vec3 a = mesh.corner(t, 0), b = mesh.corner(t, 1), c = mesh.corner(t, 2);
@@ -55,18 +56,18 @@ std::vector<Face> faces_of(const Mesh& mesh) {
 }
 
 template <class Keep>
-Mat3 normal_covariance(const std::vector<Face>& faces, Keep keep) {
+Mat3 normal_covariance(const std::vector<FitFace>& faces, Keep keep) {
     Mat3 sum = Mat3::Zero();
-    for (const Face& f : faces)
+    for (const FitFace& f : faces)
         if (keep(f)) sum += f.area * f.normal * f.normal.transpose();
     return sum;
 }
 
 /// The direction most nearly at a right angle to the normals beside a first guess.
-Vec3 straightened(const std::vector<Face>& faces, Vec3 axis) {
+Vec3 straightened(const std::vector<FitFace>& faces, Vec3 axis) {
     for (int pass = 0; pass < 2; ++pass) {
         const Mat3 sum =
-            normal_covariance(faces, [&](const Face& f) { return std::abs(f.normal.dot(axis)) < 0.1; });
+            normal_covariance(faces, [&](const FitFace& f) { return std::abs(f.normal.dot(axis)) < 0.1; });
         const Eigen::SelfAdjointEigenSolver<Mat3> eigen(sum);
         // Only when normals go round: a single flat side would leave the direction undecided.
         if (eigen.eigenvalues()[1] < 1e-3 * eigen.eigenvalues()[2]) break;
@@ -76,33 +77,15 @@ Vec3 straightened(const std::vector<Face>& faces, Vec3 axis) {
     return axis;
 }
 
-/// The middle line of a side face, seen along the axis: `across . x = offset`. For the two triangles of a
-/// cylinder's facet both middle lines are the same and pass through the centre.
-struct MiddleLine {
-    Vec2 across;
-    double offset;
-};
-
-MiddleLine middle_line(const Mesh& mesh, const Face& face, const Plane& plane) {
-    const Vec2 n = plane.project(face.normal).normalized(), across(-n.y(), n.x());
-    double low = 1e300, high = -1e300;
-    for (int k = 0; k < 3; ++k) {
-        const double side = across.dot(plane.project(mesh.corner(face.triangle, k)));
-        low = std::min(low, side);
-        high = std::max(high, side);
-    }
-    return {across, 0.5 * (low + high)};
-}
-
 /// Where the normals of the side faces meet, seen along the axis. Wide acceptance first, then ever narrower,
 /// so that the many lines which pass through one point win over teeth and flats.
-Vec2 meeting_point(const Mesh& mesh, const std::vector<Face>& sides, const Plane& plane, double size) {
+Vec2 meeting_point(const Mesh& mesh, const std::vector<FitFace>& sides, const Plane& plane, double size) {
     std::vector<MiddleLine> lines;
     lines.reserve(sides.size());
-    for (const Face& f : sides) lines.push_back(middle_line(mesh, f, plane));
+    for (const FitFace& f : sides) lines.push_back(middle_line(mesh, f.triangle, f.normal, plane));
     double area = 0;
     Vec2 centre(0, 0);
-    for (const Face& f : sides) {
+    for (const FitFace& f : sides) {
         centre += f.area * plane.project(f.centroid);
         area += f.area;
     }
@@ -140,10 +123,10 @@ struct RadialFace {
     std::size_t triangle;
 };
 
-std::vector<RadialFace> radial_faces(const Mesh& mesh, const std::vector<Face>& sides, const Plane& plane,
+std::vector<RadialFace> radial_faces(const Mesh& mesh, const std::vector<FitFace>& sides, const Plane& plane,
                                      const Vec2& centre, double size) {
     std::vector<RadialFace> found;
-    for (const Face& f : sides) {
+    for (const FitFace& f : sides) {
         RadialFace face{0, f.area, 0, f.triangle};
         const Vec2 from_centre = plane.project(f.centroid) - centre;
         face.angle = std::atan2(from_centre.y(), from_centre.x());
@@ -157,7 +140,7 @@ std::vector<RadialFace> radial_faces(const Mesh& mesh, const std::vector<Face>& 
             widest = std::max(
                 widest, std::abs(std::remainder(std::atan2(corner.y(), corner.x()) - face.angle, 2 * pi)));
         }
-        const auto [across, offset] = middle_line(mesh, f, plane);
+        const auto [across, offset] = middle_line(mesh, f.triangle, f.normal, plane);
         const bool one_radius = high - low <= line_miss_share * high && high > 1e-4 * size;
         if (one_radius && 1.5 * widest <= widest_facet_rad &&
             std::abs(across.dot(centre) - offset) <= line_miss_share * high)
@@ -192,8 +175,8 @@ double coverage(const Mesh& mesh, const std::vector<RadialFace>& faces, const Pl
     return 2 * pi * static_cast<double>(std::count(hit.begin(), hit.end(), true)) / sectors;
 }
 
-Round gather_round(const Mesh& mesh, const std::vector<Face>& sides, const Plane& plane, const Vec2& centre,
-                   double size) {
+Round gather_round(const Mesh& mesh, const std::vector<FitFace>& sides, const Plane& plane,
+                   const Vec2& centre, double size) {
     const std::vector<RadialFace> faces = radial_faces(mesh, sides, plane, centre, size);
     Round round;
     round.coverage_rad = coverage(mesh, faces, plane, centre);
@@ -216,7 +199,7 @@ Round gather_round(const Mesh& mesh, const std::vector<Face>& sides, const Plane
 }
 
 /// One Gauss-Newton step on tilt (2), shift (2) and the radii; answers how far it moved, relative to size.
-double refine_once(Axis& axis, Round& round, double size) {
+double refine_once(TriedAxis& axis, Round& round, double size) {
     const Plane plane(axis.direction);
     const Eigen::Index unknowns = 4 + static_cast<Eigen::Index>(round.radii.size());
     Eigen::MatrixXd a = Eigen::MatrixXd::Zero(unknowns, unknowns);
@@ -249,7 +232,7 @@ double refine_once(Axis& axis, Round& round, double size) {
     return step.norm() / size;
 }
 
-double residual_rms(const Axis& axis, const Round& round) {
+double residual_rms(const TriedAxis& axis, const Round& round) {
     double sum = 0;
     for (const Round::Sample& s : round.samples) {
         const Vec3 from = s.point - axis.point;
@@ -260,9 +243,9 @@ double residual_rms(const Axis& axis, const Round& round) {
 }
 
 struct Candidate {
-    Axis axis;
+    TriedAxis axis;
     Round round;
-    std::vector<Face> sides;
+    std::vector<FitFace> sides;
     double support = 0;
 };
 
@@ -274,7 +257,7 @@ bool gather_again(const Mesh& mesh, Candidate& c, double size) {
     const double band = rms_kept * residual_rms(c.axis, c.round) + 1e-7 * size;
     const Plane plane(c.axis.direction);
     std::vector<Round::Sample> samples;
-    for (const Face& f : c.sides) {
+    for (const FitFace& f : c.sides) {
         std::array<Vec2, 3> corner;
         for (int k = 0; k < 3; ++k)
             corner[static_cast<std::size_t>(k)] = plane.project(mesh.corner(f.triangle, k) - c.axis.point);
@@ -297,12 +280,12 @@ bool gather_again(const Mesh& mesh, Candidate& c, double size) {
     return more;
 }
 
-std::optional<Candidate> try_direction(const Mesh& mesh, const std::vector<Face>& faces, const Vec3& guess,
+std::optional<Candidate> try_direction(const Mesh& mesh, const std::vector<FitFace>& faces, const Vec3& guess,
                                        double size) {
     const Vec3 direction = straightened(faces, guess);
-    std::vector<Face> sides;
+    std::vector<FitFace> sides;
     double side_area = 0;
-    for (const Face& f : faces)
+    for (const FitFace& f : faces)
         if (std::abs(f.normal.dot(direction)) < beside_axis) {
             sides.push_back(f);
             side_area += f.area;
@@ -357,11 +340,11 @@ CylinderFit finish(const Mesh& mesh, Candidate& best, double size) {
 }  // namespace
 
 Result<CylinderFit> fit_cylinder(const Mesh& mesh, const CylinderFitOptions& options) {
-    const std::vector<Face> faces = faces_of(mesh);
+    const std::vector<FitFace> faces = faces_of(mesh);
     if (faces.empty()) return Error{"fit.empty", "the shape has no surface to fit a cylinder to", ""};
     const double size = mesh_bounds(mesh).longest();
     const Eigen::SelfAdjointEigenSolver<Mat3> eigen(
-        normal_covariance(faces, [](const Face&) { return true; }));
+        normal_covariance(faces, [](const FitFace&) { return true; }));
     std::optional<Candidate> best;
     for (int k = 0; k < 3; ++k) {
         auto candidate = try_direction(mesh, faces, eigen.eigenvectors().col(k), size);

@@ -9,6 +9,7 @@
 #include <random>
 
 #include "core/geometry/direction.h"
+#include "core/geometry/fits/middle_line.h"
 
 namespace pivrak {
 namespace {
@@ -204,7 +205,7 @@ bool is_sharp_edge(const Mesh& mesh, const MeshTopology& topology, std::uint32_t
 namespace {
 
 constexpr int samples_drawn = 200;
-constexpr double beside_axis = 0.05, agree_share = 0.01, least_agreeing = 0.5;
+constexpr double beside_line = 0.05, agree_share = 0.01, least_agreeing = 0.5;
 const double least_angle_sin = std::sin(2 * rad_per_deg);
 
 struct RoundFace {
@@ -222,27 +223,14 @@ struct Cylinder {
     }
 };
 
-/// The line half way between the corners of a face across its normal, seen along the axis: a facet's passes
-/// through the centre.
-std::pair<Vec2, double> middle_line(const Mesh& mesh, const RoundFace& face, const Across& across) {
-    const Vec2 n = across.project(face.normal).normalized(), side(-n.y(), n.x());
-    double low = 1e300, high = -1e300;
-    for (int k = 0; k < 3; ++k) {
-        const double at = side.dot(across.project(mesh.corner(face.triangle, k)));
-        low = std::min(low, at);
-        high = std::max(high, at);
-    }
-    return {side, 0.5 * (low + high)};
-}
-
 std::optional<Cylinder> through(const Mesh& mesh, const RoundFace& one, const RoundFace& other) {
     const Vec3 cross = one.normal.cross(other.normal);
     if (cross.norm() < least_angle_sin) return std::nullopt;
     Cylinder c;
     c.direction = cross.normalized();
     const Across across(c.direction);
-    const auto [a, x] = middle_line(mesh, one, across);
-    const auto [b, y] = middle_line(mesh, other, across);
+    const auto [a, x] = middle_line(mesh, one.triangle, one.normal, across);
+    const auto [b, y] = middle_line(mesh, other.triangle, other.normal, across);
     Eigen::Matrix2d lines;
     lines << a.x(), a.y(), b.x(), b.y();
     if (std::abs(lines.determinant()) < 1e-6) return std::nullopt;
@@ -255,7 +243,7 @@ std::optional<Cylinder> through(const Mesh& mesh, const RoundFace& one, const Ro
 }
 
 bool agrees(const Mesh& mesh, const RoundFace& face, const Cylinder& c) {
-    if (std::abs(face.normal.dot(c.direction)) > beside_axis) return false;
+    if (std::abs(face.normal.dot(c.direction)) > beside_line) return false;
     Vec3 out(0, 0, 0);
     for (int k = 0; k < 3; ++k) {
         if (std::abs(c.off(mesh.corner(face.triangle, k))) > agree_share * c.radius) return false;

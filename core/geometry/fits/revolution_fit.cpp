@@ -15,17 +15,17 @@ using Mat6 = Eigen::Matrix<double, 6, 6>;
 /// middle.
 constexpr double least_of_sides = 0.25;
 
-struct Face {
+struct TurnedFace {
     Vec3 middle, normal;  ///< about the middle of the mesh, in units of its size
     double area;
 };
 
-struct Axis {
+struct TurningAxis {
     Vec3 direction, point;
 };
 
-std::vector<Face> faces_of(const Mesh& mesh, const Vec3& middle, double size) {
-    std::vector<Face> faces;
+std::vector<TurnedFace> faces_of(const Mesh& mesh, const Vec3& middle, double size) {
+    std::vector<TurnedFace> faces;
     for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
         const Vec3 a = mesh.corner(t, 0), b = mesh.corner(t, 1), c = mesh.corner(t, 2);
         const Vec3 cross = (b - a).cross(c - a);
@@ -36,7 +36,7 @@ std::vector<Face> faces_of(const Mesh& mesh, const Vec3& middle, double size) {
 }
 
 /// Distance-like miss of a normal and an axis: the volume spanned, in units of the size.
-double miss(const Face& f, const Axis& axis) {
+double miss(const TurnedFace& f, const TurningAxis& axis) {
     return axis.direction.dot((f.middle - axis.point).cross(f.normal));
 }
 
@@ -48,7 +48,7 @@ double twist(const Vec3& place, const Vec3& normal, const Vec3& direction) {
 }
 
 /// The axis of least squares under weights. Solved for the direction; the moment follows from it.
-std::optional<Axis> solve(const std::vector<Face>& faces, const std::vector<double>& weights) {
+std::optional<TurningAxis> solve(const std::vector<TurnedFace>& faces, const std::vector<double>& weights) {
     Mat6 m = Mat6::Zero();
     for (std::size_t i = 0; i < faces.size(); ++i) {
         Vec6 row;
@@ -66,7 +66,7 @@ std::optional<Axis> solve(const std::vector<Face>& faces, const std::vector<doub
     const Eigen::SelfAdjointEigenSolver<Mat3> outer(
         Mat3(m.topLeftCorner<3, 3>() - b * c_inverse * b.transpose()));
     if (outer.eigenvalues()[1] < 1e-7 * outer.eigenvalues()[2]) return std::nullopt;
-    Axis axis;
+    TurningAxis axis;
     axis.direction = outer.eigenvectors().col(0);
     const Vec3 moment = -(c_inverse * b.transpose() * axis.direction);
     // A row reads d . (m x n) + moment . n = 0 with moment = point x d up to its part along d (a screw's
@@ -120,11 +120,11 @@ std::optional<RevolutionFit> fit_revolution(const Mesh& mesh, double least_suppo
     const Bounds bounds = mesh_bounds(mesh);
     if (bounds.empty() || bounds.longest() <= 0) return std::nullopt;
     const double size = bounds.longest();
-    const std::vector<Face> faces = faces_of(mesh, bounds.middle(), size);
+    const std::vector<TurnedFace> faces = faces_of(mesh, bounds.middle(), size);
     if (faces.size() < 6) return std::nullopt;
     std::vector<double> weights;
-    for (const Face& f : faces) weights.push_back(f.area);
-    std::optional<Axis> axis;
+    for (const TurnedFace& f : faces) weights.push_back(f.area);
+    std::optional<TurningAxis> axis;
     for (double scale = 0.5; scale > 0.002; scale *= 0.6) {
         const auto better = solve(faces, weights);
         if (!better) break;

@@ -19,7 +19,7 @@ constexpr double meets_axis_sin =
 constexpr double same_radius = 1e-3;
 constexpr double widest_gap_rad = 100 * rad_per_deg;
 
-struct Corner {
+struct OutlineCorner {
     double radius, area, angle;
     Vec3 place;
 };
@@ -67,7 +67,7 @@ Result<RoundAxis> round_axis(const Mesh& mesh) {
 std::vector<RoundBand> round_bands(const Mesh& mesh, const Vec3& axis_point, const Vec3& axis_direction) {
     const Vec3 u = any_perpendicular(axis_direction), v = axis_direction.cross(u);
     const std::vector<Vec3> normals = face_normals(mesh);
-    std::vector<Corner> corners;
+    std::vector<OutlineCorner> corners;
     for (std::size_t t = 0; t < mesh.triangle_count(); ++t) {
         const double along = normals[t].dot(axis_direction);
         if (normals[t].norm() == 0 || std::abs(along) > flat_end) continue;
@@ -83,7 +83,7 @@ std::vector<RoundBand> round_bands(const Mesh& mesh, const Vec3& axis_point, con
         }
     }
     std::sort(corners.begin(), corners.end(),
-              [](const Corner& a, const Corner& b) { return a.radius > b.radius; });
+              [](const OutlineCorner& a, const OutlineCorner& b) { return a.radius > b.radius; });
     std::vector<RoundBand> bands;
     for (std::size_t i = 0; i < corners.size();) {
         RoundBand band{corners[i].radius, 0, {}};

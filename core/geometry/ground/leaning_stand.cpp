@@ -9,8 +9,8 @@
 namespace pivrak {
 namespace {
 
-constexpr double none = 1e-12;   // of a unit vector: points across
-constexpr double slack = 1e-10;  // [m]: places on the rim are on it
+constexpr double no_length = 1e-12;  // of a unit vector: points across
+constexpr double slack = 1e-10;      // [m]: places on the rim are on it
 
 bool is_above(const Vec3 at[3], const Vec3& p) {
     const auto side = [&](const Vec3& a, const Vec3& b) {
@@ -35,7 +35,7 @@ LeaningStand::LeaningStand(const GroundWheel& wheel)
 /// How far the wheel goes up until a place (own, against the hub) just touches it; none when it passes by.
 std::optional<double> LeaningStand::lift_of(const Vec3& p) const {
     double low = -1e300, high = 1e300;
-    if (std::abs(up_[0]) < none) {
+    if (std::abs(up_[0]) < no_length) {
         if (std::abs(p[0]) > half_ + slack) return std::nullopt;
     } else {
         const double a = (p[0] - half_) / up_[0], b = (p[0] + half_) / up_[0];
@@ -44,7 +44,7 @@ std::optional<double> LeaningStand::lift_of(const Vec3& p) const {
     }
     const double across = up_[1] * up_[1] + up_[2] * up_[2],
                  out = p[1] * p[1] + p[2] * p[2] - radius_ * radius_;
-    if (across < none) {
+    if (across < no_length) {
         if (out > 2 * radius_ * slack) return std::nullopt;
     } else {
         const double half = (p[1] * up_[1] + p[2] * up_[2]) / across;
@@ -77,7 +77,7 @@ void LeaningStand::face(const Vec3 at[3]) {
     if (normal.z() < 1e-9) return;
     const double along = normal.dot(axle_);
     const Vec3 across = normal - along * axle_;
-    const Vec3 out = across.norm() > none ? Vec3(across.normalized()) : u_;
+    const Vec3 out = across.norm() > no_length ? Vec3(across.normalized()) : u_;
     for (const double end : {-1.0, 1.0}) {
         if (end * along > 1e-9) continue;
         const Vec3 lowest = hub_ + end * half_ * axle_ - radius_ * out;
@@ -95,10 +95,10 @@ void LeaningStand::edge(const Vec3& from, const Vec3& to) {
     at[count++] = 1;
     const auto dot = [](const Vec3& p, const Vec3& q) { return p[1] * q[1] + p[2] * q[2]; };
     // Where the edge and the way up lie in a plane that touches the round side.
-    if (const double ee = dot(e, e); ee > none * none) {
+    if (const double ee = dot(e, e); ee > no_length * no_length) {
         const Vec3 m = Vec3(0, -e[2], e[1]) / std::sqrt(ee);
         const double steep = dot(up_, m);
-        if (std::abs(steep) > none)
+        if (std::abs(steep) > no_length)
             for (const double side : {-1.0, 1.0}) {
                 const double lift = (dot(a, m) - side * radius_) / steep;
                 at[count++] = -dot(a - lift * up_, e) / ee;
@@ -106,14 +106,14 @@ void LeaningStand::edge(const Vec3& from, const Vec3& to) {
     }
     // Where it meets the rims.
     for (const double end : {-half_, half_}) {
-        if (std::abs(up_[0]) < none) {
-            if (std::abs(e[0]) > none) at[count++] = (end - a[0]) / e[0];
+        if (std::abs(up_[0]) < no_length) {
+            if (std::abs(e[0]) > no_length) at[count++] = (end - a[0]) / e[0];
             continue;
         }
         const Vec3 start = a - (a[0] - end) / up_[0] * up_, step = e - e[0] / up_[0] * up_;
         const double ss = dot(step, step), half = dot(start, step),
                      root = half * half - ss * (dot(start, start) - radius_ * radius_);
-        if (ss < none * none || root < 0) continue;
+        if (ss < no_length * no_length || root < 0) continue;
         at[count++] = (-half - std::sqrt(root)) / ss;
         at[count++] = (-half + std::sqrt(root)) / ss;
     }
@@ -133,7 +133,7 @@ std::optional<GroundContact> LeaningStand::contact() const {
     if (lift_ < -1e299) return std::nullopt;
     const Vec3 off = touch_ - (hub_ + lift_ * Vec3::UnitZ()), across = off - off.dot(axle_) * axle_;
     const double size = across.norm();
-    return GroundContact{lift_, touch_, size > none ? Vec3(-across / size) : u_};
+    return GroundContact{lift_, touch_, size > no_length ? Vec3(-across / size) : u_};
 }
 
 }  // namespace pivrak

@@ -11,7 +11,7 @@
 namespace pivrak {
 namespace {
 
-constexpr std::uint32_t none = std::numeric_limits<std::uint32_t>::max();
+constexpr std::uint32_t no_piece = std::numeric_limits<std::uint32_t>::max();
 
 void unite_triangles(const Mesh& mesh, DisjointSets& sets) {
     for (std::size_t i = 0; i + 2 < mesh.indices.size(); i += 3) {
@@ -94,14 +94,14 @@ void weld_components(const Mesh& mesh, const Components& components, double tole
 
 TriangleLabels number_by_first_triangle(const Mesh& mesh, const Components& components, DisjointSets& sets) {
     // Welding joins sets, so a component is looked up once, through its first vertex.
-    std::vector<std::uint32_t> label_of_component(components.count(), none);
+    std::vector<std::uint32_t> label_of_component(components.count(), no_piece);
     TriangleLabels labels;
     labels.of_triangle.resize(mesh.triangle_count());
     std::unordered_map<std::uint32_t, std::uint32_t> label_of_set;
     for (std::size_t t = 0; t < labels.of_triangle.size(); ++t) {
         const std::uint32_t component = components.of_vertex[mesh.indices[3 * t]];
         std::uint32_t& label = label_of_component[component];
-        if (label == none)
+        if (label == no_piece)
             label = label_of_set
                         .try_emplace(sets.find(components.first_vertex[component]),
                                      static_cast<std::uint32_t>(label_of_set.size()))

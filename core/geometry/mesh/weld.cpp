@@ -4,7 +4,7 @@
 
 namespace pivrak {
 namespace {
-constexpr std::uint32_t none = std::numeric_limits<std::uint32_t>::max();
+constexpr std::uint32_t no_vertex = std::numeric_limits<std::uint32_t>::max();
 
 struct PositionHash {
     std::size_t operator()(const Vec3f& p) const {
@@ -37,8 +37,8 @@ Welder::Welder(const std::vector<Vec3f>& positions, double tolerance)
       per_cell_(tolerance > 0 ? 1.0 / (32.0 * tolerance) : 1e6),
       reach_(tolerance * per_cell_),
       mask_(std::bit_ceil(positions.size() + 1) - 1),
-      head_(mask_ + 1, none),
-      next_(positions.size(), none) {}
+      head_(mask_ + 1, no_vertex),
+      next_(positions.size(), no_vertex) {}
 
 /// Cell of a coordinate, and the cells that points within the tolerance may lie in.
 Welder::Span Welder::span(double coordinate) const {
@@ -74,7 +74,7 @@ void Welder::place(std::uint32_t v, DisjointSets& sets) {
 bool Welder::join_bucket(std::size_t at, std::uint32_t v, DisjointSets& sets) {
     const Vec3 p = positions_[v].cast<double>();
     bool same_place = false;
-    for (std::uint32_t other = head_[at]; other != none; other = next_[other]) {
+    for (std::uint32_t other = head_[at]; other != no_vertex; other = next_[other]) {
         const double squared = (positions_[other].cast<double>() - p).squaredNorm();
         if (squared > tolerance_ * tolerance_) continue;
         sets.unite(other, v);

@@ -27,7 +27,7 @@ Result<void> read_tensioner(const Document& document, const Arguments& a, Chain&
     return read_take_up(document, a, "take_up", chain);
 }
 
-Result<Outcome> add(const Document& document, const Arguments& a, const OperationContext&) {
+Result<Outcome> add_chain(const Document& document, const Arguments& a, const OperationContext&) {
     ChainPlan plan;
     plan.wheels = a.parts("wheels");
     if (a.has("outside")) plan.outside = a.parts("outside");
@@ -268,7 +268,7 @@ Result<Outcome> attach(const Document& document, const Arguments& a, const Opera
     return out;
 }
 
-Result<Outcome> remove(const Document& document, const Arguments& a, const OperationContext&) {
+Result<Outcome> remove_chain(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(chain, chain_named(document, a));
     Outcome out{document};
     out.document.chains.erase(chain.id);
@@ -356,7 +356,7 @@ void add_chain_operations(Registry& registry) {
            {},
            {}},
           {"name", ArgumentKind::Text, "of the chain and its datum", false, {}, {}}},
-         add});
+         add_chain});
     registry.add({"chain.set",
                   "Change a chain",
                   "Changes links, pitch or hanging run of a chain; sprockets and links are set anew.",
@@ -412,7 +412,7 @@ void add_chain_operations(Registry& registry) {
                   "Remove a chain",
                   "Takes a chain away; its links stay where they are, or go with it.",
                   {chain, {"links", ArgumentKind::Flag, "links go too", false, false, {}}},
-                  remove});
+                  remove_chain});
 }
 
 }  // namespace pivrak

@@ -6,16 +6,13 @@
 
 #include "core/geometry/mesh/cutting.h"
 #include "core/geometry/near/surface_finder.h"
+#include "core/operations/arguments.h"
 #include "core/operations/split/piece_maker.h"
 
 namespace pivrak {
 namespace {
 
 using nlohmann::json;
-
-Vec3 triple(const json& numbers) {
-    return {numbers.at(0).get<double>(), numbers.at(1).get<double>(), numbers.at(2).get<double>()};
-}
 
 CutHalves cut_again(const Division& division, const Mesh& mesh) {
     CutOptions options;

@@ -240,7 +240,7 @@ std::string default_name(const Arguments& a) {
     return name;
 }
 
-Result<Outcome> add(const Document& document, const Arguments& a, const OperationContext&) {
+Result<Outcome> add_stand_in(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(solid, solid_of(a));
     Outcome out{document};
     const std::string kind = a.text("kind");
@@ -344,7 +344,7 @@ void add_stand_in_operations(Registry& registry) {
           {"hand", ArgumentKind::Choice, "worms", false, "right", {"right", "left"}},
           {"web", ArgumentKind::Flag, "large gears get a web with holes", false, true, {}},
           {"chain", ArgumentKind::Choice, "sprockets and links: ISO 606", false, "16B", chains}},
-         add});
+         add_stand_in});
 }
 
 }  // namespace pivrak

@@ -51,7 +51,7 @@ Result<Outcome> change(const Document& document, const Arguments& a, const Opera
     return out;
 }
 
-Result<Outcome> remove(const Document& document, const Arguments& a, const OperationContext&) {
+Result<Outcome> remove_set(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(set, set_named(document, a.text("set")));
     Outcome out{document};
     out.document.sets.erase(set->id);
@@ -105,7 +105,7 @@ void add_set_operations(Registry& registry) {
                   "Remove a set",
                   "Forgets a set; its parts stay.",
                   {{"set", ArgumentKind::Text, "name of the set", true, {}, {}}},
-                  remove});
+                  remove_set});
     registry.add({"part.lock",
                   "Lock or unlock",
                   "Locked parts cannot be picked in the view.",

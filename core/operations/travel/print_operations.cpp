@@ -9,7 +9,7 @@
 namespace pivrak {
 namespace {
 
-constexpr const char* material_name = "tread print";
+constexpr const char* print_material = "tread print";
 
 /// Lugs pressed into soft ground: two rows of slanting bars, and an edge on both sides.
 PictureBytes tread_picture() {
@@ -31,13 +31,13 @@ PictureBytes tread_picture() {
 
 MaterialId print_material(Document& document) {
     for (const Material& m : document.materials)
-        if (m.name == material_name) return m.id;
-    Image image{document.new_id<ImageId>(), material_name, "image/png",
+        if (m.name == print_material) return m.id;
+    Image image{document.new_id<ImageId>(), print_material, "image/png",
                 std::make_shared<const PictureBytes>(tread_picture())};
     document.images.set(image);
     Material m;
     m.id = document.new_id<MaterialId>();
-    m.name = material_name;
+    m.name = print_material;
     m.base_color = {1, 1, 1, 1};
     m.roughness = 0.95;
     m.base_color_image = image.id;

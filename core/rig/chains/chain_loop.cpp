@@ -17,7 +17,7 @@ namespace pivrak {
 namespace {
 
 /// Pins on one wheel: one that is known, and from which to which slot they sit on it.
-struct Seats {
+struct PinSeats {
     ChainCircle circle;
     double step = 0;
     long known_slot = 0;
@@ -123,7 +123,7 @@ public:
         }
         slack_ = index_of(loop.slack_after);
         reference_ = index_of(loop.reference);
-        Seats& reference = seats_[reference_];
+        PinSeats& reference = seats_[reference_];
         reference.known_angle =
             loop.start_rad + reference.circle.side * reference.step * (x - static_cast<double>(base_));
     }
@@ -176,8 +176,8 @@ private:
         return out;
     }
 
-    /// Rollers between seats are gone round smoothly. Seats are sprockets, the wheel pins are counted from,
-    /// and both ends of the hanging run.
+    /// Rollers between seats are gone round smoothly. PinSeats are sprockets, the wheel pins are counted
+    /// from, and both ends of the hanging run.
     bool is_seat(std::size_t i) const {
         return !circle(i).roller || i == reference_ || i == slack_ || i == next(slack_);
     }
@@ -187,7 +187,7 @@ private:
         long links;
         double direction, angle;
     };
-    std::optional<Reach> reach(const Vec2& pin, const Seats& to, double side) const {
+    std::optional<Reach> reach(const Vec2& pin, const PinSeats& to, double side) const {
         const Vec2 between = to.circle.centre - pin;
         const double distance = between.norm(), radius = to.circle.radius_m, pitch = loop_.pitch_m;
         if (!(distance > radius)) return std::nullopt;
@@ -223,7 +223,7 @@ private:
         std::size_t end = way > 0 ? next(i) : previous(i);
         const std::size_t first = end;
         while (!is_seat(end)) end = way > 0 ? next(end) : previous(end);
-        Seats &from = seats_[start], &to = seats_[end];
+        PinSeats &from = seats_[start], &to = seats_[end];
         const double about = direction_after(start, way);
         long leaving = way > 0 ? from.leaving(about) : from.reaching(about + pi);
         std::optional<Reach> found;
@@ -283,14 +283,14 @@ private:
         return way > 0 ? touched_.direction[i] : touched_.direction[previous(i)] + pi;
     }
 
-    Seats& leave() { return seats_[slack_]; }
-    Seats& arrive() { return seats_[next(slack_)]; }
+    PinSeats& leave() { return seats_[slack_]; }
+    PinSeats& arrive() { return seats_[next(slack_)]; }
     long closing_links() { return *arrive().first + loop_.links - *leave().last; }
     double closing_distance() { return (arrive().pin(*arrive().first) - leave().pin(*leave().last)).norm(); }
 
     /// The corners between which the closing run would be straight.
     bool close() {
-        Seats &from = leave(), &to = arrive();
+        PinSeats &from = leave(), &to = arrive();
         const double about = touched_.direction[slack_];
         long leaving = from.leaving(about);
         from.last = leaving;
@@ -324,7 +324,7 @@ private:
     /// Lets the closing run hang: pins are lifted off or laid on until each end leaves its wheel as it hangs.
     void hang(const ChainFit& fit) {
         if (fit.slack_m < 1e-10) return;
-        Seats &from = leave(), &to = arrive();
+        PinSeats &from = leave(), &to = arrive();
         for (int n = 0;; ++n) {
             hanging_ = HangingRun::find(from.pin(*from.last), to.pin(*to.first), closing_links(),
                                         loop_.pitch_m, down());
@@ -373,7 +373,7 @@ private:
     std::span<Vec2> pins_;
     std::size_t slack_ = 0, reference_ = 0;  ///< among those touched
     long base_ = 0;
-    std::array<Seats, most_chain_wheels> seats_;
+    std::array<PinSeats, most_chain_wheels> seats_;
     HangingRun hanging_;
 };
 

@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "core/geometry/direction.h"
 #include "core/geometry/teeth/tooth_profile.h"
 #include "core/rig/gears/gear_pair.h"
 #include "core/rig/gears/train_ties.h"
@@ -14,10 +15,6 @@ namespace {
 struct ToothSeat {
     double pitches = 0, per_unit = 0;
 };
-
-Vec3 across(const Vec3& v, const Vec3& axis) {
-    return v - v.dot(axis) * axis;
-}
 
 /// The clearest profile among the parts that move with a member.
 template <class Profile>
@@ -63,7 +60,7 @@ Seats rack_seats(const Document& document, const GearPair& pair, const std::arra
     const int teeth = pinion == 0 ? pair.driver_teeth : pair.driven_teeth;
     const double radius = pinion == 0 ? pair.driver_radius_m : pair.driven_radius_m;
     const PairMember &gear = members[pinion], &bar = members[rack];
-    const Vec3 way = bar.axis, arm = across(across(bar.centre - gear.centre, gear.axis), way);
+    const Vec3 way = bar.axis, arm = across_axis(across_axis(bar.centre - gear.centre, gear.axis), way);
     if (!(radius > 0) || !(arm.norm() > 0) || teeth < 3) return std::nullopt;
     const Vec3 up = -arm.normalized(), touch = gear.centre - radius * up;
     const double pitch = 2 * pi * radius / teeth;
@@ -86,7 +83,8 @@ struct WormStand {
 };
 
 std::optional<WormStand> worm_stand(const PairMember& worm, const PairMember& wheel) {
-    const Vec3 way = worm.axis, to_worm = across(across(worm.centre - wheel.centre, wheel.axis), way);
+    const Vec3 way = worm.axis,
+               to_worm = across_axis(across_axis(worm.centre - wheel.centre, wheel.axis), way);
     if (!(to_worm.norm() > 0)) return std::nullopt;
     const Vec3 foot = worm.centre - (worm.centre - wheel.centre).dot(way) * way;
     return WormStand{frame_about(foot, way, -to_worm.normalized()), to_worm};
@@ -132,7 +130,7 @@ Seats bevel_seats(const Document& document, const GearPair& pair, const std::arr
     for (std::size_t i = 0; i < 2; ++i) {
         const PairMember& member = members[i];
         const Vec3 along = (touch->line.dot(member.axis) < 0 ? -1.0 : 1.0) * member.axis;
-        const Vec3 arm = across(touch->line, member.axis);
+        const Vec3 arm = across_axis(touch->line, member.axis);
         if (teeth[i] < 3 || !(arm.norm() > 1e-9)) return std::nullopt;
         const Frame frame = frame_about(touch->apex, along, arm.normalized());
         const auto shown = clearest(document, channels[i].part, [&](const Mesh& mesh, PartId part) {

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/geometry/direction.h"
 #include "core/rig/chains/chain_loop.h"
 
 namespace pivrak {
@@ -111,10 +112,6 @@ double sense(const PairMember& member, const Vec3& arm, const Vec3& way) {
     return sign_of(member.axis.cross(arm).dot(way));
 }
 
-Vec3 across(const Vec3& v, const Vec3& axis) {
-    return v - v.dot(axis) * axis;
-}
-
 /// Both pitch surfaces move alike where they touch, on the line between the axes.
 std::array<double, 2> parallel_shares(const PairMember& a, const PairMember& b, bool same_side) {
     const double both = sign_of(a.axis.dot(b.axis));
@@ -124,19 +121,19 @@ std::array<double, 2> parallel_shares(const PairMember& a, const PairMember& b, 
 std::array<double, 2> bevel_shares(const PairMember& a, const PairMember& b) {
     const auto touch = bevel_touch(a, b);
     if (!touch) return parallel_shares(a, b, false);
-    return {a.size * sense(a, across(touch->line, a.axis), touch->way),
-            -b.size * sense(b, across(touch->line, b.axis), touch->way)};
+    return {a.size * sense(a, across_axis(touch->line, a.axis), touch->way),
+            -b.size * sense(b, across_axis(touch->line, b.axis), touch->way)};
 }
 
 /// A thread that turns where it is goes by like a nut that is shifted against it.
 std::array<double, 2> worm_shares(const GearPair& pair, const PairMember& worm, const PairMember& wheel) {
-    const Vec3 arm = across(worm.centre - wheel.centre, wheel.axis);
+    const Vec3 arm = across_axis(worm.centre - wheel.centre, wheel.axis);
     const double hand = pair.left_hand ? -1 : 1;
     return {hand * worm.size, sense(wheel, arm, worm.axis) * wheel.size};
 }
 
 std::array<double, 2> rack_shares(const PairMember& pinion, const PairMember& rack, double radius_m) {
-    const Vec3 arm = across(rack.centre - pinion.centre, pinion.axis);
+    const Vec3 arm = across_axis(rack.centre - pinion.centre, pinion.axis);
     return {sense(pinion, arm, rack.axis) * radius_m, -1};
 }
 
@@ -164,7 +161,7 @@ std::optional<BevelTouch> bevel_touch(const PairMember& a, const PairMember& b) 
                to_b = sign_of((b.centre - apex).dot(b.axis)) * b.axis;
     const double cosine = to_a.dot(to_b), sine = std::sqrt(std::max(0.0, 1 - cosine * cosine));
     const double cone = std::atan2(sine, b.size / a.size + cosine);
-    return BevelTouch{apex, std::cos(cone) * to_a + std::sin(cone) * across(to_b, to_a).normalized(),
+    return BevelTouch{apex, std::cos(cone) * to_a + std::sin(cone) * across_axis(to_b, to_a).normalized(),
                       to_a.cross(to_b)};
 }
 
