@@ -97,7 +97,7 @@ json map_json(const Document& document, const SwingMap& map) {
 /// One row for each value of the first joint: the range of the second that is free there.
 void print_map(const Document& document, const SwingMap& map) {
     const auto shown = [&](ChannelRef channel, double value) {
-        return is_turn(channel.kind) ? format_angle(value, 1) : format_length(value);
+        return format_channel(channel.kind, value, 1);
     };
     for (std::size_t i = 0; i < map.first_values.size(); ++i) {
         std::size_t touching = 0;

@@ -26,15 +26,16 @@ int train(const std::string& file, bool as_json) {
         json lines = json::array();
         if (!as_json) fmt::print("train of '{}'\n", channel_name(document, train.input));
         for (const TrainLine& line : train.lines) {
-            lines.push_back({{"shaft", part_path(document, line.channel.part)},
+            lines.push_back({{"shaft", part_path(document, line.channel.part())},
                              {"channel", channel_word(line.channel.kind)},
                              {"state", state_word(line.state)},
                              {"ratio", line.ratio},
                              {"fraction", line.fraction}});
             if (!as_json) fmt::print("  {:<32} {}\n", channel_name(document, line.channel), line.words);
         }
-        out["trains"].push_back(
-            {{"input", part_path(document, train.input.part)}, {"inputs", train.inputs}, {"shafts", lines}});
+        out["trains"].push_back({{"input", part_path(document, train.input.part())},
+                                 {"inputs", train.inputs},
+                                 {"shafts", lines}});
     }
     if (as_json) fmt::print("{}\n", out.dump(2));
     if (!as_json)
@@ -59,8 +60,8 @@ int teeth(const std::string& file, int steps, bool as_json) {
             if (!as_json) fmt::print("{}: {}\n", names, found.error().message);
             continue;
         }
-        out.push_back({{"driver", part_path(document, pair->driver.part)},
-                       {"driven", part_path(document, pair->driven.part)},
+        out.push_back({{"driver", part_path(document, pair->driver.part())},
+                       {"driven", part_path(document, pair->driven.part())},
                        {"deepest_m", found->deepest_m},
                        {"driver_at", found->driver_at},
                        {"place", {found->place.x(), found->place.y(), found->place.z()}}});
@@ -91,10 +92,10 @@ int map(const std::string& file, double frame, bool as_json) {
     };
     json out = json::array();
     for (const DriveEdge& edge : drive_map(document, clip).edges) {
-        out.push_back({{"from", part_path(document, edge.from.part)},
+        out.push_back({{"from", part_path(document, edge.from.part())},
                        {"from_channel", channel_word(edge.from.kind)},
                        {"from_value", value(edge.from)},
-                       {"to", part_path(document, edge.to.part)},
+                       {"to", part_path(document, edge.to.part())},
                        {"to_channel", channel_word(edge.to.kind)},
                        {"to_value", value(edge.to)},
                        {"by", edge.label}});

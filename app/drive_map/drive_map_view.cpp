@@ -15,6 +15,8 @@ constexpr QSizeF box_size(118, 38);
 constexpr double map_margin_px = 8;
 /// Larger maps show what the picked parts have to do with.
 constexpr std::size_t most_shown = 36;
+/// Beyond so many there is nothing to be seen in the whole, and laying it out takes long.
+constexpr std::size_t most_drawn = 300;
 
 class Sheet : public QWidget {
 public:
@@ -40,16 +42,16 @@ protected:
             if (layout_.boxes[i].translated(map_margin_px, map_margin_px).contains(event->position())) {
                 std::vector<PartId> picked;
                 if (event->modifiers() & Qt::ShiftModifier) picked = session_.selection();
-                if (std::find(picked.begin(), picked.end(), map_.channels[i].part) == picked.end())
-                    picked.push_back(map_.channels[i].part);
+                if (std::find(picked.begin(), picked.end(), map_.channels[i].part()) == picked.end())
+                    picked.push_back(map_.channels[i].part());
                 return session_.select(picked);
             }
     }
 
 private:
     bool touchesPicked(std::size_t edge) const {
-        return session_.isSelected(map_.edges[edge].from.part) ||
-               session_.isSelected(map_.edges[edge].to.part);
+        return session_.isSelected(map_.edges[edge].from.part()) ||
+               session_.isSelected(map_.edges[edge].to.part());
     }
 
     void paintLine(QPainter& painter, std::size_t i) const {
@@ -92,12 +94,12 @@ private:
     void paintBox(QPainter& painter, std::size_t i) const {
         const Theme& theme = look_.theme();
         const ChannelRef channel = map_.channels[i];
-        const bool picked = session_.isSelected(channel.part);
+        const bool picked = session_.isSelected(channel.part());
         const QRectF box = layout_.boxes[i];
         painter.setPen(QPen(picked ? theme.raspberry : theme.line, picked ? 2 : 1));
         painter.setBrush(theme.paper);
         painter.drawRoundedRect(box, 4, 4);
-        const Part* part = session_.document().parts.find(channel.part);
+        const Part* part = session_.document().parts.find(channel.part());
         if (!part) return;
         painter.setFont(Look::uiFont(11));
         painter.setPen(theme.ink);
@@ -161,21 +163,29 @@ QRectF DriveMapView::boxOf(ChannelRef channel) const {
 
 void DriveMapView::refresh() {
     if (session_.stage() != Stage::Rig) return;
-    DriveMap map = drive_map(session_.document(), session_.clip());
-    const std::size_t all = map.channels.size();
-    if (all > most_shown)
-        if (DriveMap near = around(map, session_.selection()); !near.edges.empty()) map = std::move(near);
-    area_->setNote(map.channels.size() < all
-                       ? tr("who moves whom, at this frame: %1 of %2 channels, about what is picked")
-                             .arg(map.channels.size())
-                             .arg(all)
-                       : tr("who moves whom, at this frame"));
-    if (!(map == map_)) {
+    const std::pair known{session_.revision(), session_.clip().id};
+    if (known_ != known) {
+        known_ = known;
         const bool had = hasSomething();
+        whole_ = drive_map(session_.document(), session_.clip());
+        if (had != hasSomething()) emit retold();
+    }
+    const std::size_t all = whole_.channels.size();
+    DriveMap map;
+    if (all > most_shown) map = around(whole_, session_.selection());
+    if (map.edges.empty() && all <= most_drawn) map = whole_;
+    area_->setNote(
+        map.channels.empty() && all > 0
+            ? tr("%1 channels move each other: pick a part to see who moves it, and whom it moves").arg(all)
+        : map.channels.size() < all
+            ? tr("who moves whom, at this frame: %1 of %2 channels, about what is picked")
+                  .arg(map.channels.size())
+                  .arg(all)
+            : tr("who moves whom, at this frame"));
+    if (!(map == map_)) {
         map_ = std::move(map);
         layout_ = lay_out(map_, box_size);
         sheet_->setFixedSize((layout_.size + QSizeF(2 * map_margin_px, 2 * map_margin_px)).toSize());
-        if (had != hasSomething()) emit retold();
     }
     sheet_->update();
 }
@@ -183,7 +193,7 @@ void DriveMapView::refresh() {
 void DriveMapView::showPicked() {
     refresh();
     for (std::size_t i = 0; i < map_.channels.size() && i < layout_.boxes.size(); ++i)
-        if (session_.isSelected(map_.channels[i].part)) {
+        if (session_.isSelected(map_.channels[i].part())) {
             const QPoint middle = layout_.boxes[i].center().toPoint();
             return scroll_->ensureVisible(middle.x(), middle.y(), 90, 40);
         }

@@ -16,7 +16,7 @@ class DriveMapView : public QWidget {
 
 public:
     DriveMapView(Session& session, Look& look, QWidget* parent = nullptr);
-    bool hasSomething() const { return !map_.edges.empty(); }
+    bool hasSomething() const { return !whole_.edges.empty(); }
     const DriveMap& shown() const { return map_; }
     /// Where a channel's box stands on the sheet; empty when it is not shown.
     QRectF boxOf(ChannelRef channel) const;
@@ -30,7 +30,8 @@ private:
     void refresh();
     void showPicked();
     Session& session_;
-    DriveMap map_;
+    std::pair<std::uint64_t, ClipId> known_{~std::uint64_t{0}, {}};  ///< revision and clip of `whole_`
+    DriveMap whole_, map_;
     MapLayout layout_;
     LowerArea* area_;
     QScrollArea* scroll_;

@@ -60,8 +60,7 @@ public:
                 case ChannelKind::TurnZ:
                     add_nested(i, static_cast<int>(kinds[i]) - static_cast<int>(ChannelKind::TurnX));
                     break;
-                case ChannelKind::Along:
-                case ChannelKind::Travel:
+                default:  // of no joint
                     break;
             }
         }

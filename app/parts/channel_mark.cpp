@@ -3,20 +3,21 @@
 #include <QPainterPath>
 #include <algorithm>
 
+#include "core/model/element_channels.h"
 #include "core/rig/driven_by.h"
 
 namespace pivrak {
 
 ChannelMark channelMark(const Session& session, ChannelRef channel) {
     const Document& document = session.shownDocument();
-    const Part* part = document.parts.find(channel.part);
-    if (!part || !part->joint.has(channel.kind)) return ChannelMark::None;
-    if (part->joint.channel(channel.kind).locked) return ChannelMark::Locked;
-    if (const auto& limits = part->joint.channel(channel.kind).limits) {
+    const auto found = find_channel(document, channel);
+    if (!found) return ChannelMark::None;
+    if (found->locked) return ChannelMark::Locked;
+    if (const auto& limits = found->limits) {
         const double value = session.valueOf(channel);
         if (value <= limits->min || value >= limits->max) return ChannelMark::AtLimit;
     }
-    if (driver_name(document, channel)) return ChannelMark::Driven;
+    if (session.drivers().name(channel)) return ChannelMark::Driven;
     const Track* track = session.clip().track(channel);
     return track && !track->keys.empty() ? ChannelMark::Keyed : ChannelMark::Free;
 }

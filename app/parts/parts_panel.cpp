@@ -210,9 +210,10 @@ void PartsPanel::takeSelection() {
     std::vector<PartId> picked = session_.selection(), now;
     for (const QModelIndex& index : tree_->selectionModel()->selectedIndexes())
         now.push_back(model_.partOf(filtered_.mapToSource(index)));
-    std::erase_if(picked, [&](PartId part) { return std::find(now.begin(), now.end(), part) == now.end(); });
+    const std::unordered_set<PartId> still(now.begin(), now.end());
+    std::erase_if(picked, [&](PartId part) { return !still.contains(part); });
     for (const PartId part : now)
-        if (std::find(picked.begin(), picked.end(), part) == picked.end()) picked.push_back(part);
+        if (!session_.isSelected(part)) picked.push_back(part);
     showing_ = true;
     session_.select(picked);
     showing_ = false;

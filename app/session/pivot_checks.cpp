@@ -8,8 +8,9 @@ PivotChecks::PivotChecks(Session& session, QObject* parent) : QObject(parent), s
     connect(&session_, &Session::documentChanged, this, [this] {
         if (!swing_ && !map_) return;
         const auto& parts = session_.document().parts;
-        if (swing_ && !parts.contains(swing_->channel.part)) swing_.reset();
-        if (map_ && (!parts.contains(map_->first.part) || !parts.contains(map_->second.part))) map_.reset();
+        if (swing_ && !parts.contains(swing_->channel.part())) swing_.reset();
+        if (map_ && (!parts.contains(map_->first.part()) || !parts.contains(map_->second.part())))
+            map_.reset();
         stale_ = true;
         emit swingChanged();
     });

@@ -4,12 +4,9 @@
 #include <QThread>
 #include <algorithm>
 
-#include "core/base/guarded.h"
-#include "core/io/atomic_file.h"
-#include "core/io/project/project_file.h"
 #include "core/io/project/project_json.h"
+#include "core/model/element_channels.h"
 #include "core/operations/channel_access.h"
-#include "core/rig/driven_by.h"
 
 namespace pivrak {
 
@@ -25,6 +22,11 @@ Session::Session(QObject* parent) : QObject(parent) {
     check_soon_.setSingleShot(true);
     check_soon_.setInterval(150);
     connect(&check_soon_, &QTimer::timeout, this, &Session::startFindings);
+    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::previewChanged})
+        connect(this, signal, this, [this] {
+            const Change change(*this);
+            has_changed_ = true;
+        });
     compile();
 }
 
@@ -33,13 +35,9 @@ QString Session::projectName() const {
     return QString::fromStdString(project_path_.filename().string()).remove(QStringLiteral(".pivrak.glb"));
 }
 
-bool Session::isSelected(PartId part) const {
-    return std::find(selection_.begin(), selection_.end(), part) != selection_.end();
-}
-
 nlohmann::json Session::selectedIds() const {
     json ids = json::array();
-    for (const PartId part : selection_) ids.push_back(part.value);
+    for (const PartId part : selection()) ids.push_back(part.value);
     return ids;
 }
 
@@ -48,12 +46,11 @@ void Session::select(std::vector<PartId> parts) {
         const Part* part = shownDocument().parts.find(id);
         return !part || (hands_off_ && !part->is_control());
     });
-    if (parts == selection_) return;
-    selection_ = std::move(parts);
-    emit selectionChanged();
+    if (selection_.set(std::move(parts))) emit selectionChanged();
 }
 
 void Session::setStage(Stage stage) {
+    const Change change(*this);
     if (stage == stage_) return;
     leavePreview();
     setToolPlane(std::nullopt);
@@ -89,11 +86,6 @@ void Session::setPathTool(PathTool tool) {
     emit pathToolChanged();
 }
 
-std::shared_ptr<const DrapedPath> Session::measuredPath(const Path& path) const {
-    const auto measured = rig_facts_.path(shownDocument(), path);
-    return measured ? *measured : nullptr;
-}
-
 void Session::setClip(ClipId clip) {
     if (clip == clip_ || !document().clips.contains(clip)) return;
     clip_ = clip;
@@ -107,9 +99,8 @@ void Session::applyFix(const Finding& finding) {
 }
 
 void Session::setFrame(double frame) {
-    if (frame == frame_) return;
-    frame_ = frame;
-    held_.reset();
+    if (frame == posing_.frame()) return;
+    posing_.setFrame(frame);
     updatePose();
 }
 
@@ -119,29 +110,13 @@ void Session::setAutoKey(bool on) {
     emit autoKeyChanged();
 }
 
-Frame Session::worldFromPart(PartId part) const {
-    const auto slot = evaluator_->part_slot(part);
-    return slot ? pose_.world_from_part[*slot] : Frame{};
-}
-
-double Session::valueOf(ChannelRef channel) const {
-    const auto slot = evaluator_->channel_slot(channel);
-    return slot ? pose_.channels[*slot] : 0;
-}
-
-double Session::turnOf(PartId part) const {
-    return valueOf({part, ChannelKind::Turn});
-}
-
 bool Session::setChannel(ChannelRef channel, const std::string& text) {
     const Track* track = clip().track(channel);
-    json step{{"op", "channel.set"},
-              {"parts", {channel.part.value}},
-              {"channel", word(channel.kind)},
-              {"value", text}};
+    json step = channel_step("channel.set", channel);
+    step["value"] = text;
     if ((track && !track->keys.empty()) || auto_key_) {
         step["op"] = "key.set";
-        step["frame"] = frame_;
+        step["frame"] = frame();
         step["clip"] = clip().name;
     }
     return run(step);
@@ -149,55 +124,52 @@ bool Session::setChannel(ChannelRef channel, const std::string& text) {
 
 Result<void> Session::mayMove(ChannelRef channel) const {
     if (preview_) return Error{"preview.open", "accept or leave the preview first", ""};
-    return check_free_channel(document(), channel);
+    return check_free_channel(drivers(), channel);
 }
 
 void Session::hold(ChannelRef channel, double value) {
     if (!mayMove(channel)) return;
     // A shaft of a train is turned through what turns it.
-    if (const auto handle = train_handle(document(), channel))
-        held_ = {handle->input, handle->input_for(value)};
+    if (const auto handle = drivers().handle(channel))
+        posing_.hold(handle->input, handle->input_for(value));
     else
-        held_ = {channel, value};
+        posing_.hold(channel, value);
     updatePose();
 }
 
 void Session::dropHeld() {
-    held_.reset();
+    posing_.drop();
     updatePose();
 }
 
 void Session::release() {
-    if (!held_) return;
-    const auto [channel, value] = *held_;
-    held_.reset();
+    if (!posing_.held()) return;
+    const auto [channel, value] = *posing_.held();
+    posing_.drop();
     if (!setValue(channel, value)) updatePose();
 }
 
 bool Session::setValue(ChannelRef channel, double value) {
     const Track* track = clip().track(channel);
     const bool keyed = track && !track->keys.empty();
-    json step{{"op", "channel.set"},
-              {"parts", {channel.part.value}},
-              {"channel", word(channel.kind)},
-              {"value", value}};
+    json step = channel_step("channel.set", channel);
+    step["value"] = value;
     if (!keyed && !auto_key_) return run(step);
     // A key that stands here keeps its way of running on.
-    const Key* here = keyed ? track->key_at(frame_) : nullptr;
+    const Key* here = keyed ? track->key_at(frame()) : nullptr;
     const bool linear = here ? here->interpolation == Interpolation::Linear
                              : keyed && track->keys.front().interpolation == Interpolation::Linear;
-    const auto limits = document().parts.find(channel.part)->joint.channel(channel.kind).limits;
     step["op"] = "key.set";
     step["clip"] = clip().name;
-    step["frame"] = frame_;
-    step["value"] = limits ? limits->clamp(value) : value;
+    step["frame"] = frame();
+    step["value"] = within_limits(document(), channel, value);
     step["interpolation"] = linear ? "linear" : "smooth";
     return run(step);
 }
 
 void Session::toRest() {
-    json step{{"op", "channel.rest"}, {"frame", frame_}, {"clip", clip().name}};
-    if (!selection_.empty()) step["parts"] = selectedIds();
+    json step{{"op", "channel.rest"}, {"frame", frame()}, {"clip", clip().name}};
+    if (!selection().empty()) step["parts"] = selectedIds();
     run(step);
 }
 
@@ -209,7 +181,7 @@ void Session::setHandsOff(bool on) {
     if (on == hands_off_) return;
     hands_off_ = on;
     emit handsOffChanged();
-    if (on) select(selection_);
+    if (on) select(selection());
 }
 
 QString Session::titleOf(const json& step) const {
@@ -218,6 +190,7 @@ QString Session::titleOf(const json& step) const {
 }
 
 bool Session::run(const json& step) {
+    const Change change(*this);
     leavePreview();
     auto outcome = registry_.run(document(), step);
     if (!outcome) {
@@ -286,6 +259,7 @@ void Session::preview(const json& step, int tries) {
 }
 
 void Session::acceptPreview() {
+    const Change change(*this);
     if (!preview_) return;
     StepPreview accepted = std::move(*preview_);
     preview_.reset();
@@ -308,6 +282,7 @@ void Session::tellOutcome(QStringList lines, const Outcome& outcome) {
 }
 
 void Session::push(const json& step, Outcome outcome) {
+    const Change change(*this);
     // Where there was nothing to do there is no step to undo.
     if (outcome.unchanged) return tellOutcome({}, outcome);
     const QString title = titleOf(step);
@@ -331,47 +306,31 @@ void Session::refuse(const Error& error) {
 }
 
 void Session::documentReplaced() {
+    const Change change(*this);
     ++revision_;
-    held_.reset();
+    posing_.drop();
     // Face numbers may mean other faces now.
     setPicks({});
     if (!document().paths.contains(path_tool_.path)) setPathTool({});
     compile();
-    std::vector<PartId> kept = selection_;
-    std::erase_if(kept, [&](PartId part) { return !document().parts.contains(part); });
-    const bool changed = kept != selection_;
-    selection_ = std::move(kept);
+    const bool changed = selection_.drop_if([&](PartId part) { return !document().parts.contains(part); });
     emit documentChanged();
     if (changed) emit selectionChanged();
     check_soon_.start();
 }
 
 void Session::compile() {
-    auto compiled = Evaluator::compile(shownDocument(), clip_, &rig_facts_);
-    if (!compiled) {
-        // Only a damaged project gets here: show it at rest, without what cannot be computed.
-        refuse(compiled.error());
-        Document still = shownDocument();
-        still.couplings = {};
-        still.vehicles = {};
-        still.paths = {};
-        compiled = Evaluator::compile(still);
-    }
-    if (!compiled) compiled = Evaluator::compile(empty_document());
-    evaluator_ = std::move(*compiled);
-    pose_ = evaluator_->make_pose();
+    if (const auto problem = posing_.compile(shownDocument(), clip_)) refuse(*problem);
     updatePose();
 }
 
 void Session::updatePose() {
-    std::optional<HeldChannel> held;
-    if (held_)
-        if (const auto slot = evaluator_->channel_slot(held_->first)) held = {*slot, held_->second};
-    evaluator_->evaluate(frame_, pose_, held);
+    posing_.evaluate();
     emit poseChanged();
 }
 
 void Session::undo() {
+    const Change change(*this);
     leavePreview();
     if (!history_.can_undo()) return;
     const QString title = QString::fromStdString(history_.undo_title());
@@ -382,127 +341,13 @@ void Session::undo() {
 }
 
 void Session::redo() {
+    const Change change(*this);
     leavePreview();
     if (!history_.can_redo()) return;
     history_.redo();
     emit wentOn();
     documentReplaced();
     emit told(tr("Done again: %1").arg(QString::fromStdString(history_.undo_title())), false);
-}
-
-bool Session::start(Document document, std::filesystem::path path, const Fingerprint& file) {
-    edits_.dropAll();
-    preview_.reset();
-    history_ = History(std::move(document));
-    emit started();
-    project_path_ = std::move(path);
-    project_file_ = file;
-    selection_.clear();
-    last_delivery_.reset();
-    clip_ = {};
-    tool_plane_.reset();
-    frame_ = clip().first_frame;
-    documentReplaced();
-    emit selectionChanged();
-    emit previewChanged();
-    emit projectChanged();
-    emit arrived();
-    return true;
-}
-
-void Session::newProject() {
-    start(empty_document(), {});
-}
-
-bool Session::openProject(const std::filesystem::path& path) {
-    const auto bytes = read_file(path);
-    auto opened =
-        bytes ? project_from_bytes(*bytes, path.filename().string()) : Result<Document>(bytes.error());
-    if (!opened) {
-        refuse(opened.error());
-        return false;
-    }
-    start(std::move(*opened), path, fingerprint(*bytes));
-    emit told(tr("Opened %1").arg(projectName()), false);
-    return true;
-}
-
-bool Session::saveProject(const std::filesystem::path& path) {
-    leavePreview();
-    const auto save = [&]() -> Result<void> {
-        PIVRAK_CHECK(check_project_path(document(), path));
-        PIVRAK_TRY(bytes, project_bytes(document()));
-        const Fingerprint file = fingerprint(bytes);
-        emit saving(file);
-        PIVRAK_CHECK(write_file_atomically(path, bytes));
-        project_file_ = file;
-        return {};
-    };
-    if (const auto done = guarded("saving", save); !done) {
-        refuse(done.error());
-        return false;
-    }
-    emit saved();
-    project_path_ = path;
-    history_.mark_saved();
-    emit projectChanged();
-    emit told(tr("Saved %1").arg(projectName()), false);
-    return true;
-}
-
-void Session::bringBack(const std::filesystem::path& path, std::function<void(const QString&)> done) {
-    struct Back {
-        Replayed replayed{History(empty_document()), 0, ""};
-        JournalBase base;
-        Fingerprint file;
-    };
-    const auto work = [this, path](const Progress& progress) -> Result<Back> {
-        PIVRAK_TRY(record, read_journal(path));
-        Back back;
-        back.base = record.base;
-        Document base = empty_document();
-        std::vector<JournalEntry> entries = record.entries;
-        if (!record.base.project.empty()) {
-            PIVRAK_TRY(bytes, read_file(record.base.project));
-            back.file = fingerprint(bytes);
-            if (record.base.snapshot.empty()) {
-                const auto since = record.since(back.file);
-                if (!since)
-                    return Error{
-                        "journal.base",
-                        "'" + record.base.project.filename().string() +
-                            "' was changed elsewhere since; the steps do not fit it. They stay in '" +
-                            path.string() + "'",
-                        path.string()};
-                entries = *since;
-                PIVRAK_TRY(opened, project_from_bytes(bytes, record.base.project.filename().string()));
-                base = std::move(opened);
-            }
-        }
-        if (!record.base.snapshot.empty()) {
-            PIVRAK_TRY(opened, open_project(record.base.snapshot));
-            base = std::move(opened);
-        }
-        back.replayed = replay(registry_, std::move(base), entries, progress);
-        return back;
-    };
-    edits_.start(
-        QStringLiteral("back"), tr("Bringing work back"), SameKind::Waits, [work] { return work; },
-        [this, done](Result<Back> back) {
-            if (!back) return refuse(back.error());
-            start(empty_document(), back->base.project, back->file);
-            history_ = std::move(back->replayed.history);
-            if (!back->base.snapshot.empty()) history_.mark_unsaved();
-            documentReplaced();
-            emit projectChanged();
-            emit arrived();
-            const QString missing = QString::fromStdString(back->replayed.missing);
-            done(missing);
-            emit told(missing.isEmpty()
-                          ? tr("Brought back: %1 steps").arg(back->replayed.steps)
-                          : tr("Brought back %1 steps; then %2").arg(back->replayed.steps).arg(missing),
-                      !missing.isEmpty());
-        });
 }
 
 void Session::importModel(const json& step) {
@@ -544,8 +389,8 @@ void Session::startFindings() {
 }
 
 void Session::settle() {
-    while (edits_.isBusy() || deliveries_.isBusy() || measuring_.isBusy() || checker_.isBusy() ||
-           check_soon_.isActive()) {
+    while (edits_.isBusy() || deliveries_.isBusy() || measuring_.isBusy() || trials_.isBusy() ||
+           checker_.isBusy() || check_soon_.isActive()) {
         QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
         QThread::msleep(2);
     }

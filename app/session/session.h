@@ -10,11 +10,12 @@
 #include "app/session/background.h"
 #include "app/session/element_picks.h"
 #include "app/session/path_tool.h"
+#include "app/session/posing.h"
+#include "app/session/selection.h"
 #include "app/session/tool_plane.h"
 #include "core/checks/findings.h"
 #include "core/geometry/mesh/cutting.h"
 #include "core/io/delivery/deliver.h"
-#include "core/motion/evaluator.h"
 #include "core/operations/history.h"
 #include "core/operations/journal.h"
 #include "core/operations/registry.h"
@@ -59,9 +60,9 @@ public:
     bool isModified() const { return !history_.is_saved(); }
 
     // Selection, the part picked last at the end.
-    const std::vector<PartId>& selection() const { return selection_; }
-    PartId primary() const { return selection_.empty() ? PartId{} : selection_.back(); }
-    bool isSelected(PartId part) const;
+    const std::vector<PartId>& selection() const { return selection_.parts(); }
+    PartId primary() const { return selection_.primary(); }
+    bool isSelected(PartId part) const { return selection_.contains(part); }
     /// The selection as an operation's `parts`.
     nlohmann::json selectedIds() const;
     void select(std::vector<PartId> parts);
@@ -82,7 +83,7 @@ public:
     /// The path in hand; null when there is none.
     const Path* pathInHand() const { return shownDocument().paths.find(path_tool_.path); }
     /// A path measured as it stands in the shown document; null when it cannot be.
-    std::shared_ptr<const DrapedPath> measuredPath(const Path& path) const;
+    std::shared_ptr<const DrapedPath> measuredPath(const Path& path) const { return posing_.path(path); }
 
     Stage stage() const { return stage_; }
     void setStage(Stage stage);
@@ -90,19 +91,21 @@ public:
     // Time.
     const Clip& clip() const { return clip_or_first(shownDocument(), clip_); }
     void setClip(ClipId clip);
-    double frame() const { return frame_; }
+    double frame() const { return posing_.frame(); }
     void setFrame(double frame);
     bool autoKey() const { return auto_key_; }
     void setAutoKey(bool on);
 
     /// The pose at the present frame, with the channel that a hand holds at the moment, if any.
-    const Pose& pose() const { return pose_; }
-    const Evaluator& evaluator() const { return *evaluator_; }
-    Frame worldFromPart(PartId part) const;
+    const Pose& pose() const { return posing_.pose(); }
+    const Evaluator& evaluator() const { return posing_.evaluator(); }
+    Frame worldFromPart(PartId part) const { return posing_.worldFromPart(part); }
+    /// Who moves what in the shown document.
+    const Drivers& drivers() const { return posing_.drivers(); }
     /// Present turn of a hinge [rad].
-    double turnOf(PartId part) const;
+    double turnOf(PartId part) const { return valueOf({part, ChannelKind::Turn}); }
     /// Present value of a channel [rad or m]; nothing when the part's joint has none such.
-    double valueOf(ChannelRef channel) const;
+    double valueOf(ChannelRef channel) const { return posing_.valueOf(channel); }
     /// Sets a channel as typed, keyed where it is keyed. A refusal is told and answered false.
     bool setChannel(ChannelRef channel, const std::string& text);
     /// Whether a hand may move a channel, and if not, why.
@@ -164,10 +167,14 @@ public:
     Background& edits() { return edits_; }
     Background& deliveries() { return deliveries_; }
     Background& measuring() { return measuring_; }
+    /// Steps that cards try, to tell what they would do; they show no progress.
+    Background& trials() { return trials_; }
     /// Grows with every change of the document.
     std::uint64_t revision() const { return revision_; }
 
 signals:
+    /// Once at the end of whatever changed document, selection or preview, however much of it.
+    void changed();
     void documentChanged();
     void selectionChanged();
     void stageChanged();
@@ -195,6 +202,21 @@ signals:
     void arrived();
 
 private:
+    /// While one is open, what changes is gathered.
+    class Change {
+    public:
+        explicit Change(Session& session) : session_(session) { ++session_.open_changes_; }
+        ~Change() {
+            if (--session_.open_changes_ > 0 || !session_.has_changed_) return;
+            session_.has_changed_ = false;
+            emit session_.changed();
+        }
+        Change(const Change&) = delete;
+        Change& operator=(const Change&) = delete;
+
+    private:
+        Session& session_;
+    };
     void runInBackground(const nlohmann::json& step, int tries);
     void preview(const nlohmann::json& step, int tries);
     template <class Take>
@@ -210,23 +232,21 @@ private:
     bool start(Document document, std::filesystem::path path, const Fingerprint& file = {});
     QString titleOf(const nlohmann::json& step) const;
 
+    int open_changes_ = 0;
+    bool has_changed_ = false;
     Registry registry_ = make_registry();
     History history_{empty_document()};
     std::filesystem::path project_path_;
     Fingerprint project_file_;
-    std::vector<PartId> selection_;
+    Selection selection_;
     Stage stage_ = Stage::Intake;
-    double frame_ = 0;
     ClipId clip_;
     bool auto_key_ = false;
     PickSettings pick_settings_;
     ElementPicks picks_;
     std::optional<ToolPlane> tool_plane_;
     PathTool path_tool_;
-    mutable RigFacts rig_facts_;  ///< measured of what the evaluator and the view show
-    std::optional<Evaluator> evaluator_;
-    Pose pose_;
-    std::optional<std::pair<ChannelRef, double>> held_;
+    Posing posing_;
     bool hands_off_ = false;
     std::optional<StepPreview> preview_;
     std::optional<Delivery> last_delivery_;
@@ -235,7 +255,7 @@ private:
     MeshFacts mesh_facts_;
     QTimer check_soon_;
     // Last of all, so that they are gone, and their work with them, before what that work looks at.
-    Background edits_, deliveries_, measuring_, checker_;
+    Background edits_, deliveries_, measuring_, trials_, checker_;
 };
 
 }  // namespace pivrak

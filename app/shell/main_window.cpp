@@ -2,90 +2,26 @@
 
 #include <QCloseEvent>
 #include <QDir>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QMenuBar>
-#include <QMessageBox>
 #include <QMimeData>
 #include <QSplitter>
 #include <QStandardPaths>
 #include <QVBoxLayout>
 
-#include "app/drive_map/drive_map_view.h"
 #include "app/shell/action_finder.h"
-#include "app/stages/handover/handover_panel.h"
+#include "app/shell/file_filters.h"
+#include "app/shell/stage_panels.h"
+#include "app/shell/window_actions.h"
 #include "app/stages/intake/intake_panel.h"
-#include "app/stages/intake/swap_card.h"
-#include "app/stages/keys/keys_panel.h"
-#include "app/stages/kit/piece_table.h"
-#include "app/stages/pivots/pivot_plots.h"
-#include "app/stages/pivots/pivots_panel.h"
-#include "app/stages/rig/rig_panel.h"
-#include "app/stages/rig/slip_plot.h"
-#include "app/stages/split/split_panel.h"
-#include "app/stages/tree/carrier_card.h"
-#include "app/stages/tree/tree_panel.h"
 #include "app/view/view_corner.h"
-#include "core/io/delivery/delivery_formats.h"
-#include "core/io/import/import_formats.h"
-#include "core/io/paths/path_files.h"
 #include "core/io/project/project_file.h"
-#include "core/operations/travel/path_access.h"
 
 namespace pivrak {
 namespace {
 const QString project_filter = QStringLiteral("Pivrak project (*.pivrak.glb)");
 
-QString formatText(std::string_view words) {
-    return QString::fromUtf8(words.data(), static_cast<qsizetype>(words.size()));
-}
-
-QString modelFilter() {
-    QStringList endings;
-    for (const ModelFormat& format : model_formats())
-        endings << QStringLiteral("*") + formatText(format.ending);
-    return MainWindow::tr("Models (%1)").arg(endings.join(QLatin1Char(' ')));
-}
-
-QString deliveryFilter() {
-    QStringList filters;
-    for (const DeliveryFormat& format : delivery_formats())
-        filters << QStringLiteral("%1 (*%2)").arg(formatText(format.title), formatText(format.ending));
-    return filters.join(QStringLiteral(";;"));
-}
-
 }  // namespace
-
-Questions Questions::asked_in_dialogs() {
-    return {[](QWidget* parent, const QString& title, const QString& filter) {
-                return QFileDialog::getOpenFileName(parent, title, {}, filter);
-            },
-            [](QWidget* parent, const QString& title, const QString& proposed, const QString& filter) {
-                return QFileDialog::getSaveFileName(parent, title, proposed, filter);
-            },
-            [](QWidget* parent) {
-                QMessageBox box(QMessageBox::NoIcon, MainWindow::tr("Unsaved work"),
-                                MainWindow::tr("The project has changes that are not saved yet."),
-                                QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, parent);
-                box.setDefaultButton(QMessageBox::Save);
-                const int answer = box.exec();
-                return answer == QMessageBox::Save      ? Unsaved::Save
-                       : answer == QMessageBox::Discard ? Unsaved::Discard
-                                                        : Unsaved::Stay;
-            },
-            [](QWidget* parent, const QString& words) {
-                QMessageBox box(QMessageBox::NoIcon, MainWindow::tr("Work left behind"), words,
-                                QMessageBox::NoButton, parent);
-                const auto* back = box.addButton(MainWindow::tr("Bring it back"), QMessageBox::AcceptRole);
-                const auto* away =
-                    box.addButton(MainWindow::tr("Throw it away"), QMessageBox::DestructiveRole);
-                box.addButton(MainWindow::tr("Ask me later"), QMessageBox::RejectRole);
-                box.exec();
-                return box.clickedButton() == back   ? LeftWork::BringBack
-                       : box.clickedButton() == away ? LeftWork::ThrowAway
-                                                     : LeftWork::Later;
-            }};
-}
 
 MainWindow::MainWindow(Session& session, Look& look, Questions questions, QString examples_folder)
     : session_(session),
@@ -94,8 +30,6 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
       examples_(std::move(examples_folder)),
       actions_(new Actions(*this)),
       player_(new Player(session, this)),
-      pivot_checks_(new PivotChecks(session, this)),
-      slips_(new SlipResults(session, this)),
       prints_(new LaidPrints(session, this)),
       autosave_(new Autosave(session,
                              (QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation) +
@@ -110,22 +44,18 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
     buildPanels();
     buildLayout();
     addFileActions();
-    addEditActions();
-    addViewActions();
-    addPartActions();
-    addKeyActions();
+    auto* offered = new WindowActions(*actions_, session_, *view_, *player_, look_, this);
+    offered->add();
     buildMenus();
     finder_ = new ActionFinder(*actions_, this);
+    connect(offered, &WindowActions::finderAsked, this, [this] { finder_->open(); });
     const auto update_actions = [this] { actions_->update(); };
-    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::previewChanged,
-                        &Session::projectChanged})
+    for (auto signal : {&Session::changed, &Session::projectChanged})
         connect(&session_, signal, this, update_actions);
     connect(&session_, &Session::documentChanged, this, &MainWindow::retitle);
     connect(&session_, &Session::projectChanged, this, &MainWindow::retitle);
-    connect(&session_, &Session::stageChanged, this, &MainWindow::showStage);
     // Keys go to the view, not into a field that the panel opens with.
     connect(&session_, &Session::arrived, view_, [this] { view_->setFocus(); });
-    showStage();
     retitle();
     actions_->update();
 }
@@ -136,117 +66,11 @@ void MainWindow::buildPanels() {
     view_ = new Viewport(session_, *prints_, look_);
     time_ = new TimeStrip(session_, look_, *player_);
     gauge_bar_ = new GaugeBar(session_, look_);
-    panels_ = new QStackedWidget;
-    lower_ = new QStackedWidget;
-    lower_->hide();
+    panels_ = new StagePanels(session_, *prints_, look_, questions_);
+    connect(panels_, &StagePanels::modelAsked, this, &MainWindow::importAsked);
     connect(view_, &Viewport::hint, gauge_bar_, &GaugeBar::hint);
     connect(time_, &TimeStrip::setKeyAsked, this,
             [this] { actions_->find(QStringLiteral("setKey"))->action->trigger(); });
-}
-
-QWidget* MainWindow::makePanel(Stage stage) {
-    switch (stage) {
-        case Stage::Intake: {
-            auto* intake = new IntakePanel(session_);
-            connect(intake, &IntakePanel::fileAsked, this, &MainWindow::importAsked);
-            connect(&intake->swapCard(), &SwapCard::fileAsked, this, [this, intake] {
-                const QString path =
-                    questions_.open_file(this, tr("A newer version of the model"), modelFilter());
-                if (!path.isEmpty()) intake->swapCard().updateFrom(path);
-            });
-            return intake;
-        }
-        case Stage::Split:
-            return new SplitPanel(session_);
-        case Stage::Pivots:
-            return new PivotsPanel(session_, *pivot_checks_);
-        case Stage::Tree:
-            return new TreePanel(session_);
-        case Stage::Rig:
-            return makeRigPanel();
-        case Stage::Keys:
-            return new KeysPanel(session_);
-        case Stage::Handover: {
-            auto* handover = new HandoverPanel(session_);
-            connect(handover, &HandoverPanel::pathAsked, this, [this](QLineEdit* into) {
-                const QString path = questions_.save_file(
-                    this, tr("Deliver to"),
-                    session_.projectName() + formatText(delivery_formats().front().ending), deliveryFilter());
-                if (!path.isEmpty()) into->setText(path);
-            });
-            return handover;
-        }
-    }
-    return nullptr;
-}
-
-QWidget* MainWindow::makeRigPanel() {
-    auto* rig = new RigPanel(session_, *slips_, *prints_);
-    connect(&rig->pathCard(), &PathCard::importAsked, this, [this] {
-        const QString path =
-            questions_.open_file(this, tr("Paths from a file"), tr("Drawings and lines (*.svg *.obj)"));
-        if (path.isEmpty()) return;
-        if (session_.run({{"op", "path.import"}, {"file", path.toStdString()}}))
-            session_.setPathTool({newest_path(session_.document())});
-    });
-    connect(&rig->pathCard(), &PathCard::exportAsked, this, [this](const QString& name) {
-        const QString file = questions_.save_file(this, tr("Export the path"), name + QStringLiteral(".svg"),
-                                                  tr("Drawing (*.svg);;Line (*.obj)"));
-        if (!file.isEmpty()) exportPath(file);
-    });
-    return rig;
-}
-
-void MainWindow::exportPath(const QString& file) {
-    const Path* path = session_.pathInHand();
-    if (!path) return;
-    const auto written = write_path(session_.document(), *path, file.toStdString());
-    emit session_.told(
-        written ? tr("'%1' written").arg(file) : QString::fromStdString(written.error().message), !written);
-}
-
-QWidget* MainWindow::panelOf(Stage stage) {
-    QWidget*& made = made_panels_[static_cast<std::size_t>(stage)];
-    if (!made) {
-        made = makePanel(stage);
-        panels_->addWidget(made);
-    }
-    return made;
-}
-
-void MainWindow::showStage() {
-    panels_->setCurrentWidget(panelOf(session_.stage()));
-    if (session_.stage() == Stage::Split && !pieces_) {
-        pieces_ = new PieceTable(session_);
-        lower_->addWidget(pieces_);
-    }
-    if (session_.stage() == Stage::Pivots && !pivot_plots_) {
-        pivot_plots_ = new PivotPlots(session_, *pivot_checks_, look_);
-        lower_->addWidget(pivot_plots_);
-        connect(pivot_plots_, &PivotPlots::retold, this, &MainWindow::showLower);
-    }
-    if (session_.stage() == Stage::Rig && !drive_map_) {
-        drive_map_ = new DriveMapView(session_, look_);
-        lower_->addWidget(drive_map_);
-        connect(drive_map_, &DriveMapView::retold, this, &MainWindow::showLower);
-    }
-    if (session_.stage() == Stage::Rig && !slip_plot_) {
-        slip_plot_ = new SlipPlot(session_, *slips_, look_);
-        lower_->addWidget(slip_plot_);
-        connect(slip_plot_, &SlipPlot::retold, this, &MainWindow::showLower);
-    }
-    showLower();
-}
-
-void MainWindow::showLower() {
-    QWidget* below = nullptr;
-    if (session_.stage() == Stage::Split) below = pieces_;
-    if (session_.stage() == Stage::Pivots && pivot_plots_ && pivot_plots_->hasSomething())
-        below = pivot_plots_;
-    if (session_.stage() == Stage::Rig && drive_map_ && drive_map_->hasSomething()) below = drive_map_;
-    if (session_.stage() == Stage::Rig && slips_->check()) below = slip_plot_;
-    if (below) lower_->setCurrentWidget(below);
-    lower_->setVisible(below != nullptr);
 }
 
 QWidget* MainWindow::makeViewArea() {
@@ -257,7 +81,7 @@ QWidget* MainWindow::makeViewArea() {
     middle->addWidget(parts_);
     auto* centre = new QSplitter(Qt::Vertical);
     centre->addWidget(view_);
-    centre->addWidget(lower_);
+    centre->addWidget(panels_->lower());
     centre->setStretchFactor(0, 1);
     centre->setSizes({430, 170});
     centre->setHandleWidth(1);
@@ -337,10 +161,6 @@ void MainWindow::buildMenus() {
     }
 }
 
-QString MainWindow::nothingPicked() const {
-    return session_.selection().empty() ? tr("pick a part first") : QString();
-}
-
 void MainWindow::addFileActions() {
     const QString menu = tr("File");
     actions_->add({"newProject",
@@ -391,265 +211,6 @@ void MainWindow::addFileActions() {
     actions_->add({"quit", menu, tr("Quit"), QKeySequence::Quit, [this] { close(); }, {}});
 }
 
-void MainWindow::addEditActions() {
-    const QString menu = tr("Edit");
-    actions_->add({"undo", menu, tr("Undo"), QKeySequence::Undo, [this] { session_.undo(); },
-                   [this] { return session_.history().can_undo() ? QString() : tr("nothing to undo"); }});
-    actions_->add({"redo", menu, tr("Redo"), QKeySequence(QStringLiteral("Ctrl+Shift+Z")),
-                   [this] { session_.redo(); },
-                   [this] { return session_.history().can_redo() ? QString() : tr("nothing to do again"); }});
-    actions_->add({"selectAll",
-                   menu,
-                   tr("Pick everything"),
-                   QKeySequence::SelectAll,
-                   [this] {
-                       std::vector<PartId> all = Tree(session_.shownDocument()).all();
-                       session_.select(all);
-                   },
-                   {}});
-    actions_->add({"selectNone", menu, tr("Pick nothing"), QKeySequence(QStringLiteral("Ctrl+Shift+A")),
-                   [this] { session_.select({}); }, [this] { return nothingPicked(); }});
-    const auto changePicking = [this](const auto& change) {
-        PickSettings settings = session_.pickSettings();
-        change(settings);
-        session_.setPickSettings(settings);
-    };
-    const std::pair<QString, PickKind> kinds[] = {{tr("Pick parts"), PickKind::Parts},
-                                                  {tr("Pick faces"), PickKind::Faces},
-                                                  {tr("Pick edges"), PickKind::Edges},
-                                                  {tr("Pick points"), PickKind::Points}};
-    for (int i = 0; i < 4; ++i)
-        actions_->add({QStringLiteral("pickKind%1").arg(i + 1),
-                       tr("Pick"),
-                       kinds[i].first,
-                       QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)),
-                       [changePicking, kind = kinds[i].second] {
-                           changePicking([&](PickSettings& settings) { settings.kind = kind; });
-                       },
-                       {}});
-    actions_->add({"pickThrough",
-                   tr("Pick"),
-                   tr("Pick through, or only what is seen"),
-                   QKeySequence(QStringLiteral("Alt+T")),
-                   [changePicking] {
-                       changePicking([](PickSettings& settings) { settings.through = !settings.through; });
-                   },
-                   {}});
-    actions_->add(
-        {"pickLasso",
-         tr("Pick"),
-         tr("Drag a free outline, or a box"),
-         QKeySequence(QStringLiteral("Alt+L")),
-         [changePicking] { changePicking([](PickSettings& settings) { settings.lasso = !settings.lasso; }); },
-         {}});
-    actions_->add({"finder",
-                   menu,
-                   tr("Find an action…"),
-                   QKeySequence(QStringLiteral("Ctrl+Space")),
-                   [this] { finder_->open(); },
-                   {}});
-    const auto stages = tr("Stage");
-    for (int i = 0; i < stage_count; ++i)
-        actions_->add({QStringLiteral("stage%1").arg(i + 1),
-                       stages,
-                       QString::fromUtf8(stage_name(static_cast<Stage>(i)).data()),
-                       QKeySequence(QString::number(i + 1)),
-                       [this, i] { session_.setStage(static_cast<Stage>(i)); },
-                       {}});
-}
-
-void MainWindow::addViewActions() {
-    const QString menu = tr("View");
-    actions_->add({"frameSelection", menu, tr("Show the selection whole"), QKeySequence(Qt::Key_F),
-                   [this] { view_->frameSelection(); }, [this] { return nothingPicked(); }});
-    actions_->add({"frameAll",
-                   menu,
-                   tr("Show everything whole"),
-                   QKeySequence(Qt::SHIFT | Qt::Key_F),
-                   [this] { view_->frameAll(); },
-                   {}});
-    actions_->add({"hide", menu, tr("Hide or show"), QKeySequence(Qt::Key_H),
-                   [this] {
-                       session_.run({{"op", "part.show"},
-                                     {"parts", session_.selectedIds()},
-                                     {"shown", !session_.document().parts.find(session_.primary())->shown}});
-                   },
-                   [this] { return nothingPicked(); }});
-    actions_->add({"showOnly", menu, tr("Show only these"), QKeySequence(Qt::Key_O),
-                   [this] {
-                       session_.run({{"op", "part.show_only"}, {"parts", session_.selectedIds()}});
-                   },
-                   [this] { return nothingPicked(); }});
-    actions_->add({"showAll", menu, tr("Show all parts"), QKeySequence(Qt::SHIFT | Qt::Key_O),
-                   [this] {
-                       nlohmann::json parts = nlohmann::json::array();
-                       for (const Part& part : session_.document().parts)
-                           if (!part.shown) parts.push_back(part.id.value);
-                       session_.run({{"op", "part.show"}, {"parts", parts}, {"shown", true}});
-                   },
-                   [this] {
-                       for (const Part& part : session_.document().parts)
-                           if (!part.shown) return QString();
-                       return tr("no part is hidden");
-                   }});
-    actions_->add({"handsOff", menu, tr("Hands off: pick controls only"), QKeySequence(Qt::SHIFT | Qt::Key_H),
-                   [this] { session_.setHandsOff(!session_.handsOff()); },
-                   [this] {
-                       for (const Part& part : session_.document().parts)
-                           if (part.is_control()) return QString();
-                       return tr("there is no control yet; give parts some in Tree");
-                   }});
-    actions_->add({"night",
-                   menu,
-                   tr("Day or night colours"),
-                   QKeySequence(QStringLiteral("Ctrl+Shift+N")),
-                   [this] { look_.setNight(!look_.isNight()); },
-                   {}});
-}
-
-void MainWindow::addPartActions() {
-    const QString menu = tr("Part");
-    actions_->add({"putUnder", menu, tr("Put under the last picked"), QKeySequence(Qt::Key_U),
-                   [this] { putUnderLast(session_); }, [this] { return putUnderObstacle(session_); }});
-    actions_->add({"releaseParts", menu, tr("Release"), QKeySequence(Qt::SHIFT | Qt::Key_U),
-                   [this] {
-                       session_.run({{"op", "tree.release"}, {"parts", session_.selectedIds()}});
-                   },
-                   [this] { return nothingPicked(); }});
-    actions_->add({"lockParts", menu, tr("Lock or unlock"), QKeySequence(Qt::Key_L),
-                   [this] {
-                       session_.run(
-                           {{"op", "part.lock"},
-                            {"parts", session_.selectedIds()},
-                            {"locked", !session_.document().parts.find(session_.primary())->locked}});
-                   },
-                   [this] { return nothingPicked(); }});
-    actions_->add({"duplicateParts", menu, tr("Duplicate"), QKeySequence(QStringLiteral("Ctrl+D")),
-                   [this] {
-                       session_.run({{"op", "part.duplicate"}, {"parts", session_.selectedIds()}});
-                   },
-                   [this] { return nothingPicked(); }});
-    actions_->add(
-        {"joinParts", menu, tr("Join into the last picked"), QKeySequence(),
-         [this] {
-             session_.run({{"op", "part.join"}, {"parts", session_.selectedIds()}});
-         },
-         [this] { return session_.selection().size() < 2 ? tr("pick at least two parts") : QString(); }});
-    actions_->add({"groupParts", menu, tr("Group under a new datum"), QKeySequence(QStringLiteral("Ctrl+G")),
-                   [this] {
-                       session_.run({{"op", "tree.group"}, {"parts", session_.selectedIds()}});
-                   },
-                   [this] { return nothingPicked(); }});
-    actions_->add({"tidyTree",
-                   menu,
-                   tr("Tidy the whole tree"),
-                   {},
-                   [this] {
-                       session_.run({{"op", "tree.tidy"}, {"what", "all"}});
-                   },
-                   {}});
-    actions_->add({"removeParts", menu, tr("Remove"), QKeySequence(Qt::Key_Delete),
-                   [this] {
-                       // Points of a path that are picked go before parts.
-                       if (view_->paths().deletePicked()) return;
-                       session_.run({{"op", "part.remove"}, {"parts", session_.selectedIds()}});
-                   },
-                   [this] {
-                       return session_.pathInHand() && !session_.pathTool().points.empty() ? QString()
-                                                                                           : nothingPicked();
-                   }});
-    actions_->add(
-        {"toRest", menu, tr("Back to rest"), QKeySequence(Qt::Key_0), [this] { session_.toRest(); },
-         [this] { return session_.previewed() ? tr("accept or leave the preview first") : QString(); }});
-    actions_->add({"moveGauge", menu, tr("Move: take the next rule"), QKeySequence(Qt::Key_M),
-                   [this] { view_->gauges().takeNext(false); }, [this] { return gaugeObstacle(false); }});
-    actions_->add({"turnGauge", menu, tr("Turn: take the next dial"), QKeySequence(Qt::Key_T),
-                   [this] { view_->gauges().takeNext(true); }, [this] { return gaugeObstacle(true); }});
-    actions_->add({"frameAbove",
-                   menu,
-                   tr("Put a frame above"),
-                   {},
-                   [this] {
-                       session_.run({{"op", "tree.frame_above"}, {"parts", session_.selectedIds()}});
-                   },
-                   [this] { return nothingPicked(); }});
-}
-
-QString MainWindow::gaugeObstacle(bool turns) const {
-    for (const ChannelGauge& gauge : view_->gauges().gauges())
-        if (is_turn(gauge.channel.kind) == turns) return {};
-    return turns ? tr("pick a part whose joint turns") : tr("pick a part whose joint shifts");
-}
-
-void MainWindow::addKeyActions() {
-    const QString menu = tr("Key");
-    actions_->add(
-        {"play", menu, tr("Play or pause"), QKeySequence(Qt::Key_Space), [this] { player_->toggle(); }, {}});
-    actions_->add({"setKey", menu, tr("Key what is picked"), QKeySequence(Qt::Key_K),
-                   [this] { setKeyHere(session_); }, [this] { return setKeyObstacle(session_); }});
-    actions_->add({"toggleAutoKey",
-                   menu,
-                   tr("Key every move, or stop that"),
-                   QKeySequence(Qt::Key_J),
-                   [this] { session_.setAutoKey(!session_.autoKey()); },
-                   {}});
-    actions_->add({"previousKey",
-                   menu,
-                   tr("To the previous key"),
-                   QKeySequence(Qt::Key_BracketLeft),
-                   [this] { stepKey(-1); },
-                   {}});
-    actions_->add({"nextKey",
-                   menu,
-                   tr("To the next key"),
-                   QKeySequence(Qt::Key_BracketRight),
-                   [this] { stepKey(1); },
-                   {}});
-    actions_->add({"firstFrame",
-                   menu,
-                   tr("To the first frame"),
-                   QKeySequence(QStringLiteral("Ctrl+Left")),
-                   [this] { session_.setFrame(session_.clip().first_frame); },
-                   {}});
-    actions_->add({"lastFrame",
-                   menu,
-                   tr("To the last frame"),
-                   QKeySequence(QStringLiteral("Ctrl+Right")),
-                   [this] { session_.setFrame(session_.clip().last_frame); },
-                   {}});
-    actions_->add({"previousFrame",
-                   menu,
-                   tr("One frame back"),
-                   QKeySequence(Qt::Key_Left),
-                   [this] { session_.setFrame(session_.frame() - 1); },
-                   {}});
-    actions_->add({"nextFrame",
-                   menu,
-                   tr("One frame on"),
-                   QKeySequence(Qt::Key_Right),
-                   [this] { session_.setFrame(session_.frame() + 1); },
-                   {}});
-    actions_->add({"shortcuts",
-                   tr("Help"),
-                   tr("Shortcuts"),
-                   QKeySequence(Qt::Key_F1),
-                   [this] { (new ShortcutSheet(*actions_, this))->show(); },
-                   {}});
-}
-
-/// The nearest key before or after the present frame, of the selection or else of all channels.
-void MainWindow::stepKey(int direction) {
-    std::optional<double> best;
-    for (const Track& track : session_.clip().tracks) {
-        if (!session_.selection().empty() && !session_.isSelected(track.channel.part)) continue;
-        for (const Key& key : track.keys) {
-            const double ahead = direction * (key.frame - session_.frame());
-            if (ahead > 1e-9 && (!best || ahead < direction * (*best - session_.frame()))) best = key.frame;
-        }
-    }
-    if (best) session_.setFrame(*best);
-}
-
 void MainWindow::openFile(const QString& path) {
     if (is_project_path(path.toStdString())) {
         if (!session_.openProject(path.toStdString())) return;
@@ -657,7 +218,7 @@ void MainWindow::openFile(const QString& path) {
         return;
     }
     session_.setStage(Stage::Intake);
-    static_cast<IntakePanel*>(panelOf(Stage::Intake))->previewFile(path);
+    static_cast<IntakePanel*>(panels_->panelOf(Stage::Intake))->previewFile(path);
 }
 
 void MainWindow::importAsked() {

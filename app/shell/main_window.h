@@ -3,48 +3,23 @@
 #include <QLabel>
 #include <QMainWindow>
 #include <QPushButton>
-#include <QStackedWidget>
-#include <array>
-#include <functional>
 
 #include "app/parts/parts_panel.h"
 #include "app/session/autosave.h"
 #include "app/session/laid_prints.h"
-#include "app/session/pivot_checks.h"
 #include "app/session/session.h"
 #include "app/shell/actions.h"
 #include "app/shell/gauge_bar.h"
+#include "app/shell/questions.h"
 #include "app/shell/stage_rail.h"
 #include "app/shell/theme.h"
 #include "app/timeline/time_strip.h"
 #include "app/view/viewport.h"
 
-class QSplitter;
-
 namespace pivrak {
 
-class CompassDial;
-class IntakePanel;
-class PieceTable;
-class PivotPlots;
-class DriveMapView;
-class SlipPlot;
-class SlipResults;
 class ActionFinder;
-
-/// The questions a window asks a person, replaceable so that a test can answer. An empty answer means the
-/// person changed their mind.
-struct Questions {
-    std::function<QString(QWidget*, const QString& title, const QString& filter)> open_file;
-    std::function<QString(QWidget*, const QString& title, const QString& proposed, const QString& filter)>
-        save_file;
-    enum class Unsaved { Save, Discard, Stay };
-    std::function<Unsaved(QWidget*)> unsaved;
-    enum class LeftWork { BringBack, ThrowAway, Later };
-    /// Of work that a crash left behind, in words; without an answer it stays for later.
-    std::function<LeftWork(QWidget*, const QString& words)> left_work = {};
-    static Questions asked_in_dialogs();
-};
+class StagePanels;
 
 /// The window: only puts the pieces together and names the actions.
 class MainWindow : public QMainWindow {
@@ -76,11 +51,6 @@ private:
     void buildLayout();
     void buildMenus();
     void addFileActions();
-    void addEditActions();
-    void addViewActions();
-    void addPartActions();
-    QString gaugeObstacle(bool turns) const;
-    void addKeyActions();
     QWidget* makeViewArea();
     QWidget* makeCorner();
     void retitle();
@@ -88,8 +58,7 @@ private:
     bool save(bool elsewhere);
     bool mayLeave();
     void askAbout(const Autosave::Left& left);
-    void stepKey(int direction);
-    QString nothingPicked() const;
+    bool drawingKey(int key);
 
     Session& session_;
     Look& look_;
@@ -98,30 +67,12 @@ private:
     Actions* actions_;
     ActionFinder* finder_;
     Player* player_;
-    PivotChecks* pivot_checks_;
-    SlipResults* slips_;
     LaidPrints* prints_;
     Autosave* autosave_;
     StageRail* rail_;
     PartsPanel* parts_;
     Viewport* view_;
-    /// The panel of a stage, made when it is first shown: a window opens sooner without the other six.
-    QWidget* makeRigPanel();
-    void exportPath(const QString& file);
-    bool drawingKey(int key);
-    QWidget* panelOf(Stage stage);
-    QWidget* makePanel(Stage stage);
-    void showStage();
-    /// What belongs below the view in this stage, where there is something to show.
-    void showLower();
-
-    QStackedWidget* panels_;
-    std::array<QWidget*, stage_count> made_panels_{};
-    QStackedWidget* lower_;
-    PieceTable* pieces_ = nullptr;
-    PivotPlots* pivot_plots_ = nullptr;
-    DriveMapView* drive_map_ = nullptr;
-    SlipPlot* slip_plot_ = nullptr;
+    StagePanels* panels_;
     TimeStrip* time_;
     GaugeBar* gauge_bar_;
     QLabel* title_;

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "app/parts/channel_mark.h"
+#include "core/model/element_channels.h"
 #include "core/rig/driven_by.h"
 
 namespace pivrak {
@@ -61,6 +62,8 @@ TimeLanes::TimeLanes(Session& session, Look& look, QWidget* parent)
     for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::poseChanged,
                         &Session::previewChanged})
         connect(&session_, signal, this, qOverload<>(&QWidget::update));
+    for (auto signal : {&Session::documentChanged, &Session::previewChanged})
+        connect(&session_, signal, this, [this] { runs_.clear(); });
     connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
 }
 
@@ -82,6 +85,9 @@ std::vector<ChannelRef> TimeLanes::lanes() const {
                 if (part->joint.kind == JointKind::Hinge || (track && !track->keys.empty()))
                     lanes.push_back({id, kind});
             }
+    for (const Track& track : session_.clip().tracks)
+        if (!is_of_part(track.channel.kind) && session_.isSelected(home_of(document, track.channel.owner)))
+            lanes.push_back(track.channel);
     if (lanes.empty())
         for (const Track& track : session_.clip().tracks) lanes.push_back(track.channel);
     return lanes;
@@ -130,7 +136,7 @@ void TimeLanes::paintRuler(QPainter& painter) const {
     }
 }
 
-void TimeLanes::paintLane(QPainter& painter, int row, ChannelRef channel) const {
+void TimeLanes::paintLane(QPainter& painter, int row, ChannelRef channel) {
     const Theme& theme = look_.theme();
     const double top = ruler_height + row * lane_height, middle = top + lane_height / 2.0;
     painter.setFont(Look::uiFont(12));
@@ -139,7 +145,7 @@ void TimeLanes::paintLane(QPainter& painter, int row, ChannelRef channel) const 
     painter.drawText(QRectF(14, top, label_width - 50, lane_height), Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(name, Qt::ElideMiddle, label_width - 54));
     paintMark(painter, QPointF(label_width - 30, middle), channelMark(session_, channel), theme);
-    if (driver_name(session_.shownDocument(), channel))
+    if (session_.drivers().name(channel))
         paintDriven(painter, channel, middle);
     else if (const Track* track = session_.clip().track(channel))
         paintKeys(painter, *track, middle);
@@ -160,23 +166,32 @@ void TimeLanes::paintKeys(QPainter& painter, const Track& track, double y) const
                      key.frame == session_.frame() ? theme.saffron : theme.petrolLight);
 }
 
-/// The run of a driven channel over the clip, scaled to its lane.
-void TimeLanes::paintDriven(QPainter& painter, ChannelRef channel, double y) const {
+constexpr int run_samples = 96;
+
+const std::vector<double>& TimeLanes::runOf(ChannelRef channel) {
+    const auto [known, added] = runs_.try_emplace(channel);
+    std::vector<double>& values = known->second;
     const auto slot = session_.evaluator().channel_slot(channel);
-    if (!slot) return;
+    if (!added || !slot) return values;
     const Ruler r = ruler();
     Pose pose = session_.evaluator().make_pose();
-    std::vector<double> values;
-    constexpr int samples = 96;
-    for (int i = 0; i <= samples; ++i) {
-        session_.evaluator().evaluate(r.first_frame + (r.last_frame - r.first_frame) * i / samples, pose);
+    for (int i = 0; i <= run_samples; ++i) {
+        session_.evaluator().evaluate(r.first_frame + (r.last_frame - r.first_frame) * i / run_samples, pose);
         values.push_back(pose.channels[*slot]);
     }
+    return values;
+}
+
+/// The run of a driven channel over the clip, scaled to its lane.
+void TimeLanes::paintDriven(QPainter& painter, ChannelRef channel, double y) {
+    const std::vector<double>& values = runOf(channel);
+    if (values.empty()) return;
+    const Ruler r = ruler();
     const auto [low, high] = std::minmax_element(values.begin(), values.end());
     const double span = std::max(*high - *low, 1e-9);
     QPolygonF line;
-    for (int i = 0; i <= samples; ++i)
-        line << QPointF(r.left_px + (r.right_px - r.left_px) * i / samples,
+    for (int i = 0; i <= run_samples; ++i)
+        line << QPointF(r.left_px + (r.right_px - r.left_px) * i / run_samples,
                         y + 8 - 16 * (values[static_cast<std::size_t>(i)] - *low) / span);
     painter.setPen(QPen(look_.theme().steel, 1.6));
     painter.setBrush(Qt::NoBrush);

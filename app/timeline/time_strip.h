@@ -6,6 +6,7 @@
 #include <QPushButton>
 #include <QToolButton>
 #include <QWidget>
+#include <map>
 
 #include "app/session/session.h"
 #include "app/shell/theme.h"
@@ -31,13 +32,16 @@ protected:
 private:
     void scrub(double x);
     void paintRuler(QPainter& painter) const;
-    void paintLane(QPainter& painter, int row, ChannelRef channel) const;
+    void paintLane(QPainter& painter, int row, ChannelRef channel);
     void paintKeys(QPainter& painter, const Track& track, double y) const;
-    void paintDriven(QPainter& painter, ChannelRef channel, double y) const;
+    void paintDriven(QPainter& painter, ChannelRef channel, double y);
+    const std::vector<double>& runOf(ChannelRef channel);
     std::vector<ChannelRef> lanes() const;
 
     Session& session_;
     Look& look_;
+    /// How driven channels run over the clip, as long as the document is the same.
+    std::map<ChannelRef, std::vector<double>> runs_;
 };
 
 /// The strip of time below the work: transport, the frame as a number, keys, lanes.

@@ -57,7 +57,7 @@ std::optional<JointStand> GaugeHand::stand() const {
         const ChannelRef channel{part->id, kind};
         stand.values.push_back(session_.valueOf(channel));
         stand.driven.push_back(part->joint.channel(kind).locked ||
-                               driver_name(session_.document(), channel).has_value());
+                               session_.drivers().name(channel).has_value());
     }
     // A rider or a trailer rests where its path or its hitch puts it.
     if (part->ride || part->tow)

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/view/points.h"
 #include "core/elements/ride/ride_motion.h"
 #include "core/rig/paths/path_edit.h"
 #include "core/rig/paths/ride_frame.h"
@@ -17,10 +18,6 @@ constexpr int looks_least = 64, looks_most = 600;
 
 json place_json(const Vec3& p) {
     return {p.x(), p.y(), p.z()};
-}
-
-QPointF point(const Vec3& seen) {
-    return {seen.x(), seen.y()};
 }
 
 }  // namespace
@@ -199,22 +196,6 @@ void PathHand::dragRider(const Vec2& pixel, Qt::KeyboardModifiers modifiers) {
                   .arg(100 * along / length, 0, 'f', 1));
 }
 
-void PathHand::paintRider(QPainter& painter, const Theme& theme) const {
-    const auto id = rider();
-    if (!id) return;
-    const Vec3 at = camera_.project(riderKnob(*id));
-    if (at.z() <= 0) return;
-    painter.setPen(QPen(theme.card, 2));
-    painter.setBrush(theme.raspberry);
-    const QPointF c = point(at);
-    painter.drawPolygon(
-        QPolygonF{c + QPointF(0, -10), c + QPointF(10, 0), c + QPointF(0, 10), c + QPointF(-10, 0)});
-    painter.setFont(Look::uiFont(11, true));
-    painter.setPen(theme.raspberry);
-    painter.drawText(c + QPointF(14, 15),
-                     QString::fromStdString(format_length(session_.valueOf({*id, ChannelKind::Along}))));
-}
-
 QPolygonF PathHand::seen(const Path& path, double* length) const {
     const auto measured = shown_ && shown_->id == path.id ? nullptr : session_.measuredPath(path);
     const auto own = measured ? Result<PathCurve>(measured->curve) : PathCurve::make(path);
@@ -256,7 +237,7 @@ bool PathHand::press(const Vec2& pixel, Qt::KeyboardModifiers modifiers) {
         if (const auto may = session_.mayMove(channel); !may)
             emit session_.told(QString::fromStdString(may.error().message), true);
         else
-            rider_dragged_ = channel.part;
+            rider_dragged_ = channel.part();
         return true;
     }
     if (const auto grip = gripAt(pixel)) {
@@ -360,133 +341,6 @@ bool PathHand::deletePicked() {
     session_.run({{"op", "path.delete_points"}, {"path", path->name}, {"points", numbers}});
     session_.setPathTool({id});
     return true;
-}
-
-// ---- painting
-
-void PathHand::paint(QPainter& painter, const Theme& theme) const {
-    const bool rig = session_.stage() == Stage::Rig;
-    if (!rig && session_.stage() != Stage::Keys) return;
-    for (const Path& path : session_.shownDocument().paths)
-        paintPath(painter, theme, shown_ && shown_->id == path.id ? *shown_ : path);
-    if (rig) paintGrips(painter, theme);
-    paintRider(painter, theme);
-    if (isDrawing()) paintDrawn(painter, theme);
-}
-
-/// The line, and small darts that tell which way it runs.
-void PathHand::paintPath(QPainter& painter, const Theme& theme, const Path& path) const {
-    const bool in_hand = path.id == session_.pathTool().path;
-    const QColor color = in_hand ? theme.raspberry : theme.petrolLight;
-    const QPolygonF line = seen(path);
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(theme.card, in_hand ? 4.6 : 3.6, Qt::SolidLine, Qt::RoundCap));
-    painter.drawPolyline(line);
-    painter.setPen(QPen(color, in_hand ? 2.4 : 1.7, Qt::SolidLine, Qt::RoundCap));
-    painter.drawPolyline(line);
-    painter.setBrush(color);
-    painter.setPen(QPen(theme.card, 1));
-    double since = 40;
-    for (int i = 1; i < line.size(); ++i) {
-        const QPointF step = line[i] - line[i - 1];
-        const double size = std::hypot(step.x(), step.y());
-        since += size;
-        if (since < 90 || size < 0.5 || size > 1e4) continue;
-        since = 0;
-        const QPointF way = step / size, side(-way.y(), way.x());
-        painter.drawPolygon(QPolygonF{line[i] + 7 * way, line[i] - 4 * way + 4.5 * side, line[i] - 2 * way,
-                                      line[i] - 4 * way - 4.5 * side});
-    }
-    if (line.isEmpty() || !in_hand) return;
-    paintRolls(painter, theme, path);
-    painter.setFont(Look::uiFont(11, true));
-    painter.setPen(color);
-    painter.drawText(line.front() + QPointF(10, -10), QString::fromStdString(path.name));
-}
-
-/// How a path rolls what rides it: a comb that leans as they do, its keys with their angles.
-void PathHand::paintRolls(QPainter& painter, const Theme& theme, const Path& path) const {
-    if (path.rolls.empty()) return;
-    const auto measured = shown_ && shown_->id == path.id ? nullptr : session_.measuredPath(path);
-    const auto curve = measured ? Result<PathCurve>(measured->curve) : PathCurve::make(path);
-    if (!curve) return;
-    const Frame world = worldFromPath(path);
-    const double tooth = 0.05 * camera_.distance, length = curve->length();
-    const auto tip = [&](double along, Vec3& foot) {
-        const PathSample at = curve->at(along);
-        const double roll = roll_at(path.rolls, along, length, path.is_closed());
-        foot = camera_.project(world.point(at.place));
-        return camera_.project(world.point(at.place + tooth * (Eigen::AngleAxisd(roll, at.tangent) * at.up)));
-    };
-    Vec3 foot;
-    painter.setPen(QPen(theme.petrolLight, 1));
-    constexpr int teeth = 60;
-    for (int i = 0; i <= teeth; ++i)
-        if (const Vec3 end = tip(length * i / teeth, foot); end.z() > 0 && foot.z() > 0)
-            painter.drawLine(point(foot), point(end));
-    painter.setFont(Look::uiFont(11, true));
-    for (const PathRoll& key : path.rolls) {
-        const Vec3 end = tip(key.at_m, foot);
-        if (end.z() <= 0 || foot.z() <= 0) continue;
-        painter.setPen(QPen(theme.raspberry, 2));
-        painter.drawLine(point(foot), point(end));
-        painter.setBrush(theme.card);
-        painter.drawEllipse(point(end), 3.5, 3.5);
-        painter.drawText(point(end) + QPointF(7, 4), QString::fromStdString(format_angle(key.roll_rad, 1)));
-    }
-}
-
-void PathHand::paintGrips(QPainter& painter, const Theme& theme) const {
-    const auto& picked = session_.pathTool().points;
-    const auto all = grips();
-    const Path* path = shown_ ? &*shown_ : session_.pathInHand();
-    // A smooth path's points control it from outside: thin lines tell which belong together.
-    if (path && path->form == PathForm::Smooth) {
-        QPolygonF control;
-        for (const Grip& grip : all)
-            if (const Vec3 at = camera_.project(grip.place); at.z() > 0) control << point(at);
-        if (path->closed && !control.isEmpty()) control << control.front();
-        painter.setPen(QPen(theme.softInk, 1, Qt::DotLine));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawPolyline(control);
-    }
-    for (const Grip& grip : all) {
-        if (grip.what == "point") continue;
-        const Vec3 at = camera_.project(grip.place),
-                   from = camera_.project(std::find_if(all.begin(), all.end(), [&](const Grip&g) {
-                                              return g.point == grip.point && g.what == "point";
-                                          })->place);
-        if (at.z() <= 0 || from.z() <= 0) continue;
-        painter.setPen(QPen(theme.softInk, 1.2));
-        painter.drawLine(point(from), point(at));
-        painter.setBrush(theme.card);
-        painter.setPen(QPen(theme.raspberry, 1.8));
-        painter.drawEllipse(point(at), 3.6, 3.6);
-    }
-    for (const Grip& grip : all) {
-        if (grip.what != "point") continue;
-        const Vec3 at = camera_.project(grip.place);
-        if (at.z() <= 0) continue;
-        const bool chosen = std::find(picked.begin(), picked.end(), grip.point) != picked.end();
-        painter.setBrush(chosen ? theme.raspberry : theme.card);
-        painter.setPen(QPen(theme.raspberry, 2));
-        painter.drawRect(QRectF(at.x() - 4.5, at.y() - 4.5, 9, 9));
-        if (!chosen) continue;
-        painter.setFont(Look::uiFont(11, true));
-        painter.drawText(point(at) + QPointF(9, -7), QString::number(grip.point));
-    }
-}
-
-void PathHand::paintDrawn(QPainter& painter, const Theme& theme) const {
-    QPolygonF line;
-    for (const Vec3& p : session_.pathTool().drawn)
-        if (const Vec3 at = camera_.project(p); at.z() > 0) line << point(at);
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(theme.raspberry, 2, Qt::DashLine));
-    painter.drawPolyline(line);
-    painter.setPen(QPen(theme.raspberry, 2));
-    painter.setBrush(theme.card);
-    for (const QPointF& p : line) painter.drawRect(QRectF(p.x() - 4.5, p.y() - 4.5, 9, 9));
 }
 
 }  // namespace pivrak

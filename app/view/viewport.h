@@ -6,12 +6,11 @@
 #include <optional>
 
 #include "app/gauges/cutting_sheet.h"
-#include "app/session/laid_prints.h"
 #include "app/view/camera.h"
+#include "app/view/drawn_scene.h"
 #include "app/view/gauge_hand.h"
 #include "app/view/path_hand.h"
-#include "app/view/scene_renderer.h"
-#include "app/view/view_picker.h"
+#include "app/view/pick_hand.h"
 
 namespace pivrak {
 
@@ -40,10 +39,10 @@ public:
     void frameAll();
 
     /// The part under a pixel, if any.
-    std::optional<PartId> partAt(const QPointF& pixel);
-    ViewPicker& picker() { return picker_; }
+    std::optional<PartId> partAt(const QPointF& pixel) { return picks_.partAt(pixel); }
+    ViewPicker& picker() { return picks_.picker(); }
     /// Bounds of what is shown, as it stands.
-    Bounds shownBounds() const;
+    Bounds shownBounds() const { return scene_.shownBounds(); }
     /// The plane being placed for a cut, as it stands in the view.
     std::optional<CuttingSheet> sheet() const;
     GaugeHand& gauges() { return *gauges_; }
@@ -73,21 +72,6 @@ private:
     enum class Hand { Idle, Orbit, Pan, Pick, Outline, Gauge, Sheet, Path };
 
     friend class ViewOverlay;
-    std::vector<DrawItem> drawItems() const;
-    std::vector<QColor> colorsOf(const Part& part, const Mesh& mesh) const;
-    std::vector<QColor> materialColors(const Mesh& mesh) const;
-    Bounds boundsOf(const std::vector<PartId>& parts) const;
-    std::vector<std::shared_ptr<const std::vector<unsigned char>>> picturesOf(const Mesh& mesh) const;
-    void addPickedFaces(std::vector<DrawItem>& items) const;
-    void addPerson(std::vector<DrawItem>& items) const;
-    void addPrints(std::vector<DrawItem>& items) const;
-    void pickAt(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
-    /// A place to put a pivot near a pixel: another pivot that is shown, a place on a shape, or the grid.
-    std::optional<PickedPlace> placeAt(const QPointF& pixel);
-    void pickOutline(Qt::KeyboardModifiers modifiers);
-    void combineSelection(const std::vector<PartId>& picked, Qt::KeyboardModifiers modifiers);
-    void combinePicks(const ElementPicks& picked, Qt::KeyboardModifiers modifiers);
-    /// The outline being drawn: a box, or what the pointer has gone round.
     QPolygonF outline() const;
     void dragSheet(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     std::vector<double> cornerHeights(const Plane& plane) const;
@@ -95,13 +79,12 @@ private:
     double gridStep() const;
 
     Session& session_;
-    const LaidPrints& prints_;
     Look& look_;
     Camera camera_;
+    DrawnScene scene_;
+    PickHand picks_;
     std::unique_ptr<QOpenGLExtraFunctions> gl_;
     std::unique_ptr<SceneRenderer> renderer_;
-    ViewPicker picker_;
-    std::shared_ptr<const Mesh> person_mesh_;
     bool person_ = true;
     bool edges_ = true, frames_ = false;
 

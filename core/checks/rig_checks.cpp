@@ -5,6 +5,7 @@
 #include "core/base/words.h"
 #include "core/checks/element_check.h"
 #include "core/model/each_element.h"
+#include "core/model/element_channels.h"
 #include "core/motion/bake.h"
 #include "core/rig/driven_by.h"
 
@@ -25,19 +26,16 @@ void check_limits(const Document& document, const Clip& clip, MeshFacts& known,
     const auto evaluator = Evaluator::compile(document, clip.id, &known.rig());
     if (!evaluator) return;
     struct Limited {
-        const Part* part;
-        ChannelKind kind;
+        ChannelRef channel;
         Limits limits;
         std::size_t slot;
     };
     std::vector<Limited> limited;
     for (const Coupling& c : document.couplings) {
         const ChannelRef driven = c.driven();
-        const Part* part = document.parts.find(driven.part);
         const auto slot = evaluator->channel_slot(driven);
-        if (!part || !slot || !part->has(driven.kind)) continue;
-        if (const auto& limits = part->joint.channel(driven.kind).limits)
-            limited.push_back({part, driven.kind, *limits, *slot});
+        const auto channel = find_channel(document, driven);
+        if (slot && channel && channel->limits) limited.push_back({driven, *channel->limits, *slot});
     }
     if (limited.empty()) return;
     Pose pose = evaluator->make_pose();
@@ -46,51 +44,57 @@ void check_limits(const Document& document, const Clip& clip, MeshFacts& known,
         std::erase_if(limited, [&](const Limited& l) {
             const double value = pose.channels[l.slot];
             if (value > l.limits.min && value < l.limits.max) return false;
-            findings.push_back(
-                {Stage::Keys, "limit.stops_gear", l.part->id,
-                 fmt::format("'{}' is stopped by its limit {} from frame {} of '{}'", l.part->name,
-                             is_turn(l.kind) ? format_angle(value) : format_length(value), frame,
-                             clip.name)});
+            findings.push_back({Stage::Keys, "limit.stops_gear", home_of(document, l.channel.owner),
+                                fmt::format("'{}' is stopped by its limit {} from frame {} of '{}'",
+                                            owner_name(document, l.channel.owner),
+                                            format_channel(l.channel.kind, value), frame, clip.name)});
             return true;
         });
     }
 }
 
-void check_track(const Document& document, const Clip& clip, const Track& track,
+void check_track(const Drivers& drivers, const Clip& clip, const Track& track,
                  std::vector<Finding>& findings) {
-    const Part& part = *document.parts.find(track.channel.part);
+    const Document& document = drivers.document();
+    const std::string name = owner_name(document, track.channel.owner);
+    const auto channel = find_channel(document, track.channel);
+    const Part* part = document.parts.find(track.channel.part());
     const auto add = [&](const char* code, std::string message) {
-        findings.push_back({Stage::Keys, code, part.id, std::move(message), {}, ""});
+        const PartId where = home_of(document, track.channel.owner);
+        findings.push_back({Stage::Keys, code, where, std::move(message), {}, ""});
     };
-    if (const auto driver = driver_name(document, track.channel))
+    if (const auto driver = drivers.name(track.channel))
         add("keys.driven", fmt::format("{} of '{}' without effect: '{}' drives it",
-                                       counted(track.keys.size(), "key"), part.name, *driver));
-    else if (!part.has(track.channel.kind))
+                                       counted(track.keys.size(), "key"), name, *driver));
+    else if (!channel)
         add("keys.fixed",
-            fmt::format("{} of '{}' without effect: its joint is {}", counted(track.keys.size(), "key"),
-                        part.name, part.joint.kind == JointKind::Fixed ? "fixed" : "of another kind"));
+            fmt::format("{} of '{}' without effect: {}", counted(track.keys.size(), "key"), name,
+                        !part ? fmt::format("it has no {} now", channel_word(track.channel.kind))
+                        : part->joint.kind == JointKind::Fixed ? "its joint is fixed"
+                                                               : "its joint is of another kind"));
     const ChannelKind kind = track.channel.kind;
-    const auto& limits = part.joint.channel(kind).limits;
-    const auto shown = [&](double value) {
-        return is_turn(kind) ? format_angle(value) : format_length(value);
-    };
+    // Keys of a joint that is none now are still held against its limits.
+    const Channel of = channel ? *channel : part ? part->joint.channel(kind) : Channel{};
+    const bool limited = of.limits.has_value();
+    const Limits limits = of.limits.value_or(Limits{});
+    const auto shown = [&](double value) { return format_channel(kind, value); };
     for (const Key& key : track.keys)
-        if (limits && limits->clamp(key.value) != key.value) {
-            add("keys.limit",
-                fmt::format("'{}' is keyed to {} at frame {}, its limits are {} to {}", part.name,
-                            shown(key.value), key.frame, shown(limits->min), shown(limits->max)));
+        if (limited && limits.clamp(key.value) != key.value) {
+            add("keys.limit", fmt::format("'{}' is keyed to {} at frame {}, its limits are {} to {}", name,
+                                          shown(key.value), key.frame, shown(limits.min), shown(limits.max)));
             break;
         }
     if (!track.keys.empty() && track.keys.back().frame > clip.last_frame)
-        add("keys.after_end", fmt::format("'{}' has a key at frame {}, clip '{}' ends at {}", part.name,
+        add("keys.after_end", fmt::format("'{}' has a key at frame {}, clip '{}' ends at {}", name,
                                           track.keys.back().frame, clip.name, clip.last_frame));
 }
 
 }  // namespace
 
 void check_clips(const Document& document, MeshFacts& known, std::vector<Finding>& findings) {
+    const Drivers drivers(document);
     for (const Clip& clip : document.clips) {
-        for (const Track& track : clip.tracks) check_track(document, clip, track, findings);
+        for (const Track& track : clip.tracks) check_track(drivers, clip, track, findings);
         check_limits(document, clip, known, findings);
     }
 }

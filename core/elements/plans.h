@@ -10,7 +10,7 @@ namespace pivrak {
     void plan(const Type& element, RigPlan& plan);
 #define PIVRAK_COUPLING(Type)        \
     PlanPhase phase_of(const Type*); \
-    void plan(const Type& element, RigPlan& plan);
+    void plan(const Type& element, CouplingId id, RigPlan& plan);
 #define PIVRAK_FACET(Type, facet)    \
     PlanPhase phase_of(const Type*); \
     void plan(const Type& element, const Part& part, RigPlan& plan);

@@ -1,6 +1,9 @@
 #pragma once
 
+#include <compare>
 #include <cstdint>
+#include <functional>
+#include <limits>
 #include <optional>
 
 #include "core/base/id.h"
@@ -9,8 +12,9 @@ namespace pivrak {
 
 /// The numbers a joint leaves free: shifts [m], and turns [rad] that are not wrapped but counted in full
 /// turns. Hinges and slides have one along the joint's axis; balls and free parts one for each own axis.
-/// Two are not a joint's: `Along` says how far a rider is along its path [m], and `Travel` how far a chain
-/// has gone round [m].
+/// Two are a part's, but not its joint's: `Along` says how far a rider is along its path [m], and `Travel`
+/// how far a chain has gone round [m]. The others belong to elements of the rig: `Slack` is what a tensioner
+/// leaves a chain to hang [m], `Blend` the share from 0 to 1 by which an element moves what it drives.
 enum class ChannelKind : std::uint8_t {
     Turn,
     Shift,
@@ -21,19 +25,41 @@ enum class ChannelKind : std::uint8_t {
     TurnY,
     TurnZ,
     Along,
-    Travel
+    Travel,
+    Slack,
+    Blend
 };
 
-/// Whether a channel is an angle; all others are lengths.
+/// Whether a channel is an angle. All others are lengths, but blends.
 constexpr bool is_turn(ChannelKind kind) {
     return kind == ChannelKind::Turn || (kind >= ChannelKind::TurnX && kind <= ChannelKind::TurnZ);
 }
 
-/// One channel of one part, by stable id.
+/// Whether a channel may be a part's; all others are an element's.
+constexpr bool is_of_part(ChannelKind kind) {
+    return kind < ChannelKind::Slack;
+}
+
+/// Whose a channel is: a part, or an element of the rig. Ids are unique over all kinds.
+struct OwnerId {
+    std::uint64_t value = 0;
+
+    OwnerId() = default;
+    template <class Tag>
+    OwnerId(Id<Tag> id) : value(id.value) {}
+
+    explicit operator bool() const { return value != 0; }
+    auto operator<=>(const OwnerId&) const = default;
+};
+
+/// One channel, by stable id.
 struct ChannelRef {
-    PartId part;
+    OwnerId owner;
     ChannelKind kind = ChannelKind::Turn;
     auto operator<=>(const ChannelRef&) const = default;
+
+    /// The part whose it is; of an element's channel one that no document has.
+    PartId part() const { return PartId{owner.value}; }
 };
 
 /// Allowed range of a channel, both ends included.
@@ -42,6 +68,14 @@ struct Limits {
     bool operator==(const Limits&) const = default;
     double clamp(double value) const { return value < min ? min : value > max ? max : value; }
 };
+
+/// What its kind lets a channel be, whatever its limits: no slack is below nothing, no share outside 0 to 1.
+constexpr Limits range_of(ChannelKind kind) {
+    constexpr double without_end = std::numeric_limits<double>::infinity();
+    if (kind == ChannelKind::Slack) return {0, without_end};
+    if (kind == ChannelKind::Blend) return {0, 1};
+    return {-without_end, without_end};
+}
 
 /// A channel as set by hand. Keys and couplings take precedence over `value`; limits hold for all of them.
 struct Channel {
@@ -52,3 +86,18 @@ struct Channel {
 };
 
 }  // namespace pivrak
+
+template <>
+struct std::hash<pivrak::OwnerId> {
+    std::size_t operator()(const pivrak::OwnerId& id) const noexcept {
+        return std::hash<std::uint64_t>{}(id.value);
+    }
+};
+
+template <>
+struct std::hash<pivrak::ChannelRef> {
+    std::size_t operator()(const pivrak::ChannelRef& channel) const noexcept {
+        return std::hash<std::uint64_t>{}(channel.owner.value * 31 +
+                                          static_cast<std::uint64_t>(channel.kind));
+    }
+};

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <array>
 
+#include "core/model/element_channels.h"
+
 namespace pivrak {
 
 Document empty_document() {
@@ -131,15 +133,30 @@ Result<PartId> find_part(const Document& document, std::string_view wanted) {
 }
 
 std::string_view channel_word(ChannelKind kind) {
-    static constexpr std::array<std::string_view, 10> words{
-        "turn", "shift", "shift x", "shift y", "shift z", "turn x", "turn y", "turn z", "along", "travel"};
+    static constexpr std::array<std::string_view, 12> words{"turn",    "shift",  "shift x", "shift y",
+                                                            "shift z", "turn x", "turn y",  "turn z",
+                                                            "along",   "travel", "slack",   "blend"};
     return words[static_cast<std::size_t>(kind)];
 }
 
 std::string channel_name(const Document& document, ChannelRef channel) {
-    const Part* part = document.parts.find(channel.part);
-    return fmt::format("{} {}", part ? part->name : fmt::format("missing part {}", channel.part.value),
-                       channel_word(channel.kind));
+    return fmt::format("{} {}", owner_name(document, channel.owner), channel_word(channel.kind));
+}
+
+Dimension dimension_of(ChannelKind kind) {
+    if (kind == ChannelKind::Blend) return Dimension::None;
+    return is_turn(kind) ? Dimension::Angle : Dimension::Length;
+}
+
+std::string format_channel(ChannelKind kind, double value, int angle_decimals) {
+    switch (dimension_of(kind)) {
+        case Dimension::Angle:
+            return format_angle(value, angle_decimals);
+        case Dimension::Length:
+            return format_length(value);
+        default:
+            return fmt::format("{:.4g}", value);
+    }
 }
 
 const Clip& clip_or_first(const Document& document, ClipId id) {

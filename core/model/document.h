@@ -97,7 +97,11 @@ const std::string& name_of(const Document& document, PartId part);
 
 /// Name shown for a kind of channel, for example `turn` or `shift x`.
 std::string_view channel_word(ChannelKind kind);
-/// Name shown for a channel, for example `Motor shaft turn`.
+/// A channel's value with its unit; angles with so many decimals.
+std::string format_channel(ChannelKind kind, double value, int angle_decimals = 2);
+/// What its values are.
+Dimension dimension_of(ChannelKind kind);
+/// Name shown for a channel, for example `Motor shaft turn` or `Left track slack`.
 std::string channel_name(const Document& document, ChannelRef channel);
 
 /// The clip of that id, or the first one when the id is none. Every document has at least one.

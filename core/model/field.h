@@ -64,6 +64,8 @@ struct NoFields {
     template <class... Field>
     void id_if(const Field&...) {}
     void number(const char*, const double&, NumberField = {}) {}
+    /// A number that is a channel of the element: it can be keyed, driven and limited.
+    void own(const char*, ChannelKind, const Channel&, NumberField = {}) {}
     template <class... Field>
     void count(const Field&...) {}
     template <class... Field>

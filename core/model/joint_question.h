@@ -15,8 +15,7 @@ struct JointQuestion {
 
     /// Whether that channel would be gone.
     bool lacks(ChannelRef channel) const {
-        return channel.part == part && !joint.has(channel.kind) && channel.kind != ChannelKind::Along &&
-               channel.kind != ChannelKind::Travel;
+        return channel.part() == part && !joint.has(channel.kind) && channel.kind < ChannelKind::Along;
     }
     bool lacks_turn(PartId of) const { return lacks({of, ChannelKind::Turn}); }
     bool lacks_freedom(PartId of) const { return of == part && joint.kind != JointKind::Free; }

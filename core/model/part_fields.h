@@ -36,7 +36,11 @@ struct EachPart : DeepFields<EachPart<Change>> {
     Change change;
     explicit EachPart(Change act) : change(std::move(act)) {}
 
-    void channel(const char*, ChannelRef& channel, Role) { named(channel.part); }
+    void channel(const char*, ChannelRef& channel, Role) {
+        PartId part = channel.part();
+        named(part);
+        channel.owner = part;
+    }
     void part(const char*, PartId& part, Role) { named(part); }
     void part_if(const char*, PartId& part, Role) { named(part); }
     void parts(const char*, std::vector<PartId>& parts, Role) {
@@ -56,7 +60,7 @@ struct DropParts : NoFields {
     bool lost = false;
     explicit DropParts(const std::unordered_set<PartId>& parts) : gone(parts) {}
 
-    void channel(const char*, ChannelRef& channel, Role) { lost |= gone.contains(channel.part); }
+    void channel(const char*, ChannelRef& channel, Role) { lost |= gone.contains(channel.part()); }
     void part(const char*, PartId& part, Role role) {
         if (!gone.contains(part)) return;
         if (role == Role::Outside)
@@ -98,7 +102,11 @@ struct TakeOver : DeepFields<TakeOver> {
     bool whole = true;
     explicit TakeOver(const CopyOf& copies) : copy_of(copies) {}
 
-    void channel(const char*, ChannelRef& channel, Role role) { take(channel.part, role); }
+    void channel(const char*, ChannelRef& channel, Role role) {
+        PartId part = channel.part();
+        take(part, role);
+        channel.owner = part;
+    }
     void part(const char*, PartId& part, Role role) { take(part, role); }
     void part_if(const char*, PartId& part, Role role) {
         if (part) take(part, role);
@@ -122,11 +130,24 @@ struct MirrorFields : DeepFields<MirrorFields> {
     double driven_sign = 1;
     explicit MirrorFields(double sign) : driven_sign(sign) {}
 
-    void number(const char*, double& value, NumberField field = {}) {
-        if (field.in_mirror == InMirror::Flips) value = -value;
-        if (field.in_mirror == InMirror::AsDriven) value *= driven_sign;
+    void number(const char*, double& value, NumberField field = {}) { value *= sign(field); }
+    void own(const char*, ChannelKind kind, Channel& channel, NumberField field = {}) {
+        if (sign(field) < 0) {
+            channel.value = -channel.value;
+            if (channel.limits) channel.limits = Limits{-channel.limits->max, -channel.limits->min};
+            flipped.push_back(kind);
+        }
     }
     void handed(const char*, bool& left) { left = !left; }
+
+    std::vector<ChannelKind> flipped;  ///< own channels whose keys change their sign
+
+private:
+    double sign(const NumberField& field) const {
+        return field.in_mirror == InMirror::Flips      ? -1
+               : field.in_mirror == InMirror::AsDriven ? driven_sign
+                                                       : 1;
+    }
 };
 
 }  // namespace pivrak

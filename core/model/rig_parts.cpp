@@ -126,29 +126,40 @@ void drop_facets(Document& document, const Gone& gone) {
 class RigCopier {
 public:
     RigCopier(Document& document, const CopyOf& copy_of, const MirrorSign& mirror_sign)
-        : document_(document), copy_of_(copy_of), mirror_sign_(mirror_sign) {}
+        : document_(document), parts_(copy_of), copy_of_(copy_of), mirror_sign_(mirror_sign) {}
 
-    std::size_t run() {
-        const std::size_t count = copy_couplings();
+    RigCopies run() {
+        const SharedTable<Coupling> couplings = document_.couplings;
+        copy_couplings(couplings);
         copy_paths();
         copy_facets();
         copy_table(document_.vehicles);
         copy_chains();
         copy_table(document_.prints);
-        return count;
+        // Those that name channels of what was copied just now.
+        copy_couplings(couplings);
+        return std::move(out_);
     }
 
 private:
-    /// Names copies in place of originals; answers whether a copy can be.
+    /// Names copies in place of originals; answers whether a copy can be. Channels that count the other way
+    /// round then are in `flipped_`.
     template <class Kind>
     bool take_over(Kind& element) {
         TakeOver over{copy_of_};
         Kind::fields(element, over);
+        flipped_.clear();
         if (over.whole && mirror_sign_) {
             MirrorFields mirror{driven_sign(element)};
             Kind::fields(element, mirror);
+            flipped_ = std::move(mirror.flipped);
         }
         return over.whole;
+    }
+    void came(OwnerId original, OwnerId copy) {
+        out_.elements[original] = copy;
+        copy_of_[PartId{original.value}] = PartId{copy.value};
+        for (const ChannelKind kind : flipped_) out_.flipped.insert({copy, kind});
     }
     template <class Kind>
     double driven_sign(const Kind& element) const {
@@ -158,21 +169,22 @@ private:
             return 1;
     }
 
-    std::size_t copy_couplings() {
-        std::size_t count = 0;
-        const SharedTable<Coupling> couplings = document_.couplings;
+    void copy_couplings(const SharedTable<Coupling>& couplings) {
         for (Coupling coupling : couplings) {
+            const CouplingId original = coupling.id;
+            if (out_.elements.contains(original)) continue;
             if (!std::visit([&](auto& kind) { return take_over(kind); }, coupling.what)) continue;
             coupling.id = document_.new_id<CouplingId>();
             document_.couplings.set(coupling);
-            ++count;
+            came(original, coupling.id);
+            ++out_.couplings;
         }
-        return count;
     }
 
     template <class Entry>
     void put_copy(Entry copy) {
-        copy.id = document_.new_id<decltype(copy.id)>();
+        const auto original = std::exchange(copy.id, document_.new_id<decltype(copy.id)>());
+        came(original, copy.id);
         copy.name += " copy";
         table_of(copy).set(copy);
     }
@@ -199,7 +211,7 @@ private:
     }
 
     void copy_facets() {
-        for (const auto& [original, copy] : copy_of_) {
+        for (const auto& [original, copy] : parts_) {
             Part part = *document_.parts.find(copy);
             bool carries = false;
 #define PIVRAK_FACET(Type, facet) \
@@ -216,8 +228,8 @@ private:
     void copy_chains() {
         const SharedTable<Chain> chains = document_.chains;
         for (Chain chain : chains) {
-            const auto frame = copy_of_.find(chain.frame);
-            if (frame == copy_of_.end()) continue;
+            const auto frame = parts_.find(chain.frame);
+            if (frame == parts_.end()) continue;
             Part datum = *document_.parts.find(frame->second);
             datum.chain = {};
             if (take_over(chain)) {
@@ -229,8 +241,11 @@ private:
     }
 
     Document& document_;
-    const CopyOf& copy_of_;
+    const CopyOf& parts_;
+    CopyOf copy_of_;  ///< parts, and elements as far as they have come
     const MirrorSign& mirror_sign_;
+    std::vector<ChannelKind> flipped_;
+    RigCopies out_;
     std::unordered_map<PathId, PathId> path_of_;
 };
 
@@ -262,7 +277,7 @@ std::size_t drop_from_rig(Document& document, const std::unordered_set<PartId>& 
     return drop_couplings(document, gone);
 }
 
-std::size_t copy_rig(Document& document, const CopyOf& copy_of, const MirrorSign& mirror_sign) {
+RigCopies copy_rig(Document& document, const CopyOf& copy_of, const MirrorSign& mirror_sign) {
     return RigCopier(document, copy_of, mirror_sign).run();
 }
 

@@ -22,10 +22,16 @@ std::size_t drop_from_rig(Document& document, const std::unordered_set<PartId>& 
 /// How a copied channel counts against its original in a mirror image: 1 or -1.
 using MirrorSign = std::function<double(ChannelRef)>;
 
+/// What came of a copy.
+struct RigCopies {
+    std::size_t couplings = 0;
+    std::unordered_map<OwnerId, OwnerId> elements;  ///< new element of each original
+    std::unordered_set<ChannelRef> flipped;         ///< of new ones: channels that count the other way round
+};
+
 /// Copies what runs inside copied parts: couplings, rides, tows, carried paths, vehicles and chains.
-/// `copy_of` maps originals to copies, which exist. With a `mirror_sign` they are mirror images. Answers how
-/// many couplings came.
-std::size_t copy_rig(Document& document, const std::unordered_map<PartId, PartId>& copy_of,
-                     const MirrorSign& mirror_sign = {});
+/// `copy_of` maps originals to copies, which exist. With a `mirror_sign` they are mirror images.
+RigCopies copy_rig(Document& document, const std::unordered_map<PartId, PartId>& copy_of,
+                   const MirrorSign& mirror_sign = {});
 
 }  // namespace pivrak

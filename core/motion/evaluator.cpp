@@ -18,6 +18,7 @@ constexpr double most_frames_before = 20000;
 
 Pose Evaluator::make_pose() const {
     Pose pose{base_values_,
+              base_values_,
               std::vector<Frame>(program_.nodes.size()),
               std::vector<WheelStand>(program_.stand_count),
               std::vector<double>(program_.state_count),
@@ -25,6 +26,7 @@ Pose Evaluator::make_pose() const {
               {}};
     if (program_.state_count > 0) {
         Travelled& t = pose.travelled;
+        t.asked = base_values_;
         t.channels = base_values_;
         t.aim = base_values_;
         t.states = pose.states;
@@ -42,7 +44,12 @@ std::optional<std::size_t> Evaluator::part_slot(PartId part) const {
 }
 
 std::optional<std::size_t> Evaluator::channel_slot(ChannelRef channel) const {
-    const auto part = part_slot(channel.part);
+    if (!is_of_part(channel.kind)) {
+        const auto own = slot_of_own_.find(channel);
+        if (own == slot_of_own_.end()) return std::nullopt;
+        return own->second;
+    }
+    const auto part = part_slot(channel.part());
     if (!part) return std::nullopt;
     return channel_slot_of(program_.nodes, static_cast<std::int32_t>(*part), channel.kind);
 }
@@ -52,43 +59,51 @@ double Evaluator::rolling_radius(PartId wheel) const {
     return found == radii_.end() ? 0 : found->second;
 }
 
-void Evaluator::sample(double frame, std::span<const TrackStep> tracks, std::vector<double>& channels) const {
+/// What keys ask for at a frame, and where there are none the hand's value.
+void Evaluator::ask(double frame, std::span<const TrackStep> tracks, std::vector<double>& asked) const {
+    std::copy(base_values_.begin(), base_values_.end(), asked.begin());
     for (const TrackStep& step : tracks) {
         const std::span keys(keys_.data() + step.first_key, step.key_count);
-        channels[step.channel] = limits_[step.channel].clamp(sample_curve(keys, frame));
+        asked[step.channel] = limits_[step.channel].clamp(sample_curve(keys, frame));
     }
 }
 
+/// Channels are as asked until something drives them; one that is keyed and driven waits at its hand's value.
+void Evaluator::begin(const std::vector<double>& asked, std::vector<double>& channels) const {
+    std::copy(asked.begin(), asked.end(), channels.begin());
+    for (const std::uint32_t slot : keyed_and_driven_) channels[slot] = base_values_[slot];
+}
+
 void Evaluator::evaluate(double frame, Pose& pose, std::optional<HeldChannel> held) const {
-    std::copy(base_values_.begin(), base_values_.end(), pose.channels.begin());
-    sample(frame, tracks_, pose.channels);
-    if (held) pose.channels[held->slot] = limits_[held->slot].clamp(held->value);
+    ask(frame, tracks_, pose.asked);
+    if (held) pose.asked[held->slot] = limits_[held->slot].clamp(held->value);
+    begin(pose.asked, pose.channels);
     if (program_.state_count > 0) travel_to(frame, held, pose);
     RunContext shown =
-        context(StateMode::Show, pose.channels, pose.world_from_part, pose.wheels, pose.states);
+        context(StateMode::Show, pose.asked, pose.channels, pose.world_from_part, pose.wheels, pose.states);
     run_program(program_.order, program_.lists, pose.memories, shown);
 }
 
-RunContext Evaluator::context(StateMode mode, std::vector<double>& channels, std::vector<Frame>& frames,
-                              std::vector<WheelStand>& wheels, std::vector<double>& states) const {
-    return {program_.nodes, limits_, channels, frames, wheels, states, mode};
+RunContext Evaluator::context(StateMode mode, const std::vector<double>& asked, std::vector<double>& channels,
+                              std::vector<Frame>& frames, std::vector<WheelStand>& wheels,
+                              std::vector<double>& states) const {
+    return {program_.nodes, limits_, asked, channels, frames, wheels, states, mode};
 }
 
 void Evaluator::run_slice(StateMode mode, Travelled& t) const {
-    RunContext moved = context(mode, t.channels, t.frames, t.wheels, t.states);
+    RunContext moved = context(mode, t.asked, t.channels, t.frames, t.wheels, t.states);
     run_program(program_.slice, program_.lists, t.memories, moved);
 }
 
 /// From rest to the clip's first frame, so that a vehicle moved by hand without keys rolls as well; trailers
 /// then stand in line.
 void Evaluator::travel_start(Travelled& t) const {
-    std::copy(base_values_.begin(), base_values_.end(), t.aim.begin());
-    sample(first_frame_, slice_tracks_, t.aim);
+    ask(first_frame_, slice_tracks_, t.aim);
     std::fill(t.states.begin(), t.states.end(), 0.0);
     for (int i = 0; i <= steps_by_hand; ++i) {
         const double share = static_cast<double>(i) / steps_by_hand;
-        for (std::size_t c = 0; c < t.channels.size(); ++c)
-            t.channels[c] = limits_[c].clamp(share * t.aim[c]);
+        for (std::size_t c = 0; c < t.asked.size(); ++c) t.asked[c] = limits_[c].clamp(share * t.aim[c]);
+        begin(t.asked, t.channels);
         run_slice(i == 0 ? StateMode::Align : StateMode::Move, t);
     }
     run_slice(StateMode::Align, t);
@@ -101,8 +116,8 @@ void Evaluator::travel_steps(double from, double to, Travelled& t) const {
     const double step = std::copysign(1.0 / steps_a_frame, to - from);
     const auto whole = static_cast<long>(std::floor((to - from) / step + 1e-9));
     const auto move = [&](double frame) {
-        std::copy(base_values_.begin(), base_values_.end(), t.channels.begin());
-        sample(frame, slice_tracks_, t.channels);
+        ask(frame, slice_tracks_, t.asked);
+        begin(t.asked, t.channels);
         run_slice(StateMode::Move, t);
     };
     for (long i = 1; i <= whole; ++i) move(from + step * static_cast<double>(i));
@@ -114,8 +129,8 @@ void Evaluator::travel_to(double frame, const std::optional<HeldChannel>& held, 
     const std::size_t n = program_.state_count;
     const auto begin_at = [&](double at, std::size_t kept) {
         std::copy_n(t.kept.begin() + static_cast<std::ptrdiff_t>(kept * n), n, t.states.begin());
-        std::copy(base_values_.begin(), base_values_.end(), t.channels.begin());
-        sample(at, slice_tracks_, t.channels);
+        ask(at, slice_tracks_, t.asked);
+        begin(t.asked, t.channels);
         run_slice(StateMode::Begin, t);
     };
     if (t.kept.empty()) travel_start(t);
@@ -135,9 +150,10 @@ void Evaluator::travel_to(double frame, const std::optional<HeldChannel>& held, 
     begin_at(from, wanted);
     if (first_frame_ + since != from) travel_steps(from, first_frame_ + since, t);
     if (held && in_slice_[held->slot]) {
-        const double keyed = t.channels[held->slot], value = limits_[held->slot].clamp(held->value);
+        const double keyed = t.asked[held->slot], value = limits_[held->slot].clamp(held->value);
         for (int i = 1; i <= steps_by_hand; ++i) {
-            t.channels[held->slot] = keyed + (value - keyed) * i / steps_by_hand;
+            t.asked[held->slot] = keyed + (value - keyed) * i / steps_by_hand;
+            begin(t.asked, t.channels);
             run_slice(StateMode::Move, t);
         }
     }

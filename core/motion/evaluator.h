@@ -15,7 +15,7 @@ namespace pivrak {
 /// which frames are asked for. Kept with a pose, so that the next frame is near.
 struct Travelled {
     std::vector<double> kept;  ///< states at every few frames from the start on
-    std::vector<double> channels, aim, states;
+    std::vector<double> asked, channels, aim, states;
     std::vector<Frame> frames;
     std::vector<WheelStand> wheels;
     Memories memories;
@@ -23,7 +23,8 @@ struct Travelled {
 
 /// Where everything is at one frame. Slots are those of the evaluator that made it.
 struct Pose {
-    std::vector<double> channels;        ///< turns [rad] and shifts [m]
+    std::vector<double> asked;           ///< of each channel: by keys or a hand, before anything drives it
+    std::vector<double> channels;        ///< turns [rad], shifts [m] and shares
     std::vector<Frame> world_from_part;  ///< parents before children, except riders
     std::vector<WheelStand> wheels;      ///< of `Evaluator::wheels`
     std::vector<double> states;          ///< what depends on the past: rolled turns, towed headings [rad]
@@ -70,13 +71,15 @@ public:
 private:
     friend class EvaluatorBuilder;
 
-    void sample(double frame, std::span<const TrackStep> tracks, std::vector<double>& channels) const;
+    void ask(double frame, std::span<const TrackStep> tracks, std::vector<double>& asked) const;
+    void begin(const std::vector<double>& asked, std::vector<double>& channels) const;
     void travel_to(double frame, const std::optional<HeldChannel>& held, Pose& pose) const;
     void travel_start(Travelled& t) const;
     void travel_steps(double from, double to, Travelled& t) const;
     void run_slice(StateMode mode, Travelled& t) const;
-    RunContext context(StateMode mode, std::vector<double>& channels, std::vector<Frame>& frames,
-                       std::vector<WheelStand>& wheels, std::vector<double>& states) const;
+    RunContext context(StateMode mode, const std::vector<double>& asked, std::vector<double>& channels,
+                       std::vector<Frame>& frames, std::vector<WheelStand>& wheels,
+                       std::vector<double>& states) const;
 
     std::vector<PartId> parts_;
     RigProgram program_;
@@ -85,6 +88,8 @@ private:
     std::vector<CurveKey> keys_;
     std::vector<TrackStep> tracks_;
     std::unordered_map<PartId, std::uint32_t> slot_of_part_;
+    std::unordered_map<ChannelRef, std::uint32_t> slot_of_own_;  ///< channels of elements
+    std::vector<std::uint32_t> keyed_and_driven_;                ///< channels
     std::vector<PartId> wheels_;
     std::unordered_map<PartId, double> radii_;
     double first_frame_ = 0;

@@ -19,6 +19,7 @@ Result<Evaluator> EvaluatorBuilder::build() {
     PIVRAK_CHECK(check_driven_once());
     out_.parts_ = plan_.parts_;
     out_.slot_of_part_ = std::move(plan_.slot_of_part_);
+    out_.slot_of_own_ = plan_.slot_of_own_;
     out_.program_ = std::move(plan_.program_);
     out_.base_values_ = std::move(plan_.base_values_);
     out_.limits_ = std::move(plan_.limits_);
@@ -37,7 +38,7 @@ void EvaluatorBuilder::plan_elements(PlanPhase phase) {
 #define PIVRAK_COUPLING(Type)                                 \
     if (phase_of(static_cast<const Type*>(nullptr)) == phase) \
         for (const Coupling& coupling : document_.couplings)  \
-            if (const auto* element = std::get_if<Type>(&coupling.what)) plan(*element, plan_);
+            if (const auto* element = std::get_if<Type>(&coupling.what)) plan(*element, coupling.id, plan_);
 #define PIVRAK_FACET(Type, facet)                             \
     if (phase_of(static_cast<const Type*>(nullptr)) == phase) \
         for (const PartId id : plan_.parts()) {               \
@@ -74,7 +75,9 @@ void EvaluatorBuilder::add_tracks() {
         if (track.keys.empty()) continue;
         // Keys of a part that was made fixed stay in the project, ready for when it is a hinge again.
         const auto channel = out_.channel_slot(track.channel);
-        if (!channel || plan_.is_driven(static_cast<std::uint32_t>(*channel))) continue;
+        if (!channel) continue;
+        if (plan_.is_driven(static_cast<std::uint32_t>(*channel)))
+            out_.keyed_and_driven_.push_back(static_cast<std::uint32_t>(*channel));
         const auto curve = compile_curve(track.keys);
         out_.tracks_.push_back({static_cast<std::uint32_t>(*channel),
                                 static_cast<std::uint32_t>(out_.keys_.size()),
@@ -143,15 +146,19 @@ void EvaluatorBuilder::add_slice(const std::vector<std::size_t>& steps) {
     const std::vector<bool> needed = plan_.order_.needed_by(plan_.stateful_);
     std::vector<std::size_t> slice;
     out_.in_slice_.assign(out_.limits_.size(), false);
+    std::vector<bool> asked(out_.limits_.size(), false);
     for (const std::size_t step : steps) {
         if (!needed[step]) continue;
         slice.push_back(step);
         for (const std::uint32_t need : plan_.order_.step(step).needs)
             if (need < out_.in_slice_.size()) out_.in_slice_[need] = true;
+        for (const std::uint32_t channel : plan_.order_.step(step).asks)
+            asked[channel] = out_.in_slice_[channel] = true;
     }
     out_.program_.slice = runs_of(slice);
     for (const TrackStep& track : out_.tracks_) {
-        if (!out_.in_slice_[track.channel]) continue;
+        const bool drives = out_.in_slice_[track.channel] && !plan_.is_driven(track.channel);
+        if (!drives && !asked[track.channel]) continue;
         out_.slice_tracks_.push_back(track);
         out_.last_key_frame_ =
             std::max(out_.last_key_frame_, out_.keys_[track.first_key + track.key_count - 1].frame);

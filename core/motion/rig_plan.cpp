@@ -2,13 +2,9 @@
 
 #include <fmt/format.h>
 
-#include <limits>
+#include "core/model/element_channels.h"
 
 namespace pivrak {
-
-namespace {
-constexpr double without_end = std::numeric_limits<double>::infinity();
-}
 
 void StepLinks::needs_joint(std::uint32_t node) {
     const NodeStep& step = plan_.program_.nodes[node];
@@ -27,30 +23,34 @@ Result<void> RigPlan::add_parts() {
                       part.joint.kind,       -1, -1};
         if (part.parent) node.parent = static_cast<std::int32_t>(slot_of_part_.at(part.parent));
         if (part.joint.kind != JointKind::Fixed) node.channel = static_cast<std::int32_t>(channels_.size());
-        for (const ChannelKind kind : channels_of(part.joint.kind)) add_channel(part, kind);
+        for (const ChannelKind kind : channels_of(part.joint.kind))
+            add_channel({id, kind}, part.joint.channel(kind));
         if (part.ride) {
             node.along = static_cast<std::int32_t>(channels_.size());
-            add_channel(part, ChannelKind::Along);
+            add_channel({id, ChannelKind::Along}, part.joint.along);
         }
         if (part.chain) {
             node.travel = static_cast<std::int32_t>(channels_.size());
-            add_channel(part, ChannelKind::Travel);
+            add_channel({id, ChannelKind::Travel}, part.joint.travel);
         }
         slot_of_part_[id] = static_cast<Slot>(program_.nodes.size());
         program_.nodes.push_back(node);
     }
+    each_own_channel(document_, [&](ChannelRef ref, const Channel& channel) {
+        slot_of_own_[ref] = static_cast<Slot>(channels_.size());
+        add_channel(ref, channel);
+    });
     order_.resize(channels_.size(), parts_.size());
     placed_.assign(parts_.size(), false);
     return {};
 }
 
-void RigPlan::add_channel(const Part& part, ChannelKind kind) {
-    const Channel& channel = part.joint.channel(kind);
-    const Limits limits = channel.locked ? Limits{channel.value, channel.value}
-                                         : channel.limits.value_or(Limits{-without_end, without_end});
+void RigPlan::add_channel(ChannelRef ref, const Channel& channel) {
+    const Limits limits =
+        channel.locked ? Limits{channel.value, channel.value} : channel.limits.value_or(range_of(ref.kind));
     base_values_.push_back(limits.clamp(channel.value));
     limits_.push_back(limits);
-    channels_.push_back({part.id, kind});
+    channels_.push_back(ref);
 }
 
 Error RigPlan::tree_problem() const {
@@ -73,7 +73,9 @@ std::int32_t RigPlan::node(PartId part) const {
 }
 
 std::optional<std::uint32_t> RigPlan::channel(ChannelRef channel) const {
-    return channel_slot_of(program_.nodes, node(channel.part), channel.kind);
+    if (is_of_part(channel.kind)) return channel_slot_of(program_.nodes, node(channel.part()), channel.kind);
+    const auto own = slot_of_own_.find(channel);
+    return own == slot_of_own_.end() ? std::nullopt : std::optional(own->second);
 }
 
 std::optional<std::uint32_t> RigPlan::require(ChannelRef channel) {
@@ -145,7 +147,8 @@ void RigPlan::add_to_order(Slot list, Slot index, StepLinks links, const std::st
         const auto [first, fresh] = driven_by_.try_emplace(given, by);
         if (!fresh && !twice_) twice_ = {given, first->second, by};
     }
-    const std::size_t step = order_.add({list, index, std::move(links.needs), std::move(links.gives)});
+    const std::size_t step =
+        order_.add({list, index, std::move(links.needs), std::move(links.gives), std::move(links.asks)});
     if (program_.lists[list]->stateful()) stateful_.push_back(step);
 }
 

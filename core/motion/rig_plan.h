@@ -28,6 +28,8 @@ class StepLinks {
 public:
     explicit StepLinks(const RigPlan& plan) : plan_(plan) {}
     void needs_channel(std::uint32_t channel) { needs.push_back(channel); }
+    /// What keys or a hand ask of a channel, also of one that this step gives.
+    void needs_asked(std::uint32_t channel) { asks.push_back(channel); }
     /// Nothing of the world, -1.
     void needs_frame(std::int32_t node);
     /// All channels of a node's joint.
@@ -35,7 +37,7 @@ public:
     void gives_channel(std::uint32_t channel) { gives.push_back(channel); }
     void gives_frame(std::uint32_t node);
 
-    std::vector<std::uint32_t> needs, gives;  ///< as `StepOrder` names them
+    std::vector<std::uint32_t> needs, gives, asks;  ///< as `StepOrder` names them
 
 private:
     const RigPlan& plan_;
@@ -118,7 +120,7 @@ private:
         return static_cast<Slot>(program_.lists.size() - 1);
     }
     void add_to_order(Slot list, Slot index, StepLinks links, const std::string& by);
-    void add_channel(const Part& part, ChannelKind kind);
+    void add_channel(ChannelRef ref, const Channel& channel);
     /// Some part hangs below itself or below a part that does not exist.
     Error tree_problem() const;
 
@@ -130,6 +132,7 @@ private:
     std::unordered_map<PartId, Slot> slot_of_part_;
     RigProgram program_;
     std::vector<ChannelRef> channels_;
+    std::unordered_map<ChannelRef, Slot> slot_of_own_;  ///< of elements
     std::vector<double> base_values_;
     std::vector<Limits> limits_;
     StepOrder order_;

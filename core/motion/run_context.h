@@ -45,10 +45,11 @@ class RunContext {
 public:
     std::span<const NodeStep> nodes;
     std::span<const Limits> limits;  ///< of every channel
-    std::span<double> channels;
-    std::span<Frame> frames;       ///< of nodes, in the world
-    std::span<WheelStand> stands;  ///< of wheels on the ground
-    std::span<double> states;      ///< what depends on the past
+    std::span<const double> asked;   ///< what keys or a hand ask of every channel
+    std::span<double> channels;      ///< what they are, after what drives them
+    std::span<Frame> frames;         ///< of nodes, in the world
+    std::span<WheelStand> stands;    ///< of wheels on the ground
+    std::span<double> states;        ///< what depends on the past
     StateMode mode = StateMode::Show;
 
     /// Within its limits.

@@ -11,6 +11,8 @@ struct OrderedStep {
     std::uint32_t list;  ///< of a program, or `StepRun::nodes`
     std::uint32_t index;
     std::vector<std::uint32_t> needs, gives;
+    std::vector<std::uint32_t> asks =
+        {};  ///< channels of which it wants what is asked, before anything drives it
 };
 
 /// Puts steps in an order in which each comes after what gives what it needs. What nothing gives is there

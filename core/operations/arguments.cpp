@@ -6,6 +6,7 @@
 #include <cmath>
 #include <unordered_set>
 
+#include "core/model/element_channels.h"
 #include "core/operations/places.h"
 #include "core/operations/split/face_ranges.h"
 
@@ -19,6 +20,8 @@ std::string_view kind_name(ArgumentKind kind) {
             return "part";
         case ArgumentKind::Parts:
             return "parts";
+        case ArgumentKind::Elements:
+            return "elements";
         case ArgumentKind::Text:
             return "text";
         case ArgumentKind::File:
@@ -51,6 +54,21 @@ std::string_view kind_name(ArgumentKind kind) {
     return "";
 }
 
+ArgumentSpec worded(ArgumentSpec spec, std::string label, std::string placeholder, std::string group) {
+    spec.label = std::move(label);
+    spec.placeholder = std::move(placeholder);
+    spec.group = std::move(group);
+    return spec;
+}
+
+std::string label_of(const ArgumentSpec& spec) {
+    if (!spec.label.empty()) return spec.label;
+    std::string label = spec.name;
+    std::replace(label.begin(), label.end(), '_', ' ');
+    if (!label.empty() && label.front() >= 'a' && label.front() <= 'z') label.front() -= 'a' - 'A';
+    return label;
+}
+
 json schema(const ArgumentSpec& spec) {
     json out{{"name", spec.name},
              {"type", kind_name(spec.kind)},
@@ -58,6 +76,9 @@ json schema(const ArgumentSpec& spec) {
              {"summary", spec.summary}};
     if (!spec.fallback.is_null()) out["default"] = spec.fallback;
     if (!spec.choices.empty()) out["choices"] = spec.choices;
+    out["label"] = label_of(spec);
+    if (!spec.placeholder.empty()) out["placeholder"] = spec.placeholder;
+    if (!spec.group.empty()) out["group"] = spec.group;
     using enum ArgumentKind;
     if (spec.kind == Length || spec.kind == Point || spec.kind == Place || spec.kind == Places)
         out["unit"] = "m";
@@ -98,6 +119,27 @@ Result<json> read_parts(const Document& document, const ArgumentSpec& spec, cons
     }
     if (ids.empty())
         return Error{"argument.missing", fmt::format("'{}' names no part", spec.name), spec.name};
+    return ids;
+}
+
+Result<json> read_elements(const Document& document, const ArgumentSpec& spec, const json& given) {
+    json ids = json::array();
+    for (const json& one : given.is_array() ? given : json::array({given})) {
+        if (one.is_number_integer() && one.get<std::int64_t>() >= 0) {
+            const OwnerId id{CouplingId{one.get<std::uint64_t>()}};
+            if (document.parts.contains(PartId{id.value}) || !has_owner(document, id))
+                return Error{"element.unknown",
+                             fmt::format("there is no element of the rig with the id {}", id.value),
+                             spec.name};
+            ids.push_back(id.value);
+            continue;
+        }
+        if (!one.is_string()) return wrong_type(spec, one, "an element's name or id");
+        PIVRAK_TRY(id, find_element(document, one.get<std::string>()));
+        ids.push_back(id.value);
+    }
+    if (ids.empty())
+        return Error{"argument.missing", fmt::format("'{}' names no element", spec.name), spec.name};
     return ids;
 }
 
@@ -164,6 +206,8 @@ Result<json> read_one(const Document& document, const ArgumentSpec& spec, const 
             return read_part(document, spec, given);
         case ArgumentKind::Parts:
             return read_parts(document, spec, given);
+        case ArgumentKind::Elements:
+            return read_elements(document, spec, given);
         case ArgumentKind::Number:
         case ArgumentKind::Length:
         case ArgumentKind::Angle:
@@ -230,6 +274,12 @@ Result<Arguments> Arguments::read(const Document& document, const std::vector<Ar
         PIVRAK_TRY(value, read_one(document, spec, given[spec.name]));
         out.values_[spec.name] = value;
     }
+    return out;
+}
+
+std::vector<OwnerId> Arguments::elements(const std::string& name) const {
+    std::vector<OwnerId> out;
+    for (const json& id : values_.at(name)) out.push_back(CouplingId{id.get<std::uint64_t>()});
     return out;
 }
 

@@ -12,6 +12,7 @@ namespace pivrak {
 enum class ArgumentKind {
     Part,
     Parts,
+    Elements,
     Text,
     File,
     Number,
@@ -36,7 +37,16 @@ struct ArgumentSpec {
     bool required = false;
     nlohmann::json fallback;           ///< null: left out means "as it is" or "find it yourself"
     std::vector<std::string> choices;  ///< of a Choice
+    std::string label = {};            ///< in a form; made of the name when empty
+    std::string placeholder = {};      ///< what it means to leave it out, in a form's field
+    std::string group = {};            ///< of arguments that belong together, in forms and lists
 };
+
+/// An argument with its words for a form.
+ArgumentSpec worded(ArgumentSpec spec, std::string label, std::string placeholder = {},
+                    std::string group = {});
+/// `Pin height` of `pin_height`, when it has no label of its own.
+std::string label_of(const ArgumentSpec& spec);
 
 /// Name of a kind in the schema.
 std::string_view kind_name(ArgumentKind kind);
@@ -49,10 +59,11 @@ struct PickedFaces {
 };
 
 /// Arguments that passed their specification: parts are ids that exist, lengths and angles are metres and
-/// radians. Parts are given as an id, a name, or a path of names; lengths and angles as a number (metres,
-/// radians) or a text with a unit (`"45 deg"`, `"3*25.4 mm"`); points are three lengths, vectors three
-/// numbers; places are as for `place_from`, and become points; faces are `[{"part": ..., "faces": "0-11
-/// 15"}]`. A value is kept as given, a number or a text, for channels that are lengths or angles.
+/// radians. Parts are given as an id, a name, or a path of names, elements of the rig as an id or a name;
+/// lengths and angles as a number (metres, radians) or a text with a unit (`"45 deg"`, `"3*25.4 mm"`); points
+/// are three lengths, vectors three numbers; places are as for `place_from`, and become points; faces are
+/// `[{"part": ..., "faces": "0-11 15"}]`. A value is kept as given, a number or a text, for channels that are
+/// lengths or angles.
 class Arguments {
 public:
     /// Errors: `argument.unknown`, `argument.missing`, `argument.type`, `part.*`, `quantity.*`.
@@ -62,6 +73,7 @@ public:
     bool has(const std::string& name) const { return !values_.at(name).is_null(); }
     PartId part(const std::string& name) const { return PartId{values_.at(name).get<std::uint64_t>()}; }
     std::vector<PartId> parts(const std::string& name) const;
+    std::vector<OwnerId> elements(const std::string& name) const;
     double number(const std::string& name) const { return values_.at(name).get<double>(); }
     std::optional<double> number_if(const std::string& name) const {
         return has(name) ? std::optional(number(name)) : std::nullopt;

@@ -2,17 +2,19 @@
 
 #include <fmt/format.h>
 
+#include <cmath>
+
 #include "core/io/project/project_json.h"
+#include "core/model/element_channels.h"
 #include "core/operations/travel/path_access.h"
-#include "core/rig/driven_by.h"
 #include "core/rig/rig_facts.h"
 
 namespace pivrak {
 namespace {
 
 /// What a person has to know who moves a channel that nothing but its surroundings moves.
-std::optional<std::string_view> why_not_by_hand(const Document& document, ChannelRef channel) {
-    const Coupling* coupling = coupling_driving(document, channel);
+std::optional<std::string_view> why_not_by_hand(const Drivers& drivers, ChannelRef channel) {
+    const Coupling* coupling = drivers.coupling(channel);
     if (!coupling || coupling->driver()) return std::nullopt;
     return std::visit(
         [](const auto& kind) -> std::optional<std::string_view> {
@@ -24,11 +26,29 @@ std::optional<std::string_view> why_not_by_hand(const Document& document, Channe
         coupling->what);
 }
 
+/// Of an element's channel.
+Result<void> check_free_own(const Drivers& drivers, ChannelRef channel) {
+    const Document& document = drivers.document();
+    if (!has_owner(document, channel.owner)) return Error{"part.unknown", "there is no part to move", ""};
+    const std::string name = owner_name(document, channel.owner);
+    const auto found = find_channel(document, channel);
+    if (!found)
+        return Error{"channel.none", fmt::format("'{}' has no {}", name, channel_word(channel.kind)), name};
+    if (found->locked)
+        return Error{"channel.locked",
+                     fmt::format("the {} of '{}' is locked", channel_word(channel.kind), name), name};
+    if (const auto driver = drivers.name(channel))
+        return Error{"channel.driven", fmt::format("'{}' is driven by '{}'; move that one", name, *driver),
+                     name};
+    return {};
+}
+
 }  // namespace
 
-Result<void> check_free_channel(const Document& document, ChannelRef channel) {
-    const Part* found = document.parts.find(channel.part);
-    if (!found) return Error{"part.unknown", "there is no part to move", ""};
+Result<void> check_free_channel(const Drivers& drivers, ChannelRef channel) {
+    const Document& document = drivers.document();
+    const Part* found = document.parts.find(channel.part());
+    if (!found) return check_free_own(drivers, channel);
     const Part& part = *found;
     if (channel.kind == ChannelKind::Along && !part.ride)
         return Error{"channel.none", fmt::format("'{}' rides no path", part.name), part.name};
@@ -48,32 +68,76 @@ Result<void> check_free_channel(const Document& document, ChannelRef channel) {
                      fmt::format("the {} of '{}' is locked; unlock it in its joint",
                                  channel_word(channel.kind), part.name),
                      part.name};
-    if (const auto words = why_not_by_hand(document, channel))
+    if (const auto words = why_not_by_hand(drivers, channel))
         return Error{"channel.driven", fmt::format("'{}' {}", part.name, *words), part.name};
-    if (train_handle(document, channel)) return {};
-    if (const auto driver = driver_name(document, channel))
+    if (drivers.handle(channel)) return {};
+    if (const auto driver = drivers.name(channel))
         return Error{"channel.driven",
                      fmt::format("'{}' is driven by '{}'; move that one", part.name, *driver), part.name};
     return {};
 }
 
+Result<void> check_in_range(ChannelKind kind, double value) {
+    const Limits range = range_of(kind);
+    if (range.clamp(value) == value) return {};
+    const std::string_view name = channel_word(kind);
+    return Error{"channel.range",
+                 std::isinf(range.max)
+                     ? fmt::format("no {} is below zero", name)
+                     : fmt::format("a {} lies between {} and {}", name, format_channel(kind, range.min),
+                                   format_channel(kind, range.max)),
+                 "value"};
+}
+
 ArgumentSpec channel_argument() {
-    return {
-        "channel",
-        ArgumentKind::Choice,
-        "which number of the joint",
-        false,
-        "turn",
-        {"turn", "shift", "shift_x", "shift_y", "shift_z", "turn_x", "turn_y", "turn_z", "along", "travel"}};
+    return {"channel",
+            ArgumentKind::Choice,
+            "which number of the joint, or of an element",
+            false,
+            "turn",
+            {"turn", "shift", "shift_x", "shift_y", "shift_z", "turn_x", "turn_y", "turn_z", "along",
+             "travel", "slack"}};
 }
 
 ChannelKind channel_of(const Arguments& arguments) {
     return *channel_kind_from(arguments.text("channel"));
 }
 
+ArgumentSpec elements_argument() {
+    return {"elements",
+            ArgumentKind::Elements,
+            "chains and other elements of the rig whose own channel is meant",
+            false,
+            {},
+            {}};
+}
+
+std::vector<OwnerId> owners_asked(const Arguments& a) {
+    std::vector<OwnerId> owners;
+    if (a.has("parts"))
+        for (const PartId part : a.parts("parts")) owners.push_back(part);
+    if (a.has("elements"))
+        for (const OwnerId element : a.elements("elements")) owners.push_back(element);
+    return owners;
+}
+
+Result<std::vector<ChannelRef>> channels_asked(const Arguments& a) {
+    std::vector<ChannelRef> channels;
+    for (const OwnerId owner : owners_asked(a)) channels.push_back({owner, channel_of(a)});
+    if (channels.empty())
+        return Error{"argument.missing", "'parts' or 'elements' is needed: whose channel it is", "parts"};
+    return channels;
+}
+
+nlohmann::json channel_step(std::string_view operation, ChannelRef channel) {
+    return {{"op", operation},
+            {is_of_part(channel.kind) ? "parts" : "elements", {channel.owner.value}},
+            {"channel", word(channel.kind)}};
+}
+
 Result<double> channel_value(const Document& document, const Arguments& a, ChannelRef channel) {
     const nlohmann::json& given = a.values().at("value");
-    const Part* part = document.parts.find(channel.part);
+    const Part* part = document.parts.find(channel.part());
     if (channel.kind == ChannelKind::Along && given.is_string() &&
         given.get<std::string>().find('%') != std::string::npos && part && part->ride) {
         const Path* path = document.paths.find(part->ride->path);
@@ -82,12 +146,9 @@ Result<double> channel_value(const Document& document, const Arguments& a, Chann
         PIVRAK_TRY(laid, facts.path(document, *path));
         return typed_along(given.get<std::string>(), laid->curve.length(), document.settings.length_unit);
     }
-    return a.value("value", is_turn(channel.kind) ? Dimension::Angle : Dimension::Length,
-                   document.settings.length_unit);
-}
-
-std::string format_channel(ChannelKind kind, double value) {
-    return is_turn(kind) ? format_angle(value) : format_length(value);
+    PIVRAK_TRY(value, a.value("value", dimension_of(channel.kind), document.settings.length_unit));
+    PIVRAK_CHECK(check_in_range(channel.kind, value));
+    return value;
 }
 
 }  // namespace pivrak

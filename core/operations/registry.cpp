@@ -5,6 +5,8 @@
 #include <algorithm>
 
 #include "core/base/guarded.h"
+#include "core/base/words.h"
+#include "core/model/element_channels.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/all_operations.h"
 
@@ -35,6 +37,22 @@ Result<void> check_compiles(const Document& before, const Document& after) {
     if (same_mechanism(before, after)) return {};
     auto checked = Evaluator::check(after);
     return checked || !Evaluator::check(before) ? Result<void>{} : checked;
+}
+
+/// Keys of an element that an edit took away, and what it drove, go with it.
+void drop_what_lost_its_owner(const Document& before, Outcome& outcome) {
+    const auto kept = [&](const auto& table, const auto& after) {
+        return std::all_of(table.begin(), table.end(), [&](const auto& e) { return after.contains(e.id); });
+    };
+    bool all =
+        before.couplings == outcome.document.couplings || kept(before.couplings, outcome.document.couplings);
+#define PIVRAK_TABLE(Type, table) \
+    all = all && (before.table == outcome.document.table || kept(before.table, outcome.document.table));
+#include "core/elements/kinds.def"
+    if (all) return;
+    const Ownerless gone = drop_ownerless(outcome.document);
+    if (gone.tracks) outcome.messages.push_back("keys of " + counted(gone.tracks, "channel") + " removed");
+    if (gone.couplings) outcome.messages.push_back(counted(gone.couplings, "coupling") + " removed");
 }
 
 /// What new parts are called, so that the next step of a job can name them; a few of very many.
@@ -82,6 +100,7 @@ Result<Outcome> Registry::run(const Document& document, const json& step,
     return guarded(fmt::format("'{}'", operation->title), [&]() -> Result<Outcome> {
         auto outcome = operation->apply(document, arguments, context);
         if (!outcome) return outcome;
+        drop_what_lost_its_owner(document, *outcome);
         PIVRAK_CHECK(check_compiles(document, outcome->document));
         if (auto words = names_of_new(*outcome); !words.empty())
             outcome->messages.push_back(std::move(words));
@@ -120,8 +139,10 @@ Registry make_registry() {
     add_coupling_operations(registry);
     add_train_operations(registry);
     add_chain_operations(registry);
+    add_link_operations(registry);
     add_run_operations(registry);
     add_path_operations(registry);
+    add_path_point_operations(registry);
     add_ride_operations(registry);
     add_wheel_operations(registry);
     add_print_operations(registry);

@@ -6,58 +6,135 @@
 
 #include "core/model/each_element.h"
 #include "core/model/joint_question.h"
-#include "core/rig/gears/train.h"
 
 namespace pivrak {
 namespace {
 
-std::string name_or_missing(const Document& document, PartId part) {
-    const Part* found = document.parts.find(part);
-    return found ? found->name : fmt::format("missing part {}", part.value);
-}
-
-/// Whether a vehicle sets a channel itself: its body's follow, or the travel of a suspension.
-bool drives(const Document& document, const Vehicle& vehicle, ChannelRef channel) {
+/// Whether a vehicle sets a channel of its body's follow.
+bool follows(const Document& document, const Vehicle& vehicle, ChannelKind kind) {
     const Part* root = document.parts.find(vehicle.root);
     const bool towed = root && root->tow;
-    if (channel.part == vehicle.follow)
-        return (towed && (channel.kind == ChannelKind::ShiftX || channel.kind == ChannelKind::ShiftY)) ||
-               channel.kind == ChannelKind::ShiftZ || channel.kind == ChannelKind::TurnX ||
-               channel.kind == ChannelKind::TurnY;
-    return channel.kind == ChannelKind::Shift &&
-           std::any_of(vehicle.wheels.begin(), vehicle.wheels.end(),
-                       [&](const VehicleWheel& wheel) { return wheel.suspension == channel.part; });
+    return (towed && (kind == ChannelKind::ShiftX || kind == ChannelKind::ShiftY)) ||
+           kind == ChannelKind::ShiftZ || kind == ChannelKind::TurnX || kind == ChannelKind::TurnY;
 }
 
-/// Whether a pair or a chain names a part, or one that it carries: only then can a train move it.
-bool in_some_train(const Document& document, PartId part) {
-    for (const Coupling& coupling : document.couplings)
-        if (const GearPair* pair = coupling.as<GearPair>())
-            if (is_below(document, pair->driver.part, part) || is_below(document, pair->driven.part, part))
-                return true;
-    for (const Chain& chain : document.chains) {
-        if (is_below(document, chain.frame, part)) return true;
-        for (const ChainWheel& wheel : chain.wheels)
-            if (is_below(document, wheel.part, part)) return true;
-    }
-    return false;
-}
-
-/// Of a train of shafts, what turns a channel: the first of its inputs that moves, or any.
-std::optional<std::string> train_driver(const Document& document, ChannelRef channel) {
-    if (!in_some_train(document, channel.part)) return std::nullopt;
-    const TrainSolution solution = solve_trains(document);
-    const TrainShaft* shaft = solution.find(channel);
-    if (!shaft || shaft->state == ShaftState::Free || shaft->state == ShaftState::Input) return std::nullopt;
-    if (shaft->state == ShaftState::Stuck) return "a train that blocks itself";
-    for (const TieTerm& input : shaft->inputs)
-        if (solution.find(input.channel)->state != ShaftState::Held)
-            return name_or_missing(document, input.channel.part);
-    if (!shaft->inputs.empty()) return name_or_missing(document, shaft->inputs.front().channel.part);
-    return std::nullopt;
+std::string moved_by_words(const Coupling& coupling) {
+    return std::visit(
+        [](const auto& kind) {
+            if constexpr (requires { kind.moved_by_words; })
+                return std::string(kind.moved_by_words);
+            else
+                return std::string();
+        },
+        coupling.what);
 }
 
 }  // namespace
+
+Drivers::Drivers(const Document& document) : document_(document), couplings_(document_.couplings) {
+    index_trains();
+    index_vehicles();
+    for (const Part& part : document_.parts) {
+        if (!part.tow) continue;
+        for (const PartId moved : {part.tow->turntable, part.tow->drawbar})
+            if (moved) towed_by_.try_emplace(moved, part.tow->hitch);
+    }
+}
+
+void Drivers::index_trains() {
+    const auto add = [&](PartId part) {
+        for (const Part* p = document_.parts.find(part); p && in_train_.insert(p->id).second;)
+            p = document_.parts.find(p->parent);
+    };
+    for (const Coupling& coupling : document_.couplings)
+        if (const GearPair* pair = coupling.as<GearPair>()) {
+            add(pair->driver.part());
+            add(pair->driven.part());
+        }
+    for (const Chain& chain : document_.chains) {
+        add(chain.frame);
+        chains_at_[chain.frame].push_back(&chain);
+        if (chain.take_up) chains_at_[chain.take_up].push_back(&chain);
+        for (const ChainWheel& wheel : chain.wheels) {
+            add(wheel.part);
+            chains_at_[wheel.part].push_back(&chain);
+        }
+    }
+    if (!in_train_.empty()) trains_ = solve_trains(document_);
+}
+
+void Drivers::index_vehicles() {
+    for (const Vehicle& vehicle : document_.vehicles) {
+        follows_.try_emplace(vehicle.follow, &vehicle);
+        for (const VehicleWheel& wheel : vehicle.wheels) suspends_.try_emplace(wheel.suspension, &vehicle);
+    }
+}
+
+std::string Drivers::name_or_missing(PartId part) const {
+    const Part* found = document_.parts.find(part);
+    return found ? found->name : fmt::format("missing part {}", part.value);
+}
+
+/// Of a train of shafts, what turns a channel: the first of its inputs that moves, or any.
+std::optional<std::string> Drivers::in_train(ChannelRef channel) const {
+    if (!in_train_.contains(channel.part())) return std::nullopt;
+    const TrainShaft* shaft = trains_.find(channel);
+    if (!shaft || shaft->state == ShaftState::Free || shaft->state == ShaftState::Input) return std::nullopt;
+    if (shaft->state == ShaftState::Stuck) return "a train that blocks itself";
+    for (const TieTerm& input : shaft->inputs)
+        if (trains_.find(input.channel)->state != ShaftState::Held)
+            return name_or_missing(input.channel.part());
+    if (!shaft->inputs.empty()) return name_or_missing(shaft->inputs.front().channel.part());
+    return std::nullopt;
+}
+
+std::optional<std::string> Drivers::name(ChannelRef channel) const {
+    const PartId part = channel.part();
+    if (const Coupling* own = coupling(channel); own && !own->as<GearPair>()) {
+        const auto driver = own->driver();
+        return driver ? name_or_missing(driver->part()) : moved_by_words(*own);
+    }
+    if (const auto chains = chains_at_.find(part); chains != chains_at_.end())
+        for (const Chain* chain : chains->second)
+            if (chain->sets(channel)) return chain->name;
+    if (auto name = in_train(channel)) return name;
+    if (const auto vehicle = follows_.find(part); vehicle != follows_.end())
+        if (follows(document_, *vehicle->second, channel.kind)) return vehicle->second->name;
+    if (const auto vehicle = suspends_.find(part);
+        vehicle != suspends_.end() && channel.kind == ChannelKind::Shift)
+        return vehicle->second->name;
+    if (channel.kind == ChannelKind::Along) {
+        const Part* rider = document_.parts.find(part);
+        if (rider && rider->ride && rider->ride->ahead) return name_or_missing(rider->ride->ahead);
+    }
+    if (channel.kind == ChannelKind::Turn)
+        if (const auto hitch = towed_by_.find(part); hitch != towed_by_.end())
+            return name_or_missing(hitch->second);
+    return std::nullopt;
+}
+
+std::optional<TrainHandle> Drivers::handle(ChannelRef channel) const {
+    if (!in_train_.contains(channel.part())) return std::nullopt;
+    const TrainShaft* shaft = trains_.find(channel);
+    if (!shaft || shaft->state != ShaftState::Driven || shaft->role == ShaftRole::Driven) return std::nullopt;
+    std::optional<TrainHandle> handle;
+    double constant = shaft->constant;
+    for (const TieTerm& term : shaft->inputs) {
+        const ShaftState state = trains_.find(term.channel)->state;
+        if (state == ShaftState::Input) return std::nullopt;
+        if (state == ShaftState::Free && !handle)
+            handle = TrainHandle{term.channel, term.share, 0};
+        else
+            constant += term.share *
+                        document_.parts.find(term.channel.part())->joint.channel(term.channel.kind).value;
+    }
+    if (handle) handle->constant = constant;
+    return handle;
+}
+
+std::optional<std::string> driver_name(const Document& document, ChannelRef channel) {
+    return Drivers(document).name(channel);
+}
 
 std::optional<std::string> joint_user(const Document& document, PartId part, const Joint& joint) {
     const JointQuestion asked{document, part, joint};
@@ -66,57 +143,6 @@ std::optional<std::string> joint_user(const Document& document, PartId part, con
         if (!user) user = joint_user(element, asked);
     });
     return user;
-}
-
-std::optional<std::string> driver_name(const Document& document, ChannelRef channel) {
-    if (const Coupling* coupling = coupling_driving(document, channel);
-        coupling && !coupling->as<GearPair>()) {
-        const auto driver = coupling->driver();
-        if (driver) return name_or_missing(document, driver->part);
-        return std::visit(
-            [](const auto& kind) {
-                if constexpr (requires { kind.moved_by_words; })
-                    return std::string(kind.moved_by_words);
-                else
-                    return std::string();
-            },
-            coupling->what);
-    }
-    for (const Chain& chain : document.chains)
-        if (chain.sets(channel)) return chain.name;
-    if (auto name = train_driver(document, channel)) return name;
-    for (const Vehicle& vehicle : document.vehicles)
-        if (drives(document, vehicle, channel)) return vehicle.name;
-    if (channel.kind == ChannelKind::Along) {
-        const Part* part = document.parts.find(channel.part);
-        if (part && part->ride && part->ride->ahead) return name_or_missing(document, part->ride->ahead);
-    }
-    // Turntables and drawbars hang somewhere under the part that is towed.
-    if (channel.kind == ChannelKind::Turn)
-        for (const Part* p = document.parts.find(channel.part); p; p = document.parts.find(p->parent))
-            if (p->tow && (p->tow->turntable == channel.part || p->tow->drawbar == channel.part))
-                return name_or_missing(document, p->tow->hitch);
-    return std::nullopt;
-}
-
-std::optional<TrainHandle> train_handle(const Document& document, ChannelRef channel) {
-    if (!in_some_train(document, channel.part)) return std::nullopt;
-    const TrainSolution solution = solve_trains(document);
-    const TrainShaft* shaft = solution.find(channel);
-    if (!shaft || shaft->state != ShaftState::Driven || shaft->role == ShaftRole::Driven) return std::nullopt;
-    std::optional<TrainHandle> handle;
-    double constant = shaft->constant;
-    for (const TieTerm& term : shaft->inputs) {
-        const ShaftState state = solution.find(term.channel)->state;
-        if (state == ShaftState::Input) return std::nullopt;
-        if (state == ShaftState::Free && !handle)
-            handle = TrainHandle{term.channel, term.share, 0};
-        else
-            constant +=
-                term.share * document.parts.find(term.channel.part)->joint.channel(term.channel.kind).value;
-    }
-    if (handle) handle->constant = constant;
-    return handle;
 }
 
 }  // namespace pivrak

@@ -7,6 +7,7 @@
 
 #include "app/stages/kit/stage_panel.h"
 #include "tests/app/app_test.h"
+#include "tests/support/window.h"
 
 namespace pivrak {
 namespace {
@@ -15,7 +16,7 @@ namespace {
 std::set<QString> words_of_tests() {
     std::set<QString> words;
     const QDir folder(QStringLiteral(WINDOW_TESTS));
-    for (const QString& name : folder.entryList({QStringLiteral("*_test.cpp")})) {
+    for (const QString& name : folder.entryList({QStringLiteral("*_test.cpp"), QStringLiteral("*.h")})) {
         if (name == QLatin1String("buttons_test.cpp")) continue;
         QFile file(folder.filePath(name));
         EXPECT_TRUE(file.open(QIODevice::ReadOnly));

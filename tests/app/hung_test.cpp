@@ -10,14 +10,14 @@ namespace {
 
 using test::Hands;
 
-const std::string models = DEMO_MODELS;
+const std::string model_folder = DEMO_MODELS;
 
 class Hung : public ::testing::Test {
 protected:
     Hands hands{test::look()};
 
     void open(const char* model) {
-        hands.type("importPath", QString::fromStdString(models + "/" + model));
+        hands.type("importPath", QString::fromStdString(model_folder + "/" + model));
         ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
         hands.click("acceptPreview");
     }

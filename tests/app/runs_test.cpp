@@ -146,6 +146,26 @@ TEST(RunsByHand, ATensionerIsTakenAndKeepsTheChain) {
     EXPECT_EQ(hands.session.document().chains.begin()->take_up, hands.named("Arm"))
         << hands.refusals.join("; ").toStdString();
     EXPECT_EQ(hands.find<QPushButton>("chainTakeUp")->text(), "Arm");
+    // What it leaves to hang is typed, keyed like the turn of a hinge, and plotted in a lane.
+    hands.clickRow(hands.named("Drive"));
+    hands.type("chainKept", "2 mm");
+    const ChannelRef slack{hands.session.document().chains.begin()->id, ChannelKind::Slack};
+    EXPECT_NEAR(hands.session.valueOf(slack), 0.002, 1e-12);
+    hands.key(Qt::Key_6);
+    hands.choose("keyChannel", QStringLiteral("slack %1").arg(slack.owner.value));
+    hands.click("panelSetKey");
+    hands.type("frameEntry", "40");
+    hands.type("keyValue", "9 mm");
+    const Track* track = hands.session.clip().track(slack);
+    ASSERT_TRUE(track) << hands.refusals.join("; ").toStdString();
+    EXPECT_EQ(track->keys.size(), 2u);
+    hands.type("frameEntry", "20");
+    EXPECT_NEAR(hands.session.valueOf(slack), 0.0055, 1e-4);
+    hands.key(Qt::Key_5);
+    EXPECT_TRUE(hands.find<QLineEdit>("chainKept")->text().startsWith("5.5")) << "it follows the keys";
+    hands.type("chainKept", "-1 mm");
+    EXPECT_TRUE(hands.refusals.join("; ").contains("no slack is below"))
+        << hands.refusals.join("; ").toStdString();
     // The chain itself, picked, takes it away again.
     hands.clickRow(hands.named("Drive"));
     hands.click("chainTakeUp");

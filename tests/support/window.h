@@ -137,7 +137,7 @@ public:
 
     /// Picks a part, goes on to the gauge of a channel, and types a value at it.
     void typeAtGauge(ChannelRef channel, const QString& value) {
-        pickRows({channel.part});
+        pickRows({channel.part()});
         const auto shown = [&] {
             const auto gauge = window.view().gauges().active();
             return gauge ? gauge->channel : ChannelRef{};

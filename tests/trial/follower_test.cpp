@@ -26,7 +26,8 @@ struct Panel {
         make_hinge(document, pointer, 2);
         document.couplings.set(
             {document.new_id<CouplingId>(),
-             Follower{{knob, ChannelKind::Turn}, {pointer, ChannelKind::Turn}, 2, 0.3, lamp}});
+             Follower{
+                 {knob, ChannelKind::Turn}, {pointer, ChannelKind::Turn}, 2, 0.3, lamp, {1, {}, false}}});
     }
     const Follower& follower() const { return *document.couplings.begin()->as<Follower>(); }
 };
@@ -42,9 +43,36 @@ TEST(Trial, AFollowerFollowsItsDriverAndItsKeys) {
     EXPECT_NEAR(std::atan2(nose.y(), nose.x()), 1.4, 1e-12);
 }
 
+/// A keyed blend between what drives a channel and the channel's own keys.
+TEST(Trial, ABlendIsKeyedAndSharesTheChannelWithItsKeys) {
+    Panel p;
+    key(p.document, p.pointer, {{0, 0.1, Interpolation::Linear}, {10, 0.3, Interpolation::Linear}});
+    const ChannelRef blend{p.document.couplings.begin()->id, ChannelKind::Blend};
+    Clip clip = clip_or_first(p.document);
+    clip.track_or_new(blend).keys = {{0, 0, Interpolation::Linear}, {10, 1, Interpolation::Linear}};
+    p.document.clips.set(clip);
+    const auto evaluator = Evaluator::compile(p.document);
+    ASSERT_TRUE(evaluator.ok());
+    Pose pose = evaluator->make_pose();
+    for (const double frame : {0.0, 2.5, 5.0, 10.0}) {
+        evaluator->evaluate(frame, pose);
+        const Vec3 nose = pose.world_from_part[*evaluator->part_slot(p.pointer)].axis(0);
+        const double share = frame / 10;
+        EXPECT_NEAR(std::atan2(nose.y(), nose.x()), share * 2 * 0.4 + (1 - share) * (0.1 + 0.2 * share),
+                    1e-12);
+    }
+    const auto back = project_from_bytes(*project_bytes(p.document), "panel");
+    EXPECT_EQ(back->clips, p.document.clips);
+    const Document image = run(p.document, {{"op", "part.mirror"}, {"parts", {"knob", "pointer"}}});
+    EXPECT_EQ(clip_or_first(image).tracks.size(), 4u) << "the copy's blend has keys too";
+    EXPECT_TRUE(clip_or_first(run(p.document, {{"op", "part.remove"}, {"parts", {"knob"}}})).tracks.size() ==
+                1)
+        << "without its driver it goes, and the keys of its blend with it";
+}
+
 TEST(Trial, ACircleIsNamedAndASecondDriverRefused) {
     Panel p;
-    const Follower back{p.follower().driven, p.follower().driver, 1, 0, {}};
+    const Follower back{p.follower().driven, p.follower().driver, 1, 0, {}, {1, {}, false}};
     Document circle = p.document;
     circle.couplings.set({circle.new_id<CouplingId>(), back});
     EXPECT_EQ(Evaluator::check(circle).error().code, "rig.loop");
@@ -78,7 +106,7 @@ TEST(Trial, RemovalAndImagesComeFromItsFields) {
     const Follower& copy = *image.couplings.last().as<Follower>();
     EXPECT_EQ(copy.left_m, -0.3);
     EXPECT_EQ(copy.gain, 2);
-    EXPECT_NE(copy.driver.part, p.knob);
+    EXPECT_NE(copy.driver.part(), p.knob);
     EXPECT_EQ(copy.beside, p.lamp) << "what is beside a copy is not copied";
     EXPECT_EQ(run(p.document, {{"op", "part.duplicate"}, {"parts", {"knob"}}}).couplings.size(), 1u)
         << "half of it is not copied";

@@ -88,10 +88,6 @@ void IntakePanel::refresh() {
                            .arg(countWords(shown.parts.size(), "part"),
                                 countWords(triangle_count(shown), "triangle"),
                                 countWords(shown.materials.size(), "material")));
-    stand_->refresh();
-    tidy_->refresh();
-    stand_in_->refresh();
-    swap_->refresh();
     shown_unit_->setCurrentIndex(shown_unit_->findData(QString::fromUtf8(symbol(unit).data())));
 }
 

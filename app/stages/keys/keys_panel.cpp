@@ -4,8 +4,19 @@
 #include <algorithm>
 
 #include "core/io/project/project_json.h"
+#include "core/model/element_channels.h"
+#include "core/operations/channel_access.h"
 
 namespace pivrak {
+namespace {
+
+/// As the list of channels holds it: `turn`, or `slack 12` of element 12.
+QString keyOf(ChannelRef channel) {
+    const QString kind = QString::fromUtf8(word(channel.kind).data());
+    return is_of_part(channel.kind) ? kind : QStringLiteral("%1 %2").arg(kind).arg(channel.owner.value);
+}
+
+}  // namespace
 
 QString setKeyObstacle(const Session& session) {
     if (session.selection().empty()) return KeysPanel::tr("pick what shall be keyed first");
@@ -78,13 +89,7 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
     connect(channel_, &QComboBox::activated, this, [this] { refresh(); });
     connect(value_, &QLineEdit::returnPressed, this, &KeysPanel::setKey);
     connect(set_, &QPushButton::clicked, this, &KeysPanel::setKey);
-    connect(remove_, &QPushButton::clicked, this, [this] {
-        this->session().run({{"op", "key.remove"},
-                             {"parts", selectedIds()},
-                             {"channel", word(channel())},
-                             {"clip", this->session().clip().name},
-                             {"frame", this->session().frame()}});
-    });
+    connect(remove_, &QPushButton::clicked, this, [this] { this->session().run(stepHere("key.remove")); });
     connect(keys_, &QTableWidget::cellClicked, this, [this](int row) {
         this->session().setFrame(keys_->item(row, 0)->data(Qt::UserRole).toDouble());
     });
@@ -99,18 +104,21 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
     });
 }
 
+/// On the chosen channel, of all parts picked, at the present frame.
+nlohmann::json KeysPanel::stepHere(const char* operation) const {
+    nlohmann::json step = channel_step(operation, channel());
+    if (is_of_part(channel().kind)) step["parts"] = selectedIds();
+    step["clip"] = session().clip().name;
+    step["frame"] = session().frame();
+    return step;
+}
+
 /// A typed value is keyed as typed; an untouched field keys the channel as it stands.
 void KeysPanel::setKey() {
-    const std::string interpolation = interpolation_->currentData().toString().toStdString();
-    if (!value_->isModified()) return setKeyHere(session(), interpolation, std::string(word(channel())));
-    const bool done = session().run({{"op", "key.set"},
-                                     {"parts", selectedIds()},
-                                     {"channel", word(channel())},
-                                     {"clip", session().clip().name},
-                                     {"frame", session().frame()},
-                                     {"value", value_->text().toStdString()},
-                                     {"interpolation", interpolation}});
-    if (done) value_->setModified(false);
+    nlohmann::json step = stepHere("key.set");
+    step["interpolation"] = interpolation_->currentData().toString().toStdString();
+    if (value_->isModified()) step["value"] = value_->text().toStdString();
+    if (session().run(step)) value_->setModified(false);
     refresh();
 }
 
@@ -124,31 +132,40 @@ void KeysPanel::applyClip() {
     refresh();
 }
 
-ChannelKind KeysPanel::channel() const {
-    return channel_kind_from(chosen(channel_)).value_or(ChannelKind::Turn);
+ChannelRef KeysPanel::channel() const {
+    const QStringList chosen = channel_->currentData().toString().split(QLatin1Char(' '));
+    const auto kind = channel_kind_from(chosen.front().toStdString()).value_or(ChannelKind::Turn);
+    if (chosen.size() > 1) return {CouplingId{chosen[1].toULongLong()}, kind};
+    return {session().primary(), kind};
 }
 
-/// The channels of the part picked last; the place along a path comes first.
+/// The channels of the part picked last; the place along a path comes first, those of elements at home on the
+/// part come last.
 void KeysPanel::showChannels() {
-    const Part* part = document().parts.find(session().primary());
-    std::vector<ChannelKind> kinds = part ? part->channels() : std::vector<ChannelKind>{};
-    if (part && part->ride) std::rotate(kinds.begin(), kinds.end() - 1, kinds.end());
-    std::vector<ChannelKind> shown;
-    for (int i = 0; i < channel_->count(); ++i)
-        shown.push_back(*channel_kind_from(channel_->itemData(i).toString().toStdString()));
-    if (shown == kinds) return;
+    std::vector<ChannelRef> channels = channels_at(document(), session().primary());
+    const auto along = std::find_if(channels.begin(), channels.end(), [](const ChannelRef& channel) {
+        return channel.kind == ChannelKind::Along;
+    });
+    if (along != channels.end()) std::rotate(channels.begin(), along, along + 1);
+    QStringList keys, names, shown;
+    for (const ChannelRef channel : channels) {
+        keys << keyOf(channel);
+        names << (is_of_part(channel.kind) ? QString::fromUtf8(channel_word(channel.kind).data())
+                                           : QString::fromStdString(channel_name(document(), channel)));
+    }
+    for (int i = 0; i < channel_->count(); ++i) shown << channel_->itemData(i).toString();
+    if (shown == keys) return;
     const QVariant present = channel_->currentData();
     channel_->clear();
-    for (const ChannelKind kind : kinds)
-        channel_->addItem(QString::fromUtf8(channel_word(kind).data()), QString::fromUtf8(word(kind).data()));
+    for (int i = 0; i < keys.size(); ++i) channel_->addItem(names[i], keys[i]);
     channel_->setCurrentIndex(std::max(0, channel_->findData(present)));
 }
 
 void KeysPanel::refresh() {
     showChannels();
-    const ChannelRef channel{session().primary(), this->channel()};
+    const ChannelRef channel = this->channel();
     const auto may = session().mayMove(channel);
-    const QString why = session().selection().empty() || !document().parts.contains(channel.part)
+    const QString why = session().selection().empty() || !has_owner(document(), channel.owner)
                             ? setKeyObstacle(session())
                         : may ? QString()
                               : QString::fromStdString(may.error().message);
@@ -177,11 +194,11 @@ void KeysPanel::refresh() {
 }
 
 QString KeysPanel::shownValue(double value) const {
-    return QString::fromStdString(is_turn(channel()) ? format_angle(value, 3) : format_length(value));
+    return QString::fromStdString(format_channel(channel().kind, value, 3));
 }
 
 void KeysPanel::listKeys() {
-    const Track* track = session().clip().track({session().primary(), channel()});
+    const Track* track = session().clip().track(channel());
     keys_->setRowCount(track ? static_cast<int>(track->keys.size()) : 0);
     for (int row = 0; row < keys_->rowCount(); ++row) {
         const Key& key = track->keys[static_cast<std::size_t>(row)];

@@ -18,10 +18,11 @@ protected:
     void refresh() override;
 
 private:
+    nlohmann::json stepHere(const char* operation) const;
     void setKey();
     void listKeys();
     void showChannels();
-    ChannelKind channel() const;
+    ChannelRef channel() const;
     QString shownValue(double value) const;
     void applyClip();
     QComboBox* channel_;

@@ -1,5 +1,6 @@
 #include "app/stages/kit/stage_panel.h"
 #include "app/session/words.h"
+#include "app/stages/kit/pinned_button.h"
 
 #include <algorithm>
 
@@ -101,13 +102,19 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     scroll->setWidget(body);
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
-    outer->addWidget(scroll);
-    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::previewChanged,
-                        &Session::findingsChanged})
-        connect(&session_, signal, this, &StagePanel::refreshAll);
+    outer->addWidget(scroll, 1);
+    pinned_ = new PinnedButton(*scroll);
+    auto* foot = new QHBoxLayout;
+    foot->setContentsMargins(14, 4, 12, 8);
+    foot->addWidget(pinned_);
+    outer->addLayout(foot);
+    connect(&session_, &Session::changed, this, &StagePanel::refreshAll);
+    connect(&session_, &Session::findingsChanged, this, [this] {
+        if (isVisible()) refreshFindings();
+    });
 }
 
-void StagePanel::addCard(QWidget* card, const QString& tab) {
+void StagePanel::place(QWidget* card, const QString& tab) {
     if (tab.isEmpty()) return cards_->addWidget(card);
     qsizetype index = tab_names_.indexOf(tab);
     if (index < 0) {
@@ -159,8 +166,12 @@ void StagePanel::refreshAll() {
     refreshPreview();
     refreshFindings();
     refresh();
+    const QString tab = shownTab();
+    for (const Refreshed& one : refreshed_)
+        if (one.tab.isEmpty() || one.tab == tab) one.act();
     // Cards move when others come and go; the gaps they leave are painted anew.
     body_->update();
+    pinned_->follow();
 }
 
 void StagePanel::refreshHead() {

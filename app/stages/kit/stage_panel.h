@@ -11,6 +11,8 @@
 
 namespace pivrak {
 
+class PinnedButton;
+
 /// The frame of each stage's panel: what the selection is, the bar of an open preview, the stage's cards, and
 /// its findings at the foot.
 class StagePanel : public QWidget {
@@ -21,20 +23,30 @@ public:
 
 protected:
     /// Puts a card into the panel, or into its tab of that name; tabs stand in the order they are first
-    /// named.
-    void addCard(QWidget* card, const QString& tab = {});
+    /// named. A card that can be refreshed is, once per change, while it is seen.
+    template <class AnyCard>
+    void addCard(AnyCard* card, const QString& tab = {}) {
+        place(card, tab);
+        if constexpr (requires { card->refresh(); }) refreshed_.push_back({tab, [card] { card->refresh(); }});
+    }
     /// Shows a tab by its name.
     void showTab(const QString& tab);
     QString shownTab() const;
     Session& session() { return session_; }
+    const Session& session() const { return session_; }
     const Document& document() const { return session_.document(); }
     nlohmann::json selectedIds() const { return session_.selectedIds(); }
-    /// Called whenever what the panel shows may have changed, while it is visible.
-    virtual void refresh() = 0;
+    /// Called before its cards are, for what the panel shows besides.
+    virtual void refresh() {}
+    void refreshAll();
     void showEvent(QShowEvent* event) override;
 
 private:
-    void refreshAll();
+    struct Refreshed {
+        QString tab;
+        std::function<void()> act;
+    };
+    void place(QWidget* card, const QString& tab);
     void refreshHead();
     void refreshPreview();
     void refreshFindings();
@@ -42,6 +54,7 @@ private:
     Session& session_;
     Stage stage_;
     QWidget* body_ = nullptr;
+    PinnedButton* pinned_ = nullptr;
     QLabel *title_, *subtitle_;
     QFrame* preview_;
     QLabel* preview_text_;
@@ -50,6 +63,7 @@ private:
     QStringList tab_names_;
     std::vector<QWidget*> tab_pages_;
     std::vector<QPushButton*> tab_buttons_;
+    std::vector<Refreshed> refreshed_;
     QFrame* findings_;
     QVBoxLayout* finding_rows_;
     QLabel* clean_;

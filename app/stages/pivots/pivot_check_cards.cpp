@@ -142,7 +142,7 @@ SwingCard::SwingCard(Session& session, PivotChecks& checks, QWidget* parent)
         session_.setChannel(swing.channel, swing.channel.kind == ChannelKind::Turn
                                                ? format_angle(contact.value, 4)
                                                : format_length(contact.value));
-        session_.select({contact.neighbour, swing.channel.part});
+        session_.select({contact.neighbour, swing.channel.part()});
     });
     connect(&checks_, &PivotChecks::swingChanged, this, &SwingCard::refresh);
 }
@@ -186,7 +186,7 @@ void SwingCard::run() {
 
 void SwingCard::takeLimit(bool upper) {
     const auto& swing = *checks_.swing();
-    const Part& part = *session_.document().parts.find(swing.channel.part);
+    const Part& part = *session_.document().parts.find(swing.channel.part());
     const auto& limits = part.joint.channel(swing.channel.kind).limits;
     const auto& contact = upper ? swing.above : swing.below;
     json step{{"op", "joint.set"},
@@ -218,13 +218,13 @@ void SwingCard::refresh() {
     run_->setEnabled(can && !session_.previewed());
     run_->setToolTip(can ? QString() : tr("pick one part that is a hinge, a slide or a cylinder"));
     const auto& swing = checks_.swing();
-    const bool mine = swing && session_.document().parts.contains(swing->channel.part);
+    const bool mine = swing && session_.document().parts.contains(swing->channel.part());
     lower_->setEnabled(mine && swing->below && !session_.previewed());
     upper_->setEnabled(mine && swing->above && !session_.previewed());
     show_->setEnabled(mine && (swing->above || swing->below) && !session_.previewed());
     if (!mine)
         return result_->setText(can ? tr("Sweep it to see what it meets.") : tr("Pick a hinge or a slide."));
-    QStringList lines{QString::fromStdString(session_.document().parts.find(swing->channel.part)->name)};
+    QStringList lines{QString::fromStdString(session_.document().parts.find(swing->channel.part())->name)};
     lines << contactWords("down", swing->below) << contactWords("up", swing->above);
     if (!swing->touching.empty())
         lines << tr("touching at rest, left out: %1").arg(countWords(swing->touching.size(), "part"));

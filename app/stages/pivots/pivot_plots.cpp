@@ -93,7 +93,7 @@ private:
     }
 
     static QString shown(ChannelKind kind, double value) {
-        return QString::fromStdString(is_turn(kind) ? format_angle(value, 1) : format_length(value));
+        return QString::fromStdString(format_channel(kind, value, 1));
     }
 
     void paintAxes(QPainter& painter, const CurveScale& scale, ChannelKind kind) const {
@@ -121,7 +121,7 @@ private:
     }
 
     void paintLimits(QPainter& painter, const CurveScale& scale, const SwingCheck& swing) const {
-        const Part* part = session_.document().parts.find(swing.channel.part);
+        const Part* part = session_.document().parts.find(swing.channel.part());
         if (!part) return;
         const auto& limits = part->joint.channel(swing.channel.kind).limits;
         if (!limits) return;
@@ -243,7 +243,7 @@ void PivotPlots::retell() {
                                   ? tr("two joints at once, measured before the last change")
                                   : tr("two joints at once: rust touches, green has room"));
     const auto& swing = checks_.swing();
-    const Part* part = swing ? session_.document().parts.find(swing->channel.part) : nullptr;
+    const Part* part = swing ? session_.document().parts.find(swing->channel.part()) : nullptr;
     area_->setNote(!part ? QString()
                    : checks_.swingIsStale()
                        ? tr("%1, measured before the last change").arg(QString::fromStdString(part->name))

@@ -25,19 +25,7 @@ PivotsPanel::PivotsPanel(Session& session, PivotChecks& checks, QWidget* parent)
     addCard(swing_, tr("Swing"));
     addCard(map_, tr("Swing"));
     for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
-        connect(&session, signal, this, [this] {
-            if (isVisible()) refresh();
-        });
-}
-
-void PivotsPanel::refresh() {
-    shape_->refresh();
-    picked_->refresh();
-    typed_->refresh();
-    aim_->refresh();
-    spin_->refresh();
-    swing_->refresh();
-    map_->refresh();
+        connect(&session, signal, this, &PivotsPanel::refreshAll);
 }
 
 }  // namespace pivrak

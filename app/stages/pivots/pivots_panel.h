@@ -21,9 +21,6 @@ class PivotsPanel : public StagePanel {
 public:
     PivotsPanel(Session& session, PivotChecks& checks, QWidget* parent = nullptr);
 
-protected:
-    void refresh() override;
-
 private:
     ShapePivotCard* shape_;
     PickedPivotCard* picked_;

@@ -9,7 +9,7 @@ namespace pivrak {
 namespace {
 
 QString shown(ChannelKind kind, double value) {
-    return QString::fromStdString(is_turn(kind) ? format_angle(value, 1) : format_length(value));
+    return QString::fromStdString(format_channel(kind, value, 1));
 }
 
 QColor mixed(const QColor& a, const QColor& b, double share) {
@@ -116,7 +116,7 @@ void SwingMapChart::paintAxes(QPainter& painter, const SwingMap& map, const MapS
                              shown(map.second.kind, value(map.second_values)));
     }
     const auto name = [&](ChannelRef channel) {
-        const Part* part = session_.shownDocument().parts.find(channel.part);
+        const Part* part = session_.shownDocument().parts.find(channel.part());
         return part ? QString::fromStdString(part->name) : QString();
     };
     painter.setFont(Look::uiFont(11, true));

@@ -28,6 +28,7 @@ ChainCard::ChainCard(Session& session, QWidget* parent)
       name_(new QLineEdit),
       count_(makeNumber("chainCount")),
       every_(makeNumber("chainEvery")),
+      kept_(makeNumber("chainKept")),
       take_(makeButton(tr("Take picked wheels"), "takeWheels")),
       lay_(makeButton(tr("Lay chain"), "layChain", true)),
       apply_(makeButton(tr("Preview"), "applyRemedy", true)),
@@ -38,7 +39,9 @@ ChainCard::ChainCard(Session& session, QWidget* parent)
       drop_links_(makeButton(tr("with its links"), "removeChainLinks")),
       link_parts_(new PartField(session, "linkParts", tr("take picked"), true)),
       piece_(new PartField(session, "linkPiece", tr("take picked"))),
-      take_up_(new PartField(session, "chainTakeUp", tr("none: take picked"))) {
+      take_up_(new PartField(session, "chainTakeUp", tr("none: take picked"))),
+      trial_(new DryRun(
+          session, [this](const Result<Outcome>& outcome) { tellNew(outcome); }, this)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(9);
@@ -67,6 +70,8 @@ ChainCard::ChainCard(Session& session, QWidget* parent)
     take_up_->setToolTip(
         tr("A tensioner, or what a run pulls: a hinge or slide that carries a wheel or an end. It is set so "
            "that the chain keeps its slack. Pick the chain itself to take it away"));
+    kept_row_ = chain_->addOptionalRow(tr("Slack kept"), kept_);
+    kept_->setToolTip(tr("What the tensioner leaves to hang at this frame; keyed where it has keys"));
     chain_->addWidget(remedies_);
     chain_->addButtons({apply_});
     chain_->addRow(tr("Links"), count_);
@@ -115,6 +120,12 @@ ChainCard::ChainCard(Session& session, QWidget* parent)
             session_.run({{"op", "chain.set"},
                           {"chain", one->frame.value},
                           {"slack_after", slack_->currentData().toULongLong()}});
+    });
+    connect(kept_, &QLineEdit::returnPressed, this, [this] {
+        if (const Chain* one = chain())
+            session_.setChannel({one->id, ChannelKind::Slack}, kept_->text().toStdString());
+        kept_->setModified(false);
+        refreshMotion();
     });
     connect(build_, &QPushButton::clicked, this, with_chain([this](const Chain& one) {
                 return json{{"op", "chain.build"},
@@ -206,13 +217,19 @@ void ChainCard::showNew() {
     pitch_->setEnabled(chosen(size_) == "own");
     lay_->setEnabled(false);
     setRole(new_facts_, "soft");
-    if (taken_.size() < 2)
+    if (taken_.size() < 2) {
+        trial_->forget();
         return new_facts_->setText(
             tr("Pick sprockets and rollers one after the other, with Shift, in the order in which "
                "links reach them."));
+    }
     if (chosen(size_) == "own" && pitch_->text().trimmed().isEmpty())
         return new_facts_->setText(tr("Type the pitch."));
-    const auto outcome = session_.registry().run(session_.document(), addStep());
+    lay_->setEnabled(true);
+    trial_->ask(addStep());
+}
+
+void ChainCard::tellNew(const Result<Outcome>& outcome) {
     lay_->setEnabled(outcome.ok());
     setRole(new_facts_, outcome ? "good" : "bad");
     new_facts_->setText(
@@ -268,6 +285,8 @@ void ChainCard::refreshMotion() {
     const QString text = one->ends ? runWords(*one, now) : loopWords(*one, now);
     facts_->setText(text);
     setRole(facts_, now.possible && now.slack_m >= -1e-6 ? "good" : "bad");
+    if (!kept_->hasFocus() || !kept_->isModified())
+        kept_->setText(millimetres(session_.valueOf({one->id, ChannelKind::Slack})));
 }
 
 void ChainCard::showChain() {
@@ -283,6 +302,7 @@ void ChainCard::showChain() {
     chain_shown_ = one->id;
     refreshMotion();
     slack_row_->setVisible(!one->ends);
+    kept_row_->setVisible(static_cast<bool>(one->take_up));
     remedies_->setVisible(!one->ends);
     apply_->setVisible(!one->ends);
     slack_->clear();

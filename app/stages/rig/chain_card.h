@@ -3,6 +3,7 @@
 #include <QListWidget>
 
 #include "app/stages/kit/card.h"
+#include "app/stages/kit/dry_run.h"
 #include "app/stages/kit/part_field.h"
 #include "core/rig/chains/chain_remedies.h"
 
@@ -22,6 +23,7 @@ public:
 private:
     void takeWheels();
     void showNew();
+    void tellNew(const Result<Outcome>& outcome);
     void showChain();
     void showRemedies(const Document& document, const Chain& chain);
     QString runWords(const Chain& run, const ChainFit& now) const;
@@ -34,11 +36,12 @@ private:
     Card *new_, *chain_, *links_;
     QListWidget *wheels_, *remedies_;
     QComboBox *size_, *slack_;
-    QLineEdit *pitch_, *height_, *name_, *count_, *every_;
-    QWidget* slack_row_;
+    QLineEdit *pitch_, *height_, *name_, *count_, *every_, *kept_;
+    QWidget *slack_row_, *kept_row_;
     QLabel *new_facts_, *facts_, *link_facts_;
     QPushButton *take_, *lay_, *apply_, *set_count_, *build_, *attach_, *remove_, *drop_links_;
     PartField *link_parts_, *piece_, *take_up_;
+    DryRun* trial_;
     std::vector<PartId> taken_;
     std::vector<ChainRemedy> found_;
     ChainId chain_shown_;              ///< last

@@ -1,6 +1,8 @@
 #include "app/stages/rig/gear_pair_card.h"
 
+#include <QApplication>
 #include <cmath>
+#include <unordered_set>
 
 #include "app/stages/kit/length_text.h"
 #include "app/stages/kit/part_field.h"
@@ -93,7 +95,9 @@ GearPairCard::GearPairCard(Session& session, QWidget* parent)
       swap_(makeButton(tr("Swap"), "swapGears")),
       couple_(makeButton(tr("Couple"), "coupleGears", true)),
       made_(new QWidget),
-      pairs_(new QVBoxLayout) {
+      pairs_(new QVBoxLayout),
+      trial_(new Trial<Result<TriedPair>>(
+          session, [this](const Result<TriedPair>& found) { tell(found); }, this)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(9);
@@ -180,15 +184,21 @@ nlohmann::json GearPairCard::step() const {
     return step;
 }
 
-Result<GearPair> GearPairCard::tried() const {
-    const auto outcome = session_.registry().run(session_.document(), step());
-    if (!outcome) return outcome.error();
+namespace {
+
+/// The pair that would come of a step, or why it cannot.
+Result<TriedPair> tried(const Registry& registry, const Document& document, const nlohmann::json& step,
+                        const Progress& progress) {
+    PIVRAK_TRY(outcome, registry.run(document, step, {{}, progress}));
     const GearPair* last = nullptr;
-    for (const Coupling& coupling : outcome->document.couplings)
-        if (coupling.as<GearPair>() && !session_.document().couplings.contains(coupling.id))
+    for (const Coupling& coupling : outcome.document.couplings)
+        if (coupling.as<GearPair>() && !document.couplings.contains(coupling.id))
             last = coupling.as<GearPair>();
-    return last ? Result<GearPair>(*last) : Error{"gear.none", "no pair came of it", ""};
+    if (!last) return Error{"gear.none", "no pair came of it", ""};
+    return TriedPair{*last, measure_gear_pair(document, *last)};
 }
+
+}  // namespace
 
 /// Only what the kind asks for.
 void GearPairCard::showRows(PairKind kind) {
@@ -215,16 +225,34 @@ void GearPairCard::showNewPair() {
     driven_->setText(two ? nameOf(document, picked.back()) : tr("then Shift: the driven"));
     couple_->setEnabled(false);
     setRole(facts_, "soft");
-    if (!two) return facts_->setText(tr("Two parts make a pair; teeth and radii are found on their shapes."));
-    const auto pair = tried();
-    if (!pair) {
-        setRole(facts_, "bad");
-        return facts_->setText(QString::fromStdString(pair.error().message));
+    if (!two) {
+        trial_->forget();
+        return facts_->setText(tr("Two parts make a pair; teeth and radii are found on their shapes."));
     }
     couple_->setEnabled(true);
-    const GearPairMeasure m = measure_gear_pair(document, *pair);
-    facts_->setText(pairFacts(m, *pair));
-    setRole(facts_, m.phase_measured || pair->kind > PairKind::Bevel ? "good" : "soft");
+    trial_->ask(step(), [&registry = session_.registry(), step = step()](const Document& document,
+                                                                         const Progress& progress) {
+        return tried(registry, document, step, progress);
+    });
+}
+
+void GearPairCard::tell(const Result<TriedPair>& found) {
+    couple_->setEnabled(found.ok());
+    if (!found) {
+        setRole(facts_, "bad");
+        return facts_->setText(QString::fromStdString(found.error().message));
+    }
+    facts_->setText(pairFacts(found->measure, found->pair));
+    setRole(facts_, found->measure.phase_measured || found->pair.kind > PairKind::Bevel ? "good" : "soft");
+}
+
+/// Teeth are looked for once for each state of the document.
+const GearPairMeasure& GearPairCard::measureOf(const Coupling& coupling) {
+    if (measured_at_ != session_.revision()) measured_.clear();
+    measured_at_ = session_.revision();
+    const auto [known, added] = measured_.try_emplace(coupling.id);
+    if (added) known->second = measure_gear_pair(session_.document(), *coupling.as<GearPair>());
+    return known->second;
 }
 
 /// A card for each pair that touches the selection, or for all of them when nothing is picked.
@@ -234,39 +262,38 @@ void GearPairCard::showPairs() {
         delete item;
     }
     const Document& document = session_.document();
-    const auto touched = [&](PartId hinge) {
-        for (const PartId picked : session_.selection())
-            if (turning_hinge(document, picked).value_or(picked) == hinge) return true;
-        return session_.selection().empty();
-    };
+    std::unordered_set<PartId> hinges;
+    for (const PartId picked : session_.selection())
+        hinges.insert(turning_hinge(document, picked).value_or(picked));
+    const auto touched = [&](PartId hinge) { return hinges.empty() || hinges.contains(hinge); };
     // With nothing picked a long list would only push the other cards away.
     const int most_cards = session_.selection().empty() ? 3 : 12;
     for (const Coupling& coupling : document.couplings) {
         if (!coupling.as<GearPair>() || pairs_->count() >= most_cards) continue;
         const GearPair& gear = *coupling.as<GearPair>();
-        if (!touched(gear.driver.part) && !touched(gear.driven.part)) continue;
+        if (!touched(gear.driver.part()) && !touched(gear.driven.part())) continue;
         const bool toothed =
             gear.driver_radius_m == 0 && gear.driven_radius_m == 0 && gear.kind != PairKind::Screw;
         auto* card = new Card(
             toothed ? tr("%1  %2 : %3").arg(kindName(gear.kind)).arg(gear.driver_teeth).arg(gear.driven_teeth)
                     : kindName(gear.kind));
         auto* names = new QLabel(
-            tr("%1 → %2").arg(nameOf(document, gear.driver.part), nameOf(document, gear.driven.part)));
+            tr("%1 → %2").arg(nameOf(document, gear.driver.part()), nameOf(document, gear.driven.part())));
         names->setWordWrap(true);
         card->addWidget(names);
-        const GearPairMeasure m = measure_gear_pair(document, gear);
+        const GearPairMeasure& m = measureOf(coupling);
         card->addReadout("pairFacts", m.phase_measured || !toothed ? "good" : "soft")
             ->setText(pairFacts(m, gear));
         auto* remove = makeButton(tr("Remove"), "removePair");
         connect(remove, &QPushButton::clicked, this,
-                [this, driver = gear.driver.part, driven = gear.driven.part] {
+                [this, driver = gear.driver.part(), driven = gear.driven.part()] {
                     session_.run(
                         {{"op", "coupling.remove"}, {"driven", {driven.value}}, {"driver", driver.value}});
                 });
         auto* fit = makeButton(tr("Move shaft to fit"), "fitCentres");
         fit->setEnabled(m.fitting_m > 0 && std::abs(m.fitting_m - m.centre_distance_m) > 1e-5);
         connect(fit, &QPushButton::clicked, this,
-                [this, driver = gear.driver.part, driven = gear.driven.part] {
+                [this, driver = gear.driver.part(), driven = gear.driven.part()] {
                     session_.preview(
                         {{"op", "coupling.fit_centres"}, {"driver", driver.value}, {"driven", driven.value}});
                 });
@@ -300,8 +327,8 @@ void GearPairCard::turnRound(CouplingId id) {
                   .arg(millimetres(found->deepest_m, 3),
                        is_turn(pair.driver.kind) ? QString::fromStdString(format_angle(found->driver_at, 1))
                                                  : millimetres(found->driver_at, 1));
-    turned_[id] = {pair, world_from_rest(document, pair.driver.part),
-                   world_from_rest(document, pair.driven.part), words};
+    turned_[id] = {pair, world_from_rest(document, pair.driver.part()),
+                   world_from_rest(document, pair.driven.part()), words};
     refresh();
 }
 
@@ -312,8 +339,8 @@ QString GearPairCard::meshWords(const Coupling& coupling) const {
     const GearPair& pair = *coupling.as<GearPair>();
     const Turned& turned = found->second;
     const bool same = turned.pair == pair &&
-                      turned.driver == world_from_rest(session_.document(), pair.driver.part) &&
-                      turned.driven == world_from_rest(session_.document(), pair.driven.part);
+                      turned.driver == world_from_rest(session_.document(), pair.driver.part()) &&
+                      turned.driven == world_from_rest(session_.document(), pair.driven.part());
     return same ? turned.words : QString();
 }
 

@@ -4,9 +4,16 @@
 
 #include "app/session/session.h"
 #include "app/stages/kit/card.h"
+#include "app/stages/kit/dry_run.h"
 #include "core/rig/gears/gear_pair.h"
 
 namespace pivrak {
+
+/// A pair that would come of a step, and how it would run.
+struct TriedPair {
+    GearPair pair;
+    GearPairMeasure measure;
+};
 
 /// The pair to be made from two picked parts, and those there are.
 class GearPairCard : public QWidget {
@@ -22,11 +29,11 @@ private:
     void showPairs();
     void countTeeth();
     void turnRound(CouplingId pair);
+    const GearPairMeasure& measureOf(const Coupling& pair);
     QString meshWords(const Coupling& pair) const;
     PairKind kind() const;
     nlohmann::json step() const;
-    /// The pair as it would become, or why it cannot.
-    Result<GearPair> tried() const;
+    void tell(const Result<TriedPair>& found);
 
     Session& session_;
     Card* pair_;
@@ -39,6 +46,7 @@ private:
     QWidget* made_;
     QVBoxLayout* pairs_;
     std::vector<PartId> counted_for_;
+    Trial<Result<TriedPair>>* trial_;
     /// What was measured of a pair, as it was then.
     struct Turned {
         GearPair pair;
@@ -46,6 +54,8 @@ private:
         QString words;
     };
     std::map<CouplingId, Turned> turned_;
+    std::map<CouplingId, GearPairMeasure> measured_;
+    std::uint64_t measured_at_ = 0;  ///< revision
 };
 
 }  // namespace pivrak

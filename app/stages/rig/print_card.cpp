@@ -7,41 +7,32 @@ namespace pivrak {
 
 using nlohmann::json;
 
-PrintCard::PrintCard(Session& session, const LaidPrints& prints, QWidget* parent)
-    : Card(tr("Printed tracks"), parent),
-      session_(session),
+PrintCard::PrintCard(Session& session, const LaidPrints& prints)
+    : FormCard(session, "print", {"print.add"},
+               {tr("Printed tracks"), tr("Leave tracks"), "leavePrints", QString()}),
       prints_(prints),
-      width_(makeNumber("printWidth")),
-      tile_(makeNumber("printTile")),
-      leave_(makeButton(tr("Leave tracks"), "leavePrints", true)),
       change_(makeButton(tr("Change"), "changePrints")),
       remove_(makeButton(tr("Remove"), "removePrints")) {
-    width_->setPlaceholderText(tr("as the tread"));
-    tile_->setPlaceholderText(tr("as its width"));
-    tile_->setToolTip(tr("The picture repeats after so much way"));
-    addRow(tr("Width"), width_);
-    addRow(tr("Picture every"), tile_);
-    addButtons({leave_, change_, remove_});
-    facts_ = addReadout("printFacts");
-    facts_->setWordWrap(true);
-    connect(leave_, &QPushButton::clicked, this, &PrintCard::leave);
-    connect(change_, &QPushButton::clicked, this, [this] {
-        for (const Print* print : inHand()) {
-            json step{{"op", "print.set"}, {"print", print->name}};
-            if (!width_->text().isEmpty()) step["width"] = width_->text().toStdString();
-            if (!tile_->text().isEmpty()) step["tile"] = tile_->text().toStdString();
-            if (!session_.run(step)) return;
-        }
-    });
+    add({.argument = "width", .placeholder = tr("as the tread"), .object_name = "printWidth"});
+    add({.argument = "tile",
+         .label = tr("Picture every"),
+         .placeholder = tr("as its width"),
+         .tip = tr("The picture repeats after so much way"),
+         .object_name = "printTile"});
+    finish(false, {change_, remove_});
+    connect(change_, &QPushButton::clicked, this, &PrintCard::change);
     connect(remove_, &QPushButton::clicked, this, &PrintCard::remove);
     connect(&prints_, &LaidPrints::changed, this, &PrintCard::refreshMotion);
 }
 
-void PrintCard::leave() {
-    json step{{"op", "print.add"}, {"parts", session_.selectedIds()}};
-    if (!width_->text().isEmpty()) step["width"] = width_->text().toStdString();
-    if (!tile_->text().isEmpty()) step["tile"] = tile_->text().toStdString();
-    session_.run(step);
+void PrintCard::change() {
+    for (const Print* print : inHand()) {
+        json changed = step();
+        changed["op"] = "print.set";
+        changed["print"] = print->name;
+        changed.erase("parts");
+        if (!session_.run(changed)) return;
+    }
 }
 
 void PrintCard::remove() {
@@ -85,6 +76,7 @@ void PrintCard::refreshMotion() {
 }
 
 void PrintCard::refresh() {
+    FormCard::refresh();
     const bool ready = !session_.selection().empty() && !session_.previewed();
     bool hinges = ready;
     for (const PartId id : session_.selection()) {
@@ -92,7 +84,7 @@ void PrintCard::refresh() {
         hinges &= part && part->joint.has(ChannelKind::Turn);
     }
     const bool some = ready && !inHand().empty();
-    leave_->setEnabled(hinges && !some);
+    do_->setEnabled(hinges && !some);
     change_->setEnabled(some);
     remove_->setEnabled(some);
     refreshMotion();

@@ -34,23 +34,10 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& print
 
 /// What changes while things move: no lists are made anew.
 void RigPanel::refreshMotion() {
-    paths_->refresh();
-    rides_->refresh();
-    prints_->refreshMotion();
-    chains_->refreshMotion();
-}
-
-void RigPanel::refresh() {
-    joint_->refresh();
-    pairs_->refresh();
-    trains_->refresh();
-    chains_->refresh();
-    runs_->refresh();
-    paths_->refresh();
-    rides_->refresh();
-    wheels_->refresh();
-    prints_->refresh();
-    vehicles_->refresh();
+    if (paths_->isVisible()) paths_->refresh();
+    if (rides_->isVisible()) rides_->refresh();
+    if (prints_->isVisible()) prints_->refreshMotion();
+    if (chains_->isVisible()) chains_->refreshMotion();
 }
 
 }  // namespace pivrak

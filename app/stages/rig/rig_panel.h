@@ -22,9 +22,6 @@ public:
     RigPanel(Session& session, SlipResults& slips, const LaidPrints& prints, QWidget* parent = nullptr);
     PathCard& pathCard() { return *paths_; }
 
-protected:
-    void refresh() override;
-
 private:
     void refreshMotion();
     GearPairCard* pairs_;

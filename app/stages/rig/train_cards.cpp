@@ -11,37 +11,27 @@ namespace pivrak {
 
 using nlohmann::json;
 
+constexpr int most_listed = 200;  // shafts; pick one of a train to see its own
+
 TrainCards::TrainCards(Session& session, QWidget* parent)
     : QWidget(parent),
       session_(session),
       report_(new Card(tr("What turns what"))),
-      planetary_(new Card(tr("Planets round an axis"))),
+      planetary_(new PlanetCard(session)),
       finder_(new Card(tr("Find tooth counts"))),
       shafts_(makeFactList("trainShafts", 8, false)),
       answers_(makeFactList("gearAnswers", 6, false)),
-      sun_(new PartField(session, "planetSun", tr("take picked"))),
-      ring_(new PartField(session, "planetRing", tr("take picked"))),
-      planets_(new PartField(session, "planetPlanets", tr("take picked"), true)),
-      count_(makeNumber("planetCount")),
       ratio_(makeNumber("gearRatio")),
       stages_(makeNumber("gearStages")),
       range_(makeNumber("gearRange")),
       sum_(makeNumber("gearSum")),
       module_(makeNumber("gearModule")),
-      set_planets_(makeButton(tr("Set planets"), "setPlanets", true)),
       build_(makeButton(tr("Build as stand-ins"), "buildGears", true)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(9);
     report_->addWidget(shafts_);
     report_facts_ = report_->addReadout("trainFacts");
-    planetary_->addRow(tr("Sun"), sun_);
-    planetary_->addRow(tr("Planet, or all"), planets_);
-    planetary_->addRow(tr("Ring"), ring_);
-    planetary_->addRow(tr("How many"), count_);
-    planet_facts_ = planetary_->addReadout("planetFacts");
-    planetary_->addButtons({set_planets_});
-    count_->setText(QStringLiteral("3"));
     finder_->addRow(tr("Ratio"), ratio_);
     finder_->addRow(tr("Pairs in a row"), stages_);
     finder_->addRow(tr("Teeth from – to"), range_);
@@ -58,14 +48,10 @@ TrainCards::TrainCards(Session& session, QWidget* parent)
     module_->setText(QStringLiteral("4 mm"));
     column->addWidget(planetary_);
     column->addWidget(finder_);
-    for (PartField* field : {sun_, ring_, planets_})
-        connect(field, &PartField::taken, this, &TrainCards::refresh);
-    connect(count_, &QLineEdit::textEdited, this, &TrainCards::refresh);
     for (QLineEdit* field : {ratio_, stages_, range_, sum_})
         connect(field, &QLineEdit::textEdited, this, &TrainCards::showSearch);
     connect(answers_, &QListWidget::currentRowChanged, this,
             [this](int row) { build_->setEnabled(row >= 0); });
-    connect(set_planets_, &QPushButton::clicked, this, [this] { session_.preview(planetStep()); });
     connect(shafts_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
         const PartId part{item->data(Qt::UserRole).toULongLong()};
         if (session_.document().parts.contains(part)) session_.select({part});
@@ -82,47 +68,32 @@ TrainCards::TrainCards(Session& session, QWidget* parent)
     showSearch();
 }
 
-json TrainCards::planetStep() const {
-    json step{{"op", "coupling.planets"},
-              {"planets", part_ids(planets_->parts())},
-              {"count", count_->text().toInt()}};
-    if (sun_->part()) step["sun"] = sun_->part().value;
-    if (ring_->part()) step["ring"] = ring_->part().value;
-    return step;
-}
-
 void TrainCards::refresh() {
-    for (PartField* field : {sun_, ring_, planets_}) field->refresh();
+    planetary_->refresh();
     showReport();
-    count_->setEnabled(planets_->parts().size() < 2);
-    set_planets_->setEnabled(false);
-    setRole(planet_facts_, "soft");
-    if (planets_->parts().empty())
-        return planet_facts_->setText(
-            tr("Pick the sun, one planet under its carrier, the ring, and take each here."));
-    const auto outcome = session_.registry().run(session_.document(), planetStep());
-    set_planets_->setEnabled(outcome.ok());
-    setRole(planet_facts_, outcome ? "good" : "bad");
-    planet_facts_->setText(
-        QString::fromStdString(outcome ? outcome->messages.front() : outcome.error().message));
 }
 
 void TrainCards::showReport() {
     const Document& document = session_.document();
-    const TrainReport report = report_trains(document, &session_.clip());
+    const std::pair known{session_.revision(), session_.clip().id};
+    if (known_ != known) {
+        known_ = known;
+        trains_ = report_trains(document, &session_.clip());
+    }
+    const TrainReport& report = trains_;
     shafts_->clear();
     const auto touches = [&](const TrainPart& train) {
         return session_.selection().empty() ||
                std::any_of(train.lines.begin(), train.lines.end(),
-                           [&](const TrainLine& line) { return session_.isSelected(line.channel.part); });
+                           [&](const TrainLine& line) { return session_.isSelected(line.channel.part()); });
     };
     bool any = false;
     for (const TrainPart& train : report.trains) any |= touches(train);
     for (const TrainPart& train : report.trains) {
         if (any && !touches(train)) continue;
         for (const TrainLine& line : train.lines) {
-            const Part* part = document.parts.find(line.channel.part);
-            if (!part) continue;
+            const Part* part = document.parts.find(line.channel.part());
+            if (!part || shafts_->count() >= most_listed) continue;
             const QString name = QString::fromStdString(part->name),
                           words = QString::fromStdString(line.words);
             const QString brief = line.brief.empty() ? words : QString::fromStdString(line.brief);

@@ -2,8 +2,8 @@
 
 #include <QListWidget>
 
-#include "app/stages/kit/card.h"
-#include "app/stages/kit/part_field.h"
+#include "app/stages/rig/planet_card.h"
+#include "core/checks/drive/train_report.h"
 #include "core/rig/gears/gear_search.h"
 
 namespace pivrak {
@@ -22,16 +22,18 @@ public:
 private:
     void showReport();
     void showSearch();
-    nlohmann::json planetStep() const;
 
     Session& session_;
-    Card *report_, *planetary_, *finder_;
+    Card* report_;
+    PlanetCard* planetary_;
+    Card* finder_;
     QListWidget *shafts_, *answers_;
-    QLabel *report_facts_, *planet_facts_, *finder_facts_;
-    PartField *sun_, *ring_, *planets_;
-    QLineEdit *count_, *ratio_, *stages_, *range_, *sum_, *module_;
-    QPushButton *set_planets_, *build_;
+    QLabel *report_facts_, *finder_facts_;
+    QLineEdit *ratio_, *stages_, *range_, *sum_, *module_;
+    QPushButton* build_;
     std::vector<GearAnswer> found_;
+    std::pair<std::uint64_t, ClipId> known_{~std::uint64_t{0}, {}};  ///< revision and clip of `trains_`
+    TrainReport trains_;
 };
 
 }  // namespace pivrak

@@ -75,14 +75,14 @@ void WheelCards::makeLean(QVBoxLayout* into) {
     });
     connect(upright_, &QPushButton::clicked, this, [this] {
         if (const Coupling* lean = leanInHand())
-            session_.run({{"op", "coupling.remove"}, {"driven", {lean->driven().part.value}}});
+            session_.run({{"op", "coupling.remove"}, {"driven", {lean->driven().part().value}}});
     });
 }
 
 const Coupling* WheelCards::leanInHand() const {
     for (const Coupling& c : session_.document().couplings)
         if (c.as<Lean>() &&
-            (session_.isSelected(c.as<Lean>()->wheel) || session_.isSelected(c.driven().part)))
+            (session_.isSelected(c.as<Lean>()->wheel) || session_.isSelected(c.driven().part())))
             return &c;
     return nullptr;
 }
@@ -108,7 +108,7 @@ void WheelCards::refreshLean() {
     if (!leaning)
         return lean_facts_->setText(
             tr("A frame below each picked wheel leans it: over the edge of its tread, down to its side."));
-    const Part* frame = document.parts.find(leaning->driven().part);
+    const Part* frame = document.parts.find(leaning->driven().part());
     lean_facts_->setText(
         tr("Leans %1: turn x of %2. It touches the ground whatever you do.")
             .arg(QString::fromStdString(format_angle(session_.valueOf({frame->id, ChannelKind::TurnX}), 1)),
@@ -128,7 +128,7 @@ void WheelCards::roll() {
 QString WheelCards::rollFacts() const {
     const Part* part = session_.shownDocument().parts.find(session_.primary());
     if (!part) return tr("Pick wheels: hinges about their axles.");
-    const Coupling* coupling = coupling_driving(session_.shownDocument(), {part->id, ChannelKind::Turn});
+    const Coupling* coupling = session_.drivers().coupling({part->id, ChannelKind::Turn});
     if (coupling && coupling->as<Roll>())
         return tr("Rolls on a radius of %1; turned %2.")
             .arg(length(session_.evaluator().rolling_radius(part->id)),
@@ -144,7 +144,7 @@ void WheelCards::refresh() {
     for (const PartId id : session_.selection()) {
         const Part* part = session_.document().parts.find(id);
         all_hinges &= part && part->joint.has(ChannelKind::Turn);
-        any_rolls |= coupling_driving(session_.document(), {id, ChannelKind::Turn}) != nullptr;
+        any_rolls |= session_.drivers().coupling({id, ChannelKind::Turn}) != nullptr;
     }
     roll_->setEnabled(all_hinges && !any_rolls);
     free_->setEnabled(ready && any_rolls);

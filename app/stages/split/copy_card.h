@@ -1,29 +1,23 @@
 #pragma once
 
-#include "app/session/session.h"
-#include "app/stages/kit/card.h"
+#include "app/stages/kit/form_card.h"
 
 namespace pivrak {
 
 /// Copies, mirrors and repeats branches with all that is rigged in them.
-class CopyCard : public Card {
+class CopyCard : public FormCard {
     Q_OBJECT
 
 public:
-    explicit CopyCard(Session& session, QWidget* parent = nullptr);
+    explicit CopyCard(Session& session);
     void refresh();
 
+protected:
+    std::string operation() const override { return lead(); }
+    void amend(nlohmann::json& step) const override;
+
 private:
-    void wayChanged();
-    void show();
-    nlohmann::json step() const;
-    Session& session_;
-    QComboBox *way_, *plane_, *axis_, *centre_;
-    QLineEdit *count_, *x_, *y_, *z_, *angle_;
-    QCheckBox* alone_;
-    QPushButton* show_;
-    QLabel* state_;
-    std::vector<std::pair<QStringList, QWidget*>> rows_;
+    Vec3 centre(const nlohmann::json& parts) const;
 };
 
 }  // namespace pivrak

@@ -26,14 +26,4 @@ SplitPanel::SplitPanel(Session& session, QWidget* parent)
     addCard(sets_, tr("Sets"));
 }
 
-void SplitPanel::refresh() {
-    break_->refresh();
-    trim_->refresh();
-    pick_->refresh();
-    repeats_->refresh();
-    recognise_->refresh();
-    copy_->refresh();
-    sets_->refresh();
-}
-
 }  // namespace pivrak

@@ -19,9 +19,6 @@ class SplitPanel : public StagePanel {
 public:
     explicit SplitPanel(Session& session, QWidget* parent = nullptr);
 
-protected:
-    void refresh() override;
-
 private:
     BreakCard* break_;
     TrimCard* trim_;

@@ -21,6 +21,8 @@ constexpr std::size_t shown_names = 6;
 PatternCard::PatternCard(Session& session, QWidget* parent)
     : Card(tr("Name by pattern"), parent),
       session_(session),
+      trial_(new DryRun(
+          session, [this](const Result<Outcome>& outcome) { tellNames(outcome); }, this)),
       pattern_(makeChoice("namePattern", {})),
       order_(makeChoice("nameOrder", {{tr("as picked"), "picked"},
                                       {tr("front to rear"), "front_to_rear"},
@@ -71,11 +73,15 @@ json PatternCard::step() const {
             {"first", std::max(0, first_->text().toInt())}};
 }
 
-/// What the operation would do, by doing it.
 void PatternCard::showNames() {
-    if (session_.selection().empty())
+    if (session_.selection().empty()) {
+        trial_->forget();
         return names_->setText(tr("Pick parts to see what they would be called."));
-    const auto outcome = session_.registry().run(session_.document(), step());
+    }
+    trial_->ask(step());
+}
+
+void PatternCard::tellNames(const Result<Outcome>& outcome) {
     if (!outcome) return names_->setText(QString::fromStdString(outcome.error().message));
     if (outcome->unchanged) return names_->setText(QString::fromStdString(outcome->messages.front()));
     QStringList lines;

@@ -2,6 +2,7 @@
 
 #include "app/session/session.h"
 #include "app/stages/kit/card.h"
+#include "app/stages/kit/dry_run.h"
 
 namespace pivrak {
 
@@ -16,7 +17,9 @@ public:
 private:
     nlohmann::json step() const;
     void showNames();
+    void tellNames(const Result<Outcome>& outcome);
     Session& session_;
+    DryRun* trial_;
     QComboBox *pattern_, *order_;
     QLineEdit *first_, *find_, *put_;
     QPushButton *rename_, *replace_;

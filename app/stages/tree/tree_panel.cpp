@@ -27,14 +27,4 @@ TreePanel::TreePanel(Session& session, QWidget* parent)
     addCard(sets_, tr("Sets"));
 }
 
-void TreePanel::refresh() {
-    carrier_->refresh();
-    datums_->refresh();
-    joint_->refresh();
-    pattern_->refresh();
-    convention_->refresh();
-    controls_->refresh();
-    sets_->refresh();
-}
-
 }  // namespace pivrak

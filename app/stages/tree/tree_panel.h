@@ -19,9 +19,6 @@ class TreePanel : public StagePanel {
 public:
     explicit TreePanel(Session& session, QWidget* parent = nullptr);
 
-protected:
-    void refresh() override;
-
 private:
     CarrierCard* carrier_;
     DatumCard* datums_;

@@ -62,10 +62,10 @@ private:
 };
 
 /// A cord that pulls, or goes on to a drum, has nowhere to hang.
-void look_at_run(const Chain& chain, const ChainFit& fit, double at, ChainCourse& out) {
+void look_at_run(const Chain& chain, const ChainFit& fit, double asked_slack, double at, ChainCourse& out) {
     if (!chain.ends || chain.folds()) return;
-    if ((chain.travels() || chain.take_up) && fit.slack_m - chain.spare_m > out.most_slack_m)
-        out.most_slack_m = fit.slack_m - chain.spare_m, out.most_at = at;
+    if ((chain.travels() || chain.take_up) && fit.slack_m - asked_slack > out.most_slack_m)
+        out.most_slack_m = fit.slack_m - asked_slack, out.most_at = at;
     if (chain.ends->start == RunStart::Wound && fit.wound_rad < out.least_wound_rad)
         out.least_wound_rad = fit.wound_rad, out.wound_at = at;
 }
@@ -98,7 +98,9 @@ Result<std::vector<ChainCourse>> chain_course(const Document& document, ClipId c
             if (!stand.fit.possible) continue;
             if (stand.fit.slack_m < course.least_slack_m)
                 course.least_slack_m = stand.fit.slack_m, course.least_at = frame;
-            look_at_run(*document.chains.find(course.chain), stand.fit, frame, course);
+            const auto slack = evaluator.channel_slot({course.chain, ChannelKind::Slack});
+            look_at_run(*document.chains.find(course.chain), stand.fit, slack ? pose.channels[*slack] : 0,
+                        frame, course);
             watches[i].look(pose, stand, frame, first, course);
         }
         first = false;

@@ -3,10 +3,13 @@
 #include <algorithm>
 #include <limits>
 #include <set>
+#include <unordered_map>
+#include <unordered_set>
 
 #include "core/checks/drive/drive_mapper.h"
 #include "core/checks/drive/train_report.h"
 #include "core/model/each_element.h"
+#include "core/model/element_channels.h"
 
 namespace pivrak {
 
@@ -14,7 +17,8 @@ std::string short_length(double metres) {
     return format_length(metres, metres < 1 ? LengthUnit::Millimetre : LengthUnit::Metre, metres < 1 ? 1 : 3);
 }
 
-DriveMapper::DriveMapper(const Document& document, const Clip& clip) : document_(document) {
+DriveMapper::DriveMapper(const Document& document, const Clip& clip)
+    : document_(document), couplings_(document.couplings) {
     const TrainReport report = report_trains(document, &clip);
     for (const TrainPart& train : report.trains) {
         int place = 0;
@@ -27,8 +31,7 @@ DriveMapper::DriveMapper(const Document& document, const Clip& clip) : document_
 }
 
 bool DriveMapper::there(ChannelRef channel) const {
-    const Part* part = document_.parts.find(channel.part);
-    return part && part->has(channel.kind);
+    return find_channel(document_, channel).has_value();
 }
 
 bool DriveMapper::has(ChannelRef from, ChannelRef to) const {
@@ -77,16 +80,21 @@ DriveMap drive_map(const Document& document, const Clip& clip) {
 }
 
 DriveMap around(const DriveMap& map, const std::vector<PartId>& of) {
+    const std::unordered_set<PartId> picked(of.begin(), of.end());
     std::set<ChannelRef> near;
     const auto spread = [&](bool forwards) {
-        std::set<ChannelRef> found;
+        std::unordered_map<ChannelRef, std::vector<ChannelRef>> next;
+        for (const DriveEdge& edge : map.edges)
+            next[forwards ? edge.from : edge.to].push_back(forwards ? edge.to : edge.from);
+        std::vector<ChannelRef> front;
         for (const ChannelRef channel : map.channels)
-            if (std::find(of.begin(), of.end(), channel.part) != of.end()) found.insert(channel);
-        for (bool grew = true; grew;) {
-            grew = false;
-            for (const DriveEdge& edge : map.edges)
-                if (found.contains(forwards ? edge.from : edge.to))
-                    grew |= found.insert(forwards ? edge.to : edge.from).second;
+            if (picked.contains(channel.part())) front.push_back(channel);
+        std::set<ChannelRef> found(front.begin(), front.end());
+        while (!front.empty()) {
+            const ChannelRef at = front.back();
+            front.pop_back();
+            for (const ChannelRef channel : next[at])
+                if (found.insert(channel).second) front.push_back(channel);
         }
         near.insert(found.begin(), found.end());
     };

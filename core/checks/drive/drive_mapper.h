@@ -3,6 +3,7 @@
 #include <map>
 
 #include "core/checks/drive/drive_map.h"
+#include "core/model/driven_index.h"
 
 namespace pivrak {
 
@@ -21,6 +22,8 @@ public:
         add(turned_round ? second : first, turned_round ? first : second, label(turned_round));
     }
     bool there(ChannelRef channel) const;
+    /// The coupling that names a channel as the one it moves, or null.
+    const Coupling* coupling(ChannelRef channel) const { return couplings_.find(channel); }
     bool has(ChannelRef from, ChannelRef to) const;
     /// How far along its train; last of all what is in none.
     int place(ChannelRef channel) const;
@@ -33,6 +36,7 @@ public:
 
 private:
     const Document& document_;
+    DrivenIndex couplings_;
     std::map<ChannelRef, int> place_;
     std::vector<DriveEdge> edges_;
 };

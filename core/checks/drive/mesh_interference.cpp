@@ -71,12 +71,12 @@ double deeper(const Body& body, const Vec3& place, double than) {
 class Meshing {
 public:
     Meshing(const Document& document, const GearPair& pair)
-        : world_from_driver_(world_from_rest(document, pair.driver.part)),
-          world_from_driven_(world_from_rest(document, pair.driven.part)),
-          driver_joint_(document.parts.find(pair.driver.part)->joint),
-          driven_joint_(document.parts.find(pair.driven.part)->joint),
-          driver_(bodies_of(document, pair.driver.part)),
-          driven_(bodies_of(document, pair.driven.part)),
+        : world_from_driver_(world_from_rest(document, pair.driver.part())),
+          world_from_driven_(world_from_rest(document, pair.driven.part())),
+          driver_joint_(document.parts.find(pair.driver.part())->joint),
+          driven_joint_(document.parts.find(pair.driven.part())->joint),
+          driver_(bodies_of(document, pair.driver.part())),
+          driven_(bodies_of(document, pair.driven.part())),
           ratio_(measure_gear_pair(document, pair).ratio),
           phase_(pair.phase) {}
 
@@ -122,10 +122,11 @@ private:
 Result<MeshInterference> mesh_interference(const Document& document, const GearPair& pair, int steps) {
     const Meshing meshing(document, pair);
     if (!meshing.has_shapes())
-        return Error{"gear.no_shape",
-                     fmt::format("'{}' or '{}' has no shape to measure", name_of(document, pair.driver.part),
-                                 name_of(document, pair.driven.part)),
-                     name_of(document, pair.driver.part)};
+        return Error{
+            "gear.no_shape",
+            fmt::format("'{}' or '{}' has no shape to measure", name_of(document, pair.driver.part()),
+                        name_of(document, pair.driven.part())),
+            name_of(document, pair.driver.part())};
     const double round = is_turn(pair.driver.kind) ? 2 * pi : 2 * pi * std::max(pair.driven_radius_m, 1e-9);
     MeshInterference out;
     for (int i = 0; i < steps; ++i) meshing.look(round * i / steps, out);

@@ -25,11 +25,11 @@ void check_teeth(const Document& document, const Tie& tie, const TrainSolution& 
     const GearPair& pair = *document.couplings.find(tie.pair)->as<GearPair>();
     if (!pair.phase_measured) return;
     findings.push_back(
-        {Stage::Rig, "gear.teeth_miss", pair.driven.part,
+        {Stage::Rig, "gear.teeth_miss", pair.driven.part(),
          fmt::format("teeth of '{}' and '{}' miss each other by {:.2f} of a tooth (allowed {}): their train "
                      "turns them to where others mesh",
-                     name_of(document, pair.driver.part), name_of(document, pair.driven.part), std::abs(off),
-                     tooth_tolerance)});
+                     name_of(document, pair.driver.part()), name_of(document, pair.driven.part()),
+                     std::abs(off), tooth_tolerance)});
 }
 
 /// Where a pin stands unevenly on a sprocket because links are straight: the most it can be off its gap.

@@ -12,8 +12,8 @@ namespace pivrak {
 namespace {
 
 std::string name_of(const Document& document, ChannelRef channel) {
-    const Part* part = document.parts.find(channel.part);
-    return part ? part->name : fmt::format("missing part {}", channel.part.value);
+    const Part* part = document.parts.find(channel.part());
+    return part ? part->name : fmt::format("missing part {}", channel.part().value);
 }
 
 std::string ratio_text(const TrainLine& line, bool turns) {

@@ -26,10 +26,12 @@ double outside(const Bounds& bounds, const Vec3& p) {
     return (bounds.min - p).cwiseMax(p - bounds.max).cwiseMax(0.0).norm();
 }
 
-void check_place(const Document& document, const Part& part, std::vector<Finding>& findings) {
+void check_place(const Drivers& drivers, const Tree& tree, const Part& part, std::vector<Finding>& findings) {
+    const Document& document = drivers.document();
     // A kingpin, a turntable: a frame that is driven has its place from what drives it.
-    if (part.is_datum() && driver_name(document, {part.id, ChannelKind::Turn})) return;
-    const Bounds bounds = branch_bounds(document, {part.id}, world_from_rest(document, part.id).inverse());
+    if (part.is_datum() && drivers.name({part.id, ChannelKind::Turn})) return;
+    const Bounds bounds =
+        branch_bounds(document, tree, {part.id}, world_from_rest(document, part.id).inverse());
     if (bounds.empty()) return;
     // Where along its axis a pivot stands moves nothing: it is the axis that runs through the shape or beside
     // it.
@@ -112,7 +114,7 @@ void check_limits_in_order(const Part& part, std::vector<Finding>& findings) {
     for (const ChannelKind kind : channels_of(part.joint.kind)) {
         const auto& limits = part.joint.channel(kind).limits;
         if (!limits || limits->min <= limits->max) continue;
-        const auto shown = [&](double v) { return is_turn(kind) ? format_angle(v) : format_length(v); };
+        const auto shown = [&](double v) { return format_channel(kind, v); };
         findings.push_back({Stage::Tree,
                             "limits.inverted",
                             part.id,
@@ -152,12 +154,14 @@ void check_contacts(const Document& document, const Part& part, const Progress& 
 
 void check_pivots(const Document& document, const Progress& progress, MeshFacts& known,
                   std::vector<Finding>& findings) {
+    const Drivers drivers(document);
+    const Tree tree(document);
     for (const Part& part : document.parts) {
         check_limits_in_order(part, findings);
         check_contacts(document, part, progress, known.limits(), findings);
         if (!turns_about_one_axis(part)) continue;
         if (!progress.go_on(0.8, "looking at pivots")) return;
-        if (part.joint.kind == JointKind::Hinge) check_place(document, part, findings);
+        if (part.joint.kind == JointKind::Hinge) check_place(drivers, tree, part, findings);
         check_spin(document, part, known, findings);
         check_nearly_parallel(document, part, findings);
     }

@@ -19,14 +19,14 @@ public:
           const Progress& progress)
         : document_(document), options_(options), progress_(progress), motion_(motion) {
         out_.channel = motion.channel;
-        const std::vector<PartId> branch = Tree(document).branch(motion.channel.part);
+        const std::vector<PartId> branch = Tree(document).branch(motion.channel.part());
         carried_.insert(branch.begin(), branch.end());
         moving_ = shaped_parts(document, branch);
     }
 
     Result<SwingCheck> run() {
         if (moving_.empty()) {
-            const std::string& name = document_.parts.find(out_.channel.part)->name;
+            const std::string& name = document_.parts.find(out_.channel.part())->name;
             return Error{"swing.no_shape", fmt::format("neither '{}' nor what it carries has a shape", name),
                          name};
         }

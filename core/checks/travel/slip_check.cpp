@@ -122,8 +122,8 @@ Result<SlipCheck> slip_check(const Document& document, ClipId clip_id, const Pro
     std::vector<Watch> watches;
     for (const Coupling& c : document.couplings)
         // Sprockets and idlers do not touch the ground.
-        if (c.as<Roll>() && !c.as<Roll>()->like && evaluator.rolling_radius(c.driven().part) > 0)
-            watches.emplace_back(document, tree, evaluator, facts, c.driven().part);
+        if (c.as<Roll>() && !c.as<Roll>()->like && evaluator.rolling_radius(c.driven().part()) > 0)
+            watches.emplace_back(document, tree, evaluator, facts, c.driven().part());
     if (watches.empty()) return Error{"slip.none", "no wheel rolls; let wheels roll first", ""};
     SlipCheck out;
     out.frames = clip_frames(clip_or_first(document, clip_id));

@@ -89,7 +89,7 @@ struct Chain {
                                      ///< run: of its last pin as if all were wound, turns counted
     PartId take_up;  ///< a hinge or slide that carries wheels or an end and keeps the chain at its slack: a
                      ///< tensioner, or what a cord pulls; may be none
-    double spare_m = 0;           ///< that slack: what the tensioner leaves to hang
+    Channel slack;   ///< what the tensioner leaves to hang [m]
     std::vector<PartId> links;    ///< one for each, or none while they are not built
     std::optional<RunEnds> ends;  ///< of an open run
     bool operator==(const Chain&) const = default;
@@ -108,11 +108,14 @@ struct Chain {
         v.count("slack_after", self.slack_after);
         v.number("start_rad", self.start_rad, {.dimension = Dimension::Angle});
         v.part_if("take_up", self.take_up, Role::Outside);
-        v.number("spare_m", self.spare_m, {.dimension = Dimension::Length, .usual = 0});
+        v.own("spare_m", ChannelKind::Slack, self.slack, {.dimension = Dimension::Length, .usual = 0});
         v.parts("links", self.links, Role::Needed);
         v.group("ends", self.ends);
     }
 
+    /// Of its own channels. A slack that nothing keeps is none.
+    bool has(ChannelKind kind) const { return kind == ChannelKind::Slack && take_up; }
+    PartId home() const { return frame; }
     /// What a chain of its form cannot be without.
     std::size_t fewest_wheels() const { return !ends ? 2 : travels() ? 1 : 0; }
     bool folds() const { return ends && wheels.empty(); }
@@ -132,11 +135,11 @@ struct Chain {
     bool sets(ChannelRef channel) const {
         const bool drum = travels() && ends && take_up && take_up == wheels.front().part;
         if (drum && channel == ChannelRef{frame, ChannelKind::Travel}) return true;
-        if (!drum && take_up && channel.part == take_up)
+        if (!drum && take_up && channel.part() == take_up)
             return channel.kind == ChannelKind::Turn || channel.kind == ChannelKind::Shift;
         if (channel.kind != ChannelKind::Turn) return false;
         for (std::size_t i = 0; i < wheels.size(); ++i)
-            if (wheels[i].part == channel.part && turns(i)) return true;
+            if (wheels[i].part == channel.part() && turns(i)) return true;
         return false;
     }
 };

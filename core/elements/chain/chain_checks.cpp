@@ -26,7 +26,7 @@ void map_loop(const Chain& chain, DriveMapper& out) {
     const bool from_travel = out.place(travel) < out.place(turn(*first));
     for (auto wheel = chain.wheels.begin(); wheel != chain.wheels.end(); ++wheel) {
         // A road wheel that rolls by its own is not turned by its track.
-        const Coupling* own = coupling_driving(out.document(), turn(*wheel));
+        const Coupling* own = out.coupling(turn(*wheel));
         if (wheel->teeth == 0 && own && own->as<Roll>()) continue;
         const std::string words = wheel->teeth > 0 ? fmt::format("{} T", wheel->teeth) : radius_words(*wheel);
         if (wheel == first && !from_travel)
@@ -83,7 +83,7 @@ void map_run(const Chain& chain, DriveMapper& out) {
     }
     for (const ChannelRef mover : movers)
         for (const ChannelRef to : moved)
-            out.add(mover, to, to.part == chain.take_up ? "pulls" : wheel_words(chain, to.part));
+            out.add(mover, to, to.part() == chain.take_up ? "pulls" : wheel_words(chain, to.part()));
 }
 
 }  // namespace

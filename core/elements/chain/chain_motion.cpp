@@ -71,12 +71,13 @@ void ChainStep::turn_wheels(RunContext& context, const Frame& plane_from_world, 
 void ChainStep::set_take_up(RunContext& context, const Frame& plane_from_world, ChainLoop& now) const {
     const auto channel = static_cast<std::size_t>(take_up.channel);
     const bool pays_out = take_up.channel == travel;
+    const double spare = take_up.slack < 0 ? 0 : context.channels[static_cast<std::size_t>(take_up.slack)];
     const Frame base = pays_out ? Frame{} : context.frame(take_up.parent) * take_up.parent_from_rest;
     const auto off = [&](double value) {
         if (!pays_out)
             carry(context, plane_from_world, base * rest_from_part(take_up.joint, take_up.axis, &value), now);
         const ChainFit fit = chain_fit(now, pays_out ? value : travel_in(context));
-        return fit.possible ? fit.slack_m - take_up.spare_m : 1e9;
+        return fit.possible ? fit.slack_m - spare : 1e9;
     };
     const Limits& limits = context.limits[channel];
     double a = limits.clamp(0), at_a = off(a), b = limits.clamp(a + 1e-3);

@@ -40,7 +40,7 @@ struct ChainStep {
         Frame parent_from_rest;
         JointKind joint = JointKind::Fixed;
         int axis = 0;
-        double spare_m = 0;
+        std::int32_t slack = -1;    ///< channel
         double longest_step = 0.2;  ///< of its root's search
         struct Carried {
             What what;

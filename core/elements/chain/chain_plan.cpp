@@ -34,7 +34,6 @@ private:
         constexpr double far = 1e3;  // a cord may be paid out by a long way, and tells almost evenly
         if (chain_.sets({chain_.frame, ChannelKind::Travel})) {
             step_.take_up.channel = step_.travel;
-            step_.take_up.spare_m = chain_.spare_m;
             step_.take_up.longest_step = far;
         } else {
             const bool turns = arm->joint.kind == JointKind::Hinge;
@@ -45,12 +44,16 @@ private:
                              arm->parent_from_rest,
                              arm->joint.kind,
                              arm->joint.axis,
-                             chain_.spare_m,
+                             -1,
                              chain_.ends && !turns ? far : 0.2,
                              {}};
             links_.needs_frame(step_.take_up.parent);
         }
         links_.gives_channel(static_cast<std::uint32_t>(step_.take_up.channel));
+        if (const auto slack = plan_.channel({chain_.id, ChannelKind::Slack})) {
+            step_.take_up.slack = static_cast<std::int32_t>(*slack);
+            links_.needs_channel(*slack);
+        }
     }
 
     /// Answers false when a wheel is missing.

@@ -16,7 +16,7 @@ constexpr double axis_tolerance_rad = 0.05 * rad_per_deg;
 constexpr double module_tolerance = 0.02;  // of the module
 
 void check_spur(const GearPair& pair, const GearPairMeasure& m, const std::string& names, ElementCheck& out) {
-    const PartId part = pair.driven.part;
+    const PartId part = pair.driven.part();
     if (m.axis_angle_rad > axis_tolerance_rad)
         out.add(Stage::Rig, "gear.axes", part,
                 fmt::format("axes of {} are {} apart (allowed {})", names, format_angle(m.axis_angle_rad, 3),
@@ -28,8 +28,8 @@ void check_spur(const GearPair& pair, const GearPairMeasure& m, const std::strin
                             format_length(standard_module(m.tip_module_m)), format_length(m.fitting_m),
                             format_length(m.centre_distance_m - m.fitting_m, LengthUnit::Millimetre, 2)),
                 {{"op", "coupling.fit_centres"},
-                 {"driver", pair.driver.part.value},
-                 {"driven", pair.driven.part.value}},
+                 {"driver", pair.driver.part().value},
+                 {"driven", pair.driven.part().value}},
                 fmt::format("Move '{}' to fit", name_of(out.document, part)));
     if (!m.phase_measured && pair.driver_radius_m == 0)
         out.add(Stage::Rig, "gear.no_teeth", part,
@@ -57,7 +57,7 @@ void map_carriers(const GearPair& pair, DriveMapper& out) {
     for (const TieTerm& term : pair_tie(document, Coupling{{}, pair}).terms) {
         if (term.channel == pair.driver || term.channel == pair.driven) continue;
         const ChannelRef planet =
-            is_below(document, pair.driver.part, term.channel.part) ? pair.driver : pair.driven;
+            is_below(document, pair.driver.part(), term.channel.part()) ? pair.driver : pair.driven;
         const bool takes = out.place(term.channel) < out.place(planet);
         const ChannelRef from = takes ? term.channel : planet, to = takes ? planet : term.channel;
         if (!out.has(from, to)) out.add(from, to, takes ? "carries" : "carried");
@@ -67,11 +67,11 @@ void map_carriers(const GearPair& pair, DriveMapper& out) {
 }  // namespace
 
 void check(const GearPair& pair, ElementCheck& out) {
-    const std::string names = fmt::format("'{}' and '{}'", name_of(out.document, pair.driver.part),
-                                          name_of(out.document, pair.driven.part));
+    const std::string names = fmt::format("'{}' and '{}'", name_of(out.document, pair.driver.part()),
+                                          name_of(out.document, pair.driven.part()));
     const GearPairMeasure measure = measure_gear_pair(out.document, pair);
     if (const auto parting = parting_joints(out.document, pair); !parting.empty())
-        out.add(Stage::Rig, "gear.apart", pair.driven.part,
+        out.add(Stage::Rig, "gear.apart", pair.driven.part(),
                 fmt::format("'{}' moves {} away from each other: carry both axes on one part",
                             name_of(out.document, parting.front()), names));
     if (pair.kind == PairKind::Outside || pair.kind == PairKind::Inside)

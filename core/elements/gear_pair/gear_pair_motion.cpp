@@ -7,7 +7,7 @@ PlanPhase phase_of(const GearPair*) {
 }
 
 /// A pair is a tie of its train, which is solved as a whole.
-void plan(const GearPair& pair, RigPlan& plan) {
+void plan(const GearPair& pair, CouplingId, RigPlan& plan) {
     if (plan.require(pair.driven) && plan.require(pair.driver)) plan.want_trains();
 }
 

@@ -20,7 +20,7 @@ struct Lean {
 
     std::optional<ChannelRef> moved_by() const { return std::nullopt; }
     bool also_drives(ChannelRef channel) const {
-        return channel.part == driven.part &&
+        return channel.part() == driven.part() &&
                (channel.kind == ChannelKind::ShiftX || channel.kind == ChannelKind::ShiftY);
     }
     Damaged damaged() const { return std::nullopt; }

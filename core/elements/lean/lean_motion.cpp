@@ -57,10 +57,10 @@ PlanPhase phase_of(const Lean*) {
     return PlanPhase::Stands;
 }
 
-void plan(const Lean& lean, RigPlan& plan) {
+void plan(const Lean& lean, CouplingId, RigPlan& plan) {
     if (!plan.require(lean.driven)) return;
     const Document& document = plan.document();
-    const PartId carrier = lean.driven.part;
+    const PartId carrier = lean.driven.part();
     const Part& frame = *document.parts.find(carrier);
     const Part* wheel = document.parts.find(lean.wheel);
     const auto first = plan.channel({carrier, ChannelKind::ShiftX});

@@ -3,7 +3,7 @@
 namespace pivrak {
 
 std::optional<std::string> joint_user(const Lean& lean, const JointQuestion& asked) {
-    if (asked.lacks_turn(lean.wheel) || asked.lacks_freedom(lean.driven.part))
+    if (asked.lacks_turn(lean.wheel) || asked.lacks_freedom(lean.driven.part()))
         return "the lean of " + asked.name(lean.wheel);
     return std::nullopt;
 }

@@ -13,7 +13,7 @@ namespace {
 constexpr double steepest = 3.86;
 
 double radius_of(const Roll& roll, const RigPlan& plan) {
-    return roll.radius_m > 0 ? roll.radius_m : plan.wheel_size(roll.driven.part).radius_m;
+    return roll.radius_m > 0 ? roll.radius_m : plan.wheel_size(roll.driven.part()).radius_m;
 }
 
 /// As its own rolling asks, or by its shape.
@@ -29,12 +29,12 @@ double like_ratio(const Roll& roll, double radius, const RigPlan& plan) {
         return world_from_rest(document, id).axis(document.parts.find(id)->joint.axis);
     };
     const double other = document.parts.contains(roll.like) ? radius_of(roll.like, plan) : radius;
-    return std::copysign((1 + roll.slip) * other / radius, axle(roll.like).dot(axle(roll.driven.part)));
+    return std::copysign((1 + roll.slip) * other / radius, axle(roll.like).dot(axle(roll.driven.part())));
 }
 
 /// The sign tells whether a positive turn about the axle rolls the way its rider goes.
 double along_ratio(const Roll& roll, double radius, const Document& document) {
-    const Part &wheel = *document.parts.find(roll.driven.part), &rider = *document.parts.find(roll.rider);
+    const Part &wheel = *document.parts.find(roll.driven.part()), &rider = *document.parts.find(roll.rider);
     const Ride ride = rider.ride.value_or(Ride{});
     const Frame world = world_from_rest(document, rider.id);
     const Vec3 axle = world_from_rest(document, wheel.id).axis(wheel.joint.axis);
@@ -51,7 +51,7 @@ std::optional<ChannelRef> driver_of(const Roll& roll, const Document& document) 
 }
 
 void plan_by_any_motion(const Roll& roll, std::uint32_t driven, double radius, RigPlan& plan) {
-    const Part& wheel = *plan.document().parts.find(roll.driven.part);
+    const Part& wheel = *plan.document().parts.find(roll.driven.part());
     const RollStep step{driven,
                         plan.parent_node(wheel.id),
                         wheel.parent_from_rest,
@@ -128,11 +128,11 @@ PlanPhase phase_of(const Roll*) {
     return PlanPhase::Rolls;
 }
 
-void plan(const Roll& roll, RigPlan& plan) {
+void plan(const Roll& roll, CouplingId, RigPlan& plan) {
     const auto driven = plan.require(roll.driven);
     if (!driven) return;
     const double radius = radius_of(roll, plan);
-    plan.set_rolling_radius(roll.driven.part, radius);
+    plan.set_rolling_radius(roll.driven.part(), radius);
     const auto by = driver_of(roll, plan.document());
     // One without a radius stands.
     const bool stands = !(radius > 1e-6);

@@ -17,7 +17,7 @@ PlanPhase phase_of(const Steer*) {
     return PlanPhase::Steers;
 }
 
-void plan(const Steer& steer, RigPlan& plan) {
+void plan(const Steer& steer, CouplingId, RigPlan& plan) {
     const auto driven = plan.require(steer.driven), driver = plan.require(steer.driver);
     if (!driven || !driver) return;
     SteerStep step{*driver, *driven, steer.reference_m, steer.forward_m, steer.left_m, {}};

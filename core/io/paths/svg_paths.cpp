@@ -200,81 +200,102 @@ void Pen::arc(double rx, double ry, double turn, bool large, bool sweep, const V
     }
 }
 
-void draw(std::string_view d, Pen& pen) {
-    Scanner scan(d);
-    char command = 0, before = 0;
-    Vec2 handle(0, 0);  // of the last curve, for the short forms
-    while (!scan.at_end()) {
-        if (scan.at_letter())
-            command = scan.letter();
-        else if (command == 'M' || command == 'm')
-            command = command == 'M' ? 'L' : 'l';
-        else if (command == 0 || command == 'Z' || command == 'z')
-            throw Wrong{"a path begins without a letter"};
-        const bool relative = std::islower(static_cast<unsigned char>(command));
-        const Vec2 from = relative ? pen.at() : Vec2(0, 0);
-        const char kind = static_cast<char>(std::toupper(static_cast<unsigned char>(command)));
-        if (before == 0 && kind != 'M') throw Wrong{"a path must begin with M"};
-        const auto mirrored = [&](const char* kinds) -> Vec2 {
-            return std::string_view(kinds).find(before) == std::string_view::npos
-                       ? pen.at()
-                       : Vec2(2 * pen.at() - handle);
-        };
-        const auto quadratic = [&](const Vec2& c, const Vec2& to) {
-            const Vec2 a = pen.at() + 2.0 / 3 * (c - pen.at()), b = to + 2.0 / 3 * (c - to);
-            handle = c;
-            pen.cubic(a, b, to);
-        };
+/// Reads the commands of a path and draws them.
+class PathCommands {
+public:
+    PathCommands(std::string_view d, Pen& pen) : scan_(d), pen_(pen) {}
+
+    void draw() {
+        char command = 0;
+        while (!scan_.at_end()) {
+            if (scan_.at_letter())
+                command = scan_.letter();
+            else if (command == 'M' || command == 'm')
+                command = command == 'M' ? 'L' : 'l';
+            else if (command == 0 || command == 'Z' || command == 'z')
+                throw Wrong{"a path begins without a letter"};
+            from_ = std::islower(static_cast<unsigned char>(command)) ? pen_.at() : Vec2(0, 0);
+            const char kind = static_cast<char>(std::toupper(static_cast<unsigned char>(command)));
+            if (before_ == 0 && kind != 'M') throw Wrong{"a path must begin with M"};
+            if (!straight(kind) && !curved(kind))
+                throw Wrong{fmt::format("'{}' is no path command", command)};
+            before_ = kind;
+        }
+        pen_.end(false);
+    }
+
+private:
+    bool straight(char kind) {
         switch (kind) {
             case 'M':
-                pen.move(from + scan.pair());
-                break;
+                pen_.move(place());
+                return true;
             case 'L':
-                pen.line(from + scan.pair());
-                break;
+                pen_.line(place());
+                return true;
             case 'H':
-                pen.line({from.x() + scan.number(), pen.at().y()});
-                break;
+                pen_.line({from_.x() + scan_.number(), pen_.at().y()});
+                return true;
             case 'V':
-                pen.line({pen.at().x(), from.y() + scan.number()});
-                break;
-            case 'C': {
-                const Vec2 a = from + scan.pair();
-                handle = from + scan.pair();
-                pen.cubic(a, handle, from + scan.pair());
-                break;
-            }
-            case 'S': {
-                const Vec2 a = mirrored("CS");
-                handle = from + scan.pair();
-                pen.cubic(a, handle, from + scan.pair());
-                break;
-            }
+                pen_.line({pen_.at().x(), from_.y() + scan_.number()});
+                return true;
+            case 'Z':
+                pen_.end(true);
+                return true;
+            default:
+                return false;
+        }
+    }
+
+    bool curved(char kind) {
+        switch (kind) {
+            case 'C':
+                cubic(place());
+                return true;
+            case 'S':
+                cubic(mirrored("CS"));
+                return true;
             case 'Q': {
-                const Vec2 c = from + scan.pair();
-                quadratic(c, from + scan.pair());
-                break;
+                const Vec2 control = place();
+                quadratic(control, place());
+                return true;
             }
             case 'T':
-                quadratic(mirrored("QT"), from + scan.pair());
-                break;
+                quadratic(mirrored("QT"), place());
+                return true;
             case 'A': {
-                const Vec2 radii = scan.pair();
-                const double turn = scan.number() * rad_per_deg;
-                const bool large = scan.flag(), sweep = scan.flag();
-                pen.arc(radii.x(), radii.y(), turn, large, sweep, from + scan.pair());
-                break;
+                const Vec2 radii = scan_.pair();
+                const double turn = scan_.number() * rad_per_deg;
+                const bool large = scan_.flag(), sweep = scan_.flag();
+                pen_.arc(radii.x(), radii.y(), turn, large, sweep, place());
+                return true;
             }
-            case 'Z':
-                pen.end(true);
-                break;
             default:
-                throw Wrong{fmt::format("'{}' is no path command", command)};
+                return false;
         }
-        before = kind;
     }
-    pen.end(false);
-}
+
+    Vec2 place() { return from_ + scan_.pair(); }
+    /// The first handle of a short form: that of the last curve, the other way.
+    Vec2 mirrored(std::string_view kinds) const {
+        return kinds.find(before_) == std::string_view::npos ? pen_.at() : Vec2(2 * pen_.at() - handle_);
+    }
+    void cubic(const Vec2& first) {
+        handle_ = place();
+        pen_.cubic(first, handle_, place());
+    }
+    void quadratic(const Vec2& control, const Vec2& to) {
+        const Vec2 a = pen_.at() + 2.0 / 3 * (control - pen_.at()), b = to + 2.0 / 3 * (control - to);
+        handle_ = control;
+        pen_.cubic(a, b, to);
+    }
+
+    Scanner scan_;
+    Pen& pen_;
+    char before_ = 0;
+    Vec2 from_{0, 0};    // what the numbers of a command count from
+    Vec2 handle_{0, 0};  // of the last curve, for the short forms
+};
 
 class Drawing {
 public:
@@ -294,7 +315,7 @@ public:
         };
         Pen pen(out_, name, page, unit_);
         if (kind == "path") {
-            draw(node.attribute("d").value(), pen);
+            PathCommands(node.attribute("d").value(), pen).draw();
         } else if (kind == "line") {
             pen.move({number("x1"), number("y1")});
             pen.line({number("x2"), number("y2")});

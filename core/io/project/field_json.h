@@ -13,6 +13,10 @@ namespace pivrak::fields {
 // The visitors by which an element's fields are written to a project file and read from it. A name in a file
 // is the field's name; a channel has its part under it, and its kind under `NAME_channel`.
 
+nlohmann::json channel_to_json(const Channel& channel);
+/// Throws as `ReadFields`.
+Channel channel_from_json(const nlohmann::json& entry);
+
 template <class T>
 using Usual = std::type_identity_t<std::optional<T>>;
 
@@ -30,7 +34,7 @@ public:
     }
     void text(const char* name, const std::string& text) { out[name] = text; }
     void channel(const char* name, const ChannelRef& channel, Role) {
-        out[name] = channel.part.value;
+        out[name] = channel.owner.value;
         if (channel.kind != ChannelKind::Turn) out[std::string(name) + "_channel"] = word(channel.kind);
     }
     void part(const char* name, const PartId& part, Role) { id(name, part); }
@@ -40,6 +44,12 @@ public:
     }
     void number(const char* name, double value, const NumberField& field = {}) {
         if (field.usual != value) out[name] = value;
+    }
+    void own(const char* name, ChannelKind, const Channel& channel, const NumberField& field = {}) {
+        if (channel.limits || channel.locked)
+            out[name] = channel_to_json(channel);
+        else
+            number(name, channel.value, field);
     }
     template <class Count>
     void count(const char* name, const Count& value, Usual<Count> usual = std::nullopt) {
@@ -104,7 +114,7 @@ public:
     }
     void text(const char* name, std::string& text) { text = in_.at(known(name)).get<std::string>(); }
     void channel(const char* name, ChannelRef& channel, Role) {
-        id(name, channel.part);
+        channel.owner.value = id_of<PartId>(in_, known(name)).value;
         const std::string kind = std::string(name) + "_channel";
         channel.kind = ChannelKind::Turn;
         if (const auto found = in_.find(known(kind.c_str())); found != in_.end())
@@ -126,6 +136,13 @@ public:
             value = finite(in_.at(field.formerly));
         else
             value = field.usual ? *field.usual : finite(in_.at(name));
+    }
+    void own(const char* name, ChannelKind, Channel& channel, const NumberField& field = {}) {
+        channel = {};
+        if (const auto found = in_.find(name); found != in_.end() && found->is_object())
+            channel = channel_from_json(*found), known(name);
+        else
+            number(name, channel.value, field);
     }
     template <class Count>
     void count(const char* name, Count& value, Usual<Count> usual = std::nullopt) {

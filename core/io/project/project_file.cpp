@@ -10,6 +10,7 @@
 #include "core/io/gltf/gltf_write.h"
 #include "core/io/output_path.h"
 #include "core/io/project/project_json.h"
+#include "core/model/element_channels.h"
 #include "core/model/rig_parts.h"
 
 namespace pivrak {
@@ -240,8 +241,9 @@ Result<void> check_references(const Document& document) {
             return damaged("'" + part.name + "' rides a path that does not exist");
     for (const Clip& clip : document.clips)
         for (const Track& track : clip.tracks)
-            if (!document.parts.contains(track.channel.part))
-                return damaged("clip '" + clip.name + "' has keys of a part that does not exist");
+            if (is_of_part(track.channel.kind) ? !document.parts.contains(track.channel.part())
+                                               : !has_owner(document, track.channel.owner))
+                return damaged("clip '" + clip.name + "' has keys of a part or element that does not exist");
     return {};
 }
 

@@ -28,6 +28,10 @@ std::optional<ChannelKind> channel_kind_from(std::string_view word);
 std::optional<int> axis_from(std::string_view word);
 std::span<const ChannelKind> all_channel_kinds();
 
+/// The form in which projects are written; older ones are read too. 2: joints of all kinds. 3: channels of
+/// elements.
+constexpr int format_version = 3;
+
 /// Numbers of glTF nodes, meshes and so on that belong to each entry, in the order of the table.
 struct GltfIndices {
     std::vector<int> nodes, shape_nodes, meshes, images;

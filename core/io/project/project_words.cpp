@@ -15,7 +15,7 @@ constexpr Words<JointKind, 6> joint_words{{{JointKind::Fixed, "fixed"},
                                            {JointKind::Cylinder, "cylinder"},
                                            {JointKind::Ball, "ball"},
                                            {JointKind::Free, "free"}}};
-constexpr Words<ChannelKind, 10> channel_words{{{ChannelKind::Turn, "turn"},
+constexpr Words<ChannelKind, 12> channel_words{{{ChannelKind::Turn, "turn"},
                                                 {ChannelKind::Shift, "shift"},
                                                 {ChannelKind::ShiftX, "shift_x"},
                                                 {ChannelKind::ShiftY, "shift_y"},
@@ -24,7 +24,9 @@ constexpr Words<ChannelKind, 10> channel_words{{{ChannelKind::Turn, "turn"},
                                                 {ChannelKind::TurnY, "turn_y"},
                                                 {ChannelKind::TurnZ, "turn_z"},
                                                 {ChannelKind::Along, "along"},
-                                                {ChannelKind::Travel, "travel"}}};
+                                                {ChannelKind::Travel, "travel"},
+                                                {ChannelKind::Slack, "slack"},
+                                                {ChannelKind::Blend, "blend"}}};
 constexpr Words<Interpolation, 2> interpolation_words{
     {{Interpolation::Linear, "linear"}, {Interpolation::Smooth, "smooth"}}};
 constexpr Words<ControlForm, 5> form_words{{{ControlForm::Ring, "ring"},

@@ -7,10 +7,9 @@
 namespace pivrak {
 
 /// Bounds, at rest, of parts with all they carry, seen from a frame that the world stands in.
-inline Bounds branch_bounds(const Document& document, const std::vector<PartId>& tops,
+inline Bounds branch_bounds(const Document& document, const Tree& tree, const std::vector<PartId>& tops,
                             const Frame& view_from_world = {}) {
     Bounds bounds;
-    const Tree tree(document);
     for (const PartId top : tops)
         for (const PartId id : tree.branch(top)) {
             const Part& part = *document.parts.find(id);
@@ -19,6 +18,10 @@ inline Bounds branch_bounds(const Document& document, const std::vector<PartId>&
                     *shape->mesh, view_from_world * world_from_rest(document, id) * part.part_from_shape));
         }
     return bounds;
+}
+inline Bounds branch_bounds(const Document& document, const std::vector<PartId>& tops,
+                            const Frame& view_from_world = {}) {
+    return branch_bounds(document, Tree(document), tops, view_from_world);
 }
 
 }  // namespace pivrak

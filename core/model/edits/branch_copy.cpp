@@ -157,14 +157,25 @@ private:
     }
 
     double sign_on_copy(const ChannelRef& copy) const {
-        const int flipped = flipped_.at(copy.part);
-        return flipped < 0 ? 1 : sign(document_.parts.find(copy.part)->joint, copy.kind, flipped);
+        const auto found = flipped_.find(copy.part());
+        if (found == flipped_.end()) return rig_.flipped.contains(copy) ? -1 : 1;
+        const int flipped = found->second;
+        return flipped < 0 ? 1 : sign(document_.parts.find(copy.part())->joint, copy.kind, flipped);
     }
 
     void copy_couplings() {
         MirrorSign sign;
         if (options_.mirror) sign = [&](ChannelRef copy) { return sign_on_copy(copy); };
-        out_.couplings = copy_rig(document_, out_.copy_of, sign);
+        rig_ = copy_rig(document_, out_.copy_of, sign);
+        out_.couplings = rig_.couplings;
+    }
+
+    /// None of what was not copied.
+    OwnerId copy_of(OwnerId original) const {
+        if (const auto part = out_.copy_of.find(PartId{original.value}); part != out_.copy_of.end())
+            return part->second;
+        const auto element = rig_.elements.find(original);
+        return element == rig_.elements.end() ? OwnerId{} : element->second;
     }
 
     void copy_tracks() {
@@ -172,12 +183,12 @@ private:
         for (const Clip& clip : clips) {
             Clip changed = clip;
             for (const Track& track : clip.tracks) {
-                const auto copy = out_.copy_of.find(track.channel.part);
-                if (copy == out_.copy_of.end()) continue;
-                const double factor = sign_on_copy({copy->second, track.channel.kind});
+                const OwnerId copy = copy_of(track.channel.owner);
+                if (!copy) continue;
+                const double factor = sign_on_copy({copy, track.channel.kind});
                 std::vector<Key> keys = track.keys;
                 for (Key& key : keys) key.value *= factor;
-                changed.track_or_new({copy->second, track.channel.kind}).keys = std::move(keys);
+                changed.track_or_new({copy, track.channel.kind}).keys = std::move(keys);
                 ++out_.tracks;
             }
             if (changed != clip) document_.clips.set(changed);
@@ -191,6 +202,7 @@ private:
     BranchCopy out_;
     std::unordered_map<PartId, Frame> world_, copies_world_;
     std::unordered_map<PartId, int> flipped_;
+    RigCopies rig_;
     std::map<ShapeId, ShapeId> images_;
 };
 

@@ -69,7 +69,7 @@ void hand_channels_over(Document& document, PartId from, PartId to) {
     const SharedTable<Clip> clips = document.clips;
     for (Clip clip : clips) {
         for (Track& track : clip.tracks)
-            if (track.channel.part == from) track.channel.part = to;
+            if (track.channel.part() == from) track.channel.owner = to;
         std::sort(clip.tracks.begin(), clip.tracks.end(),
                   [](const Track& a, const Track& b) { return a.channel < b.channel; });
         document.clips.set(clip);
@@ -125,7 +125,7 @@ std::size_t drop_tracks(Document& document, const std::unordered_set<PartId>& go
     for (const Clip& clip : clips) {
         Clip kept = clip;
         const std::size_t count =
-            std::erase_if(kept.tracks, [&](const Track& t) { return gone.contains(t.channel.part); });
+            std::erase_if(kept.tracks, [&](const Track& t) { return gone.contains(t.channel.part()); });
         if (count) document.clips.set(kept);
         dropped += count;
     }

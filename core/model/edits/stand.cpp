@@ -20,7 +20,7 @@ bool anything_moves(const Document& document, const std::unordered_set<PartId>& 
         if (document.parts.find(id)->joint.kind != JointKind::Fixed) return true;
     for (const Clip& clip : document.clips)
         for (const Track& track : clip.tracks)
-            if (parts.contains(track.channel.part)) return true;
+            if (parts.contains(track.channel.part())) return true;
     return false;
 }
 
@@ -126,7 +126,7 @@ private:
         for (const Clip& clip : clips) {
             Clip changed = clip;
             for (Track& track : changed.tracks)
-                if (!is_turn(track.channel.kind) && branch_.contains(track.channel.part))
+                if (!is_turn(track.channel.kind) && branch_.contains(track.channel.part()))
                     for (Key& key : track.keys) key.value *= factor;
             if (changed != clip) document_.clips.set(changed);
         }

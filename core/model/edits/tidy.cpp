@@ -22,7 +22,7 @@ std::unordered_set<PartId> referred_to(const Document& document) {
         if (part.joint.kind != JointKind::Fixed) referred.insert(part.id);
     referred.merge(parts_of_rig(document));
     for (const Clip& clip : document.clips)
-        for (const Track& track : clip.tracks) referred.insert(track.channel.part);
+        for (const Track& track : clip.tracks) referred.insert(track.channel.part());
     for (const PartSet& set : document.sets) referred.insert(set.parts.begin(), set.parts.end());
     return referred;
 }

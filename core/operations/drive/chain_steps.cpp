@@ -18,6 +18,11 @@
 
 namespace pivrak {
 
+ArgumentSpec chain_argument() {
+    return {"chain", ArgumentKind::Part, "the datum that carries the chain, or one of its links", true, {},
+            {}};
+}
+
 /// `19 38 0`: teeth of each wheel.
 Result<std::vector<int>> teeth_list(const Arguments& a) {
     std::vector<int> teeth;
@@ -100,8 +105,8 @@ Result<void> check_turns(const Document& before, const Document& after) {
         return Error{
             "train.stuck",
             fmt::format("then '{}' could not turn any more: what turns it otherwise blocks the chain",
-                        name_of(after, stuck.front().part)),
-            name_of(after, stuck.front().part)};
+                        name_of(after, stuck.front().part())),
+            name_of(after, stuck.front().part())};
     return {};
 }
 

@@ -10,6 +10,9 @@ namespace pivrak {
 
 // What the steps of chains and of open runs share.
 
+/// The argument that names a chain.
+ArgumentSpec chain_argument();
+
 /// `19 38 0`: the argument `teeth`, of each wheel; empty when left out. Errors: `chain.teeth`.
 Result<std::vector<int>> teeth_list(const Arguments& a);
 

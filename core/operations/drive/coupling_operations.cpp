@@ -20,17 +20,17 @@ Result<void> check_runs(const Document& before, const Document& after, const Gea
     if (const auto parting = parting_joints(after, pair); !parting.empty())
         return Error{"gear.apart",
                      fmt::format("'{}' would move '{}' away from '{}': carry both axes on one part",
-                                 name_of(after, parting.front()), name_of(after, pair.driver.part),
-                                 name_of(after, pair.driven.part)),
+                                 name_of(after, parting.front()), name_of(after, pair.driver.part()),
+                                 name_of(after, pair.driven.part())),
                      name_of(after, parting.front())};
     std::vector<std::string> stuck;
     for (const ChannelRef channel : newly_stuck(before, after))
-        stuck.push_back(fmt::format("'{}'", name_of(after, channel.part)));
+        stuck.push_back(fmt::format("'{}'", name_of(after, channel.part())));
     if (!stuck.empty())
         return Error{"train.stuck",
                      fmt::format("then nothing of {} could turn any more: they would block each other",
                                  fmt::join(stuck, ", ")),
-                     name_of(after, pair.driven.part)};
+                     name_of(after, pair.driven.part())};
     return {};
 }
 
@@ -77,8 +77,8 @@ Result<Outcome> add_gear(const Document& document, const Arguments& a, const Ope
 const Coupling* pair_of(const Document& document, PartId one, PartId other) {
     for (const Coupling& coupling : document.couplings)
         if (const GearPair* pair = coupling.as<GearPair>())
-            if ((pair->driver.part == one && pair->driven.part == other) ||
-                (pair->driver.part == other && pair->driven.part == one))
+            if ((pair->driver.part() == one && pair->driven.part() == other) ||
+                (pair->driver.part() == other && pair->driven.part() == one))
                 return &coupling;
     return nullptr;
 }
@@ -125,7 +125,7 @@ Result<Outcome> fit_centres(const Document& document, const Arguments& a, const 
 /// What moves any channel of a part.
 const Coupling* coupling_moving(const Document& document, PartId part) {
     for (const Coupling& coupling : document.couplings)
-        if (coupling.driven().part == part) return &coupling;
+        if (coupling.driven().part() == part) return &coupling;
     return nullptr;
 }
 

@@ -27,11 +27,11 @@ public:
         // What is fixed on a shaft stands for it, and is what is measured.
         driver_ = a_.part("driver");
         driven_ = a_.part("driven");
-        pair_.driver.part = moving(driver_);
-        pair_.driven.part = moving(driven_);
+        pair_.driver.owner = moving(driver_);
+        pair_.driven.owner = moving(driven_);
         pair_.kind = a_.has("kind") ? *value_of<PairKind>(pair_kind_words, a_.text("kind"))
-                     : pair_.driver.part == pair_.driven.part ? PairKind::Screw
-                                                              : likely_kind(document_, driver_, driven_);
+                     : pair_.driver.part() == pair_.driven.part() ? PairKind::Screw
+                                                                  : likely_kind(document_, driver_, driven_);
         PIVRAK_CHECK(channels());
         PIVRAK_CHECK(check_free());
         PIVRAK_CHECK(sizes());
@@ -50,8 +50,8 @@ private:
     /// A hinge turns, a slide shifts; a screw may be one part that does both.
     Result<void> channels() {
         const bool shifts = pair_.kind == PairKind::Rack || pair_.kind == PairKind::Screw;
-        if (pair_.driver.part == pair_.driven.part) {
-            const Part& part = *document_.parts.find(pair_.driver.part);
+        if (pair_.driver.part() == pair_.driven.part()) {
+            const Part& part = *document_.parts.find(pair_.driver.part());
             if (pair_.kind != PairKind::Screw || part.joint.kind != JointKind::Cylinder)
                 return Error{"gear.itself", fmt::format("'{}' cannot drive itself", part.name), part.name};
             pair_.driven.kind = ChannelKind::Shift;
@@ -59,7 +59,7 @@ private:
         }
         int slides = 0;
         for (ChannelRef* channel : {&pair_.driver, &pair_.driven}) {
-            const Part& part = *document_.parts.find(channel->part);
+            const Part& part = *document_.parts.find(channel->part());
             if (part.joint.kind == JointKind::Slide && shifts) {
                 channel->kind = ChannelKind::Shift;
                 ++slides;
@@ -75,8 +75,8 @@ private:
                 "gear.no_slide",
                 fmt::format("a {} needs one hinge and one slide: '{}' and '{}' are not",
                             pair_.kind == PairKind::Rack ? "rack and pinion" : "screw and nut",
-                            name_of(document_, pair_.driver.part), name_of(document_, pair_.driven.part)),
-                name_of(document_, pair_.driven.part)};
+                            name_of(document_, pair_.driver.part()), name_of(document_, pair_.driven.part())),
+                name_of(document_, pair_.driven.part())};
         return {};
     }
 
@@ -86,9 +86,9 @@ private:
         if (other && !other->as<GearPair>())
             return Error{"gear.driven_twice",
                          fmt::format("'{}' is driven by '{}' already; remove that first",
-                                     name_of(document_, pair_.driven.part),
+                                     name_of(document_, pair_.driven.part()),
                                      driver_name(document_, pair_.driven).value_or("the way it is carried")),
-                         name_of(document_, pair_.driven.part)};
+                         name_of(document_, pair_.driven.part())};
         for (const Coupling& known : document_.couplings)
             if (const GearPair* p = known.as<GearPair>();
                 p && ((p->driver == pair_.driver && p->driven == pair_.driven) ||
@@ -96,8 +96,8 @@ private:
                 return Error{
                     "gear.driven_twice",
                     fmt::format("'{}' and '{}' are a pair already; remove that first",
-                                name_of(document_, p->driver.part), name_of(document_, p->driven.part)),
-                    name_of(document_, pair_.driven.part)};
+                                name_of(document_, p->driver.part()), name_of(document_, p->driven.part())),
+                    name_of(document_, pair_.driven.part())};
         return {};
     }
 
@@ -166,17 +166,17 @@ private:
                 "gear.skew",
                 fmt::format("the axes of '{}' and '{}' are parallel; those of bevels meet: couple them as "
                             "'outside' or 'inside'",
-                            name_of(document_, pair_.driver.part), name_of(document_, pair_.driven.part)),
-                name_of(document_, pair_.driven.part)};
+                            name_of(document_, pair_.driver.part()), name_of(document_, pair_.driven.part())),
+                name_of(document_, pair_.driven.part())};
         const double apart = std::abs(off.dot(across.normalized()));
         if (apart <= std::max(least_skew_m, skew_share * off.norm())) return {};
         return Error{
             "gear.skew",
             fmt::format("the axes of '{}' and '{}' pass {} apart; those of bevels meet: move one of them "
                         "by that, or couple them as a 'worm'",
-                        name_of(document_, pair_.driver.part), name_of(document_, pair_.driven.part),
+                        name_of(document_, pair_.driver.part()), name_of(document_, pair_.driven.part()),
                         format_length(apart)),
-            name_of(document_, pair_.driven.part)};
+            name_of(document_, pair_.driven.part())};
     }
 
     Result<void> teeth_of_both() {
@@ -202,8 +202,8 @@ private:
         return Error{
             "gear.worm_first",
             fmt::format("the thread is on '{}': pick the worm first, then its wheel '{}'",
-                        name_of(document_, pair_.driven.part), name_of(document_, pair_.driver.part)),
-            name_of(document_, pair_.driven.part)};
+                        name_of(document_, pair_.driven.part()), name_of(document_, pair_.driver.part())),
+            name_of(document_, pair_.driven.part())};
     }
 
     Result<void> worm() {
@@ -223,8 +223,8 @@ private:
                 "gear.kind",
                 fmt::format("the axes of '{}' and '{}' cross without meeting, and neither is a worm: move "
                             "them until they meet, for bevels, or give the 'kind'",
-                            name_of(document_, pair_.driver.part), name_of(document_, pair_.driven.part)),
-                name_of(document_, pair_.driver.part)};
+                            name_of(document_, pair_.driver.part()), name_of(document_, pair_.driven.part())),
+                name_of(document_, pair_.driver.part())};
         if (pair_.driver_teeth < 1 || pair_.driver_teeth > most_starts)
             return Error{"gear.teeth",
                          fmt::format("a worm of {} starts is out of range: 1 to 12", pair_.driver_teeth),
@@ -257,7 +257,7 @@ private:
 
     Result<void> rack() {
         const bool pinion_drives = is_turn(pair_.driver.kind);
-        const PartId pinion = pinion_drives ? pair_.driver.part : pair_.driven.part;
+        const PartId pinion = pinion_drives ? pair_.driver.part() : pair_.driven.part();
         double& size = pinion_drives ? pair_.driver_radius_m : pair_.driven_radius_m;
         int& count = pinion_drives ? pair_.driver_teeth : pair_.driven_teeth;
         const char *radius_argument = pinion_drives ? "driver_radius" : "driven_radius",

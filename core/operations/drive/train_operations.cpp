@@ -135,7 +135,7 @@ Result<Outcome> planets(const Document& document, const Arguments& a, const Oper
     for (const Coupling& known : document.couplings)
         for (const PartId one : set.planets)
             if (const GearPair* pair = known.as<GearPair>();
-                pair && (pair->driven.part == one || pair->driver.part == one))
+                pair && (pair->driven.part() == one || pair->driver.part() == one))
                 return Error{
                     "gear.driven_twice",
                     fmt::format("'{}' runs in a pair already; remove that first", name_of(document, one)),

@@ -2,6 +2,7 @@
 
 #include "core/base/words.h"
 #include "core/io/project/project_json.h"
+#include "core/model/element_channels.h"
 #include "core/operations/all_operations.h"
 #include "core/operations/channel_access.h"
 #include "core/operations/keys/clip_access.h"
@@ -15,15 +16,12 @@ Result<std::optional<Limits>> limits_from(const Arguments& a, ChannelKind kind, 
                                           const std::optional<Limits>& present) {
     if (a.flag("unlimited")) return std::optional<Limits>{};
     std::optional<double> min, max;
-    const Dimension dimension = is_turn(kind) ? Dimension::Angle : Dimension::Length;
-    if (a.has("min")) {
-        PIVRAK_TRY(value, a.value("min", dimension, unit));
-        min = value;
-    }
-    if (a.has("max")) {
-        PIVRAK_TRY(value, a.value("max", dimension, unit));
-        max = value;
-    }
+    for (const auto& [name, end] : {std::pair{"min", &min}, std::pair{"max", &max}})
+        if (a.has(name)) {
+            PIVRAK_TRY(value, a.value(name, dimension_of(kind), unit));
+            PIVRAK_CHECK(check_in_range(kind, value));
+            *end = value;
+        }
     if (!min && !max) return present;
     if (!present && (!min || !max))
         return Error{"limits.half", "a part without limits needs both 'min' and 'max'", "min"};
@@ -40,7 +38,7 @@ Result<std::optional<Limits>> limits_from(const Arguments& a, ChannelKind kind, 
 ChannelKind limited_channel(const Arguments& a, const Joint& joint) {
     const auto kinds = channels_of(joint.kind);
     const ChannelKind asked = channel_of(a);
-    if (asked == ChannelKind::Along || asked == ChannelKind::Travel) return asked;
+    if (asked >= ChannelKind::Along) return asked;
     return joint.has(asked) || kinds.empty() ? asked : kinds.front();
 }
 
@@ -76,22 +74,42 @@ Result<Outcome> joint_set(const Document& document, const Arguments& a, const Op
 
 Result<Outcome> channel_set(const Document& document, const Arguments& a, const OperationContext&) {
     Outcome out{document};
-    for (const PartId id : a.parts("parts")) {
-        const ChannelRef asked{id, channel_of(a)};
-        PIVRAK_CHECK(check_free_channel(document, asked));
+    PIVRAK_TRY(channels, channels_asked(a));
+    const Drivers drivers(document);
+    for (const ChannelRef asked : channels) {
+        PIVRAK_CHECK(check_free_channel(drivers, asked));
         PIVRAK_TRY(typed, channel_value(document, a, asked));
         // A shaft of a train is turned through what turns it.
-        const auto handle = train_handle(document, asked);
-        const ChannelKind kind = handle ? handle->input.kind : asked.kind;
+        const auto handle = drivers.handle(asked);
+        const ChannelRef moved = handle ? handle->input : asked;
         const double wanted = handle ? handle->input_for(typed) : typed;
-        Part part = *out.document.parts.find(handle ? handle->input.part : id);
-        Channel channel = part.joint.channel(kind);
+        Channel channel = *find_channel(out.document, moved);
         channel.value = channel.limits ? channel.limits->clamp(wanted) : wanted;
         if (channel.value != wanted)
-            out.messages.push_back(
-                fmt::format("'{}' stops at its limit {}", part.name, format_channel(kind, channel.value)));
-        part.joint.set_channel(kind, channel);
-        out.document.parts.set(part);
+            out.messages.push_back(fmt::format("'{}' stops at its limit {}",
+                                               owner_name(document, moved.owner),
+                                               format_channel(moved.kind, channel.value)));
+        put_channel(out.document, moved, channel);
+    }
+    return out;
+}
+
+/// Limits and lock of a channel, of parts and of elements alike.
+Result<Outcome> channel_limit(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    PIVRAK_TRY(channels, channels_asked(a));
+    for (const ChannelRef asked : channels) {
+        const auto found = find_channel(document, asked);
+        if (!found) {
+            const std::string name = owner_name(document, asked.owner);
+            return Error{"channel.none", fmt::format("'{}' has no {}", name, channel_word(asked.kind)), name};
+        }
+        Channel channel = *found;
+        PIVRAK_TRY(limits, limits_from(a, asked.kind, document.settings.length_unit, channel.limits));
+        channel.limits = limits;
+        if (limits) channel.value = limits->clamp(channel.value);
+        if (a.has("locked")) channel.locked = a.flag("locked");
+        put_channel(out.document, asked, channel);
     }
     return out;
 }
@@ -106,11 +124,12 @@ Result<Outcome> to_rest(const Document& document, const Arguments& a, const Oper
     }
     std::optional<Clip> clip = found ? std::optional(*found) : std::nullopt;
     Outcome out{document};
+    const Drivers drivers(document);
     std::size_t moved = 0, keyed = 0, left = 0;
     for (const PartId id : parts_or_all(document, a)) {
         Part part = *document.parts.find(id);
         for (const ChannelKind kind : part.channels()) {
-            if (!check_free_channel(document, {id, kind})) continue;
+            if (!check_free_channel(drivers, {id, kind})) continue;
             Channel channel = part.joint.channel(kind);
             const double rest = channel.limits ? channel.limits->clamp(0) : 0;
             const Track* track = clip ? clip->track({id, kind}) : nullptr;
@@ -169,10 +188,22 @@ void add_joint_operations(Registry& registry) {
     registry.add({"channel.set",
                   "Turn or shift",
                   "Sets a channel of parts that have no keys on it; a limit stops it.",
-                  {parts_argument("parts to move"),
+                  {parts_argument("parts to move", false),
+                   elements_argument(),
                    channel_argument(),
                    {"value", ArgumentKind::Value, "the turn or shift from rest", true, {}, {}}},
                   channel_set});
+    registry.add({"channel.limit",
+                  "Limits of a channel",
+                  "Says how far a channel of parts or of elements may go, or that it stands still.",
+                  {parts_argument("parts whose channel is limited", false),
+                   elements_argument(),
+                   channel_argument(),
+                   {"min", ArgumentKind::Value, "lower limit of the channel", false, {}, {}},
+                   {"max", ArgumentKind::Value, "upper limit of the channel", false, {}, {}},
+                   {"unlimited", ArgumentKind::Flag, "takes the limits away", false, false, {}},
+                   {"locked", ArgumentKind::Flag, "whether the channel can move at all", false, {}, {}}},
+                  channel_limit});
 }
 
 }  // namespace pivrak

@@ -4,6 +4,7 @@
 
 #include "core/base/words.h"
 #include "core/io/project/project_json.h"
+#include "core/model/element_channels.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/all_operations.h"
 #include "core/operations/channel_access.h"
@@ -12,30 +13,42 @@
 namespace pivrak {
 namespace {
 
-/// The channel named; or with "all" every one of a part that a hand may move, but those of a rider's or any
-/// other part that stand at rest and have no keys, when others do not.
-Result<std::vector<ChannelKind>> channels_to_key(const Document& document, const Clip& clip, PartId id,
-                                                 const std::string& wanted) {
-    if (wanted != "all") {
-        const ChannelKind kind = *channel_kind_from(wanted);
-        PIVRAK_CHECK(check_free_channel(document, {id, kind}));
-        return std::vector{kind};
+/// Every channel of an owner that a hand may move, but those of a rider's or any other part that stand at
+/// rest and have no keys, when others do not.
+Result<std::vector<ChannelRef>> all_to_key(const Drivers& drivers, const Clip& clip, OwnerId owner) {
+    const Document& document = drivers.document();
+    std::vector<ChannelRef> free, moved;
+    const std::vector<ChannelRef> channels = channels_of(document, owner);
+    for (const ChannelRef channel : channels) {
+        if (!check_free_channel(drivers, channel)) continue;
+        free.push_back(channel);
+        if (channel.kind >= ChannelKind::Along || clip.track(channel) ||
+            find_channel(document, channel)->value != 0)
+            moved.push_back(channel);
     }
-    const Part& part = *document.parts.find(id);
-    std::vector<ChannelKind> free, moved;
-    for (const ChannelKind kind : part.channels()) {
-        if (!check_free_channel(document, {id, kind})) continue;
-        free.push_back(kind);
-        if (kind == ChannelKind::Along || kind == ChannelKind::Travel || clip.track({id, kind}) ||
-            part.joint.channel(kind).value != 0)
-            moved.push_back(kind);
+    if (free.empty()) {
+        const ChannelRef told = channels.empty() ? ChannelRef{owner} : channels.back();
+        return check_free_channel(drivers, told).error();
     }
-    if (free.empty())
-        return check_free_channel(document, {id, part.chain  ? ChannelKind::Travel
-                                                 : part.ride ? ChannelKind::Along
-                                                             : ChannelKind::Turn})
-            .error();
     return moved.empty() ? free : moved;
+}
+
+/// The channel named of all parts and elements; or with "all" every one of theirs.
+Result<std::vector<ChannelRef>> channels_to_key(const Document& document, const Clip& clip,
+                                                const Arguments& a) {
+    const Drivers drivers(document);
+    if (a.text("channel") != "all") {
+        PIVRAK_TRY(channels, channels_asked(a));
+        for (const ChannelRef channel : channels) PIVRAK_CHECK(check_free_channel(drivers, channel));
+        return channels;
+    }
+    std::vector<ChannelRef> all;
+    for (const OwnerId owner : owners_asked(a)) {
+        PIVRAK_TRY(channels, all_to_key(drivers, clip, owner));
+        all.insert(all.end(), channels.begin(), channels.end());
+    }
+    if (all.empty()) return channels_asked(a).error();
+    return all;
 }
 
 Result<Outcome> key_set(const Document& document, const Arguments& a, const OperationContext&) {
@@ -46,17 +59,14 @@ Result<Outcome> key_set(const Document& document, const Arguments& a, const Oper
     Pose pose = evaluator.make_pose();
     if (!a.has("value")) evaluator.evaluate(frame, pose);
     Clip clip = *source;
-    for (const PartId part : a.parts("parts")) {
-        PIVRAK_TRY(kinds, channels_to_key(document, *source, part, a.text("channel")));
-        for (const ChannelKind kind : kinds) {
-            double value = pose.channels[*evaluator.channel_slot({part, kind})];
-            if (a.has("value")) {
-                PIVRAK_TRY(typed, channel_value(document, a, {part, kind}));
-                value = typed;
-            }
-            put_key(clip.track_or_new({part, kind}),
-                    {frame, value, *interpolation_from(a.text("interpolation"))});
+    PIVRAK_TRY(channels, channels_to_key(document, *source, a));
+    for (const ChannelRef channel : channels) {
+        double value = pose.channels[*evaluator.channel_slot(channel)];
+        if (a.has("value")) {
+            PIVRAK_TRY(typed, channel_value(document, a, channel));
+            value = typed;
         }
+        put_key(clip.track_or_new(channel), {frame, value, *interpolation_from(a.text("interpolation"))});
     }
     Outcome out{document};
     out.document.clips.set(clip);
@@ -68,8 +78,9 @@ Result<Outcome> key_remove(const Document& document, const Arguments& a, const O
     Clip clip = *source;
     const auto frame = a.number_if("frame");
     std::size_t removed = 0;
-    for (const PartId part : a.parts("parts")) {
-        Track& track = clip.track_or_new({part, channel_of(a)});
+    PIVRAK_TRY(channels, channels_asked(a));
+    for (const ChannelRef channel : channels) {
+        Track& track = clip.track_or_new(channel);
         removed += std::erase_if(track.keys, [&](const Key& key) { return !frame || key.frame == *frame; });
     }
     if (removed == 0)
@@ -117,7 +128,8 @@ void add_key_operations(Registry& registry) {
     registry.add({"key.set",
                   "Set a key",
                   "Keys a channel of parts at a frame.",
-                  {parts_argument("parts to key"),
+                  {parts_argument("parts to key", false),
+                   elements_argument(),
                    channel,
                    {"frame", ArgumentKind::Number, "where the key stands", true, {}, {}},
                    {"value", ArgumentKind::Value, "as it stands at that frame when left out", false, {}, {}},
@@ -132,7 +144,8 @@ void add_key_operations(Registry& registry) {
     registry.add({"key.remove",
                   "Remove keys",
                   "Takes the key at a frame away, or all keys of a channel.",
-                  {parts_argument("parts whose keys go"),
+                  {parts_argument("parts whose keys go", false),
+                   elements_argument(),
                    channel_argument(),
                    {"frame", ArgumentKind::Number, "only the key at this frame", false, {}, {}},
                    clip_argument()},

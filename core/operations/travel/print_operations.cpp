@@ -4,12 +4,13 @@
 
 #include "core/io/gltf/picture.h"
 #include "core/operations/all_operations.h"
+#include "core/operations/element_arguments.h"
 #include "core/rig/rig_facts.h"
 
 namespace pivrak {
 namespace {
 
-constexpr const char* print_material = "tread print";
+constexpr const char* print_material_name = "tread print";
 
 /// Lugs pressed into soft ground: two rows of slanting bars, and an edge on both sides.
 PictureBytes tread_picture() {
@@ -31,13 +32,13 @@ PictureBytes tread_picture() {
 
 MaterialId print_material(Document& document) {
     for (const Material& m : document.materials)
-        if (m.name == print_material) return m.id;
-    Image image{document.new_id<ImageId>(), print_material, "image/png",
+        if (m.name == print_material_name) return m.id;
+    Image image{document.new_id<ImageId>(), print_material_name, "image/png",
                 std::make_shared<const PictureBytes>(tread_picture())};
     document.images.set(image);
     Material m;
     m.id = document.new_id<MaterialId>();
-    m.name = print_material;
+    m.name = print_material_name;
     m.base_color = {1, 1, 1, 1};
     m.roughness = 0.95;
     m.base_color_image = image.id;
@@ -56,19 +57,13 @@ PartId usual_ground(const Document& document, PartId wheel) {
 }
 
 Result<void> read_sizes(const Document& document, const Arguments& a, Print& print) {
-    print.width_m = a.number_if("width").value_or(print.width_m);
-    print.tile_m = a.number_if("tile").value_or(print.tile_m);
-    print.lift_m = a.number_if("lift").value_or(print.lift_m);
+    take_arguments(a, print);
     if (print.width_m < 0) return Error{"print.width", "a print cannot be narrower than nothing", "width"};
     if (!(print.tile_m >= 0.001))
         return Error{"print.tile", "one picture must cover a millimetre of way at least", "tile"};
-    if (a.has("ground")) {
-        const Part& ground = *document.parts.find(a.part("ground"));
-        if (!ground.shape)
-            return Error{"print.ground", fmt::format("'{}' has no shape to print on", ground.name),
-                         ground.name};
-        print.ground = ground.id;
-    }
+    if (const Part* ground = document.parts.find(print.ground); ground && !ground->shape)
+        return Error{"print.ground", fmt::format("'{}' has no shape to print on", ground->name),
+                     ground->name};
     return {};
 }
 
@@ -146,13 +141,12 @@ Result<Outcome> print_remove(const Document& document, const Arguments& a, const
 }
 
 std::vector<ArgumentSpec> with_sizes(std::vector<ArgumentSpec> first) {
-    const auto length = [](const char* name, const char* summary) {
-        return ArgumentSpec{name, ArgumentKind::Length, summary, false, {}, {}};
-    };
-    first.push_back({"ground", ArgumentKind::Part, "the part that is printed on", false, {}, {}});
-    first.push_back(length("width", "of the print; that of the tread when 0 or left out"));
-    first.push_back(length("tile", "way that one picture covers; as long as it is wide when left out"));
-    first.push_back(length("lift", "above the ground, so that it shows"));
+    for (ArgumentSpec& spec :
+         arguments_of<Print>({{"ground", "the part that is printed on"},
+                              {"width", "of the print; that of the tread when 0 or left out"},
+                              {"tile", "way that one picture covers; as long as it is wide when left out"},
+                              {"lift", "above the ground, so that it shows"}}))
+        first.push_back(std::move(spec));
     return first;
 }
 

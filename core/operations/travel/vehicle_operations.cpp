@@ -172,10 +172,11 @@ Result<Outcome> vehicle_remove(const Document& document, const Arguments& a, con
     std::vector<CouplingId> dropped;
     for (const Coupling& c : document.couplings)
         for (const VehicleWheel& wheel : found->wheels)
-            if (c.driven().part == wheel.wheel || (wheel.steering && c.driven().part == wheel.steering))
+            if (c.driven().part() == wheel.wheel || (wheel.steering && c.driven().part() == wheel.steering))
                 dropped.push_back(c.id);
     for (const Coupling& c : document.couplings)
-        if (std::find(found->runners.begin(), found->runners.end(), c.driven().part) != found->runners.end())
+        if (std::find(found->runners.begin(), found->runners.end(), c.driven().part()) !=
+            found->runners.end())
             dropped.push_back(c.id);
     for (const CouplingId id : dropped) out.document.couplings.erase(id);
     Part root = *document.parts.find(found->root);

@@ -7,6 +7,7 @@
 #include "core/model/names/names.h"
 #include "core/motion/seam.h"
 #include "core/operations/all_operations.h"
+#include "core/operations/element_arguments.h"
 #include "core/operations/keys/clip_access.h"
 #include "core/rig/driven_by.h"
 #include "core/rig/rig_facts.h"
@@ -19,6 +20,7 @@ Result<Outcome> coupling_roll(const Document& document, const Arguments& a, cons
     Outcome out{document};
     RigFacts facts;
     const Tree tree(document);
+    const Drivers drivers(document);
     for (const PartId id : a.parts("parts")) {
         const Part& wheel = *document.parts.find(id);
         const ChannelRef driven{id, ChannelKind::Turn};
@@ -26,24 +28,16 @@ Result<Outcome> coupling_roll(const Document& document, const Arguments& a, cons
             return Error{"roll.not_hinge",
                          fmt::format("'{}' is no hinge: give it a pivot and a hinge joint first", wheel.name),
                          wheel.name};
-        if (const auto other = driver_name(document, driven))
+        if (const auto other = drivers.name(driven))
             return Error{"roll.driven_twice",
                          fmt::format("'{}' is driven by '{}' already; remove that first", wheel.name, *other),
                          wheel.name};
-        Roll roll{driven, {}, a.number_if("radius").value_or(0), a.number("slip")};
-        if (a.has("like")) {
-            roll.like = a.part("like");
-            if (!document.parts.find(roll.like)->joint.has(ChannelKind::Turn))
-                return Error{"roll.not_hinge",
-                             fmt::format("'{}' is no hinge", document.parts.find(roll.like)->name), "like"};
-        }
-        if (a.has("rider")) {
-            roll.rider = a.part("rider");
-            if (!document.parts.find(roll.rider)->ride)
-                return Error{"roll.no_path",
-                             fmt::format("'{}' rides no path", document.parts.find(roll.rider)->name),
-                             "rider"};
-        }
+        Roll roll{driven};
+        take_arguments(a, roll);
+        if (const Part* like = document.parts.find(roll.like); like && !like->joint.has(ChannelKind::Turn))
+            return Error{"roll.not_hinge", fmt::format("'{}' is no hinge", like->name), "like"};
+        if (const Part* rider = document.parts.find(roll.rider); rider && !rider->ride)
+            return Error{"roll.no_path", fmt::format("'{}' rides no path", rider->name), "rider"};
         const double radius = roll.radius_m > 0 ? roll.radius_m : facts.wheel(document, tree, id).radius_m;
         if (!(radius > 1e-6) || roll.radius_m < 0)
             return Error{
@@ -63,7 +57,7 @@ Result<Outcome> coupling_roll(const Document& document, const Arguments& a, cons
 /// The rolling coupling of a wheel. Errors: `roll.none`.
 Result<Coupling> rolling_of(const Document& document, PartId wheel) {
     for (const Coupling& c : document.couplings)
-        if (const Roll* roll = c.as<Roll>(); roll && roll->driven.part == wheel && !roll->like) return c;
+        if (const Roll* roll = c.as<Roll>(); roll && roll->driven.part() == wheel && !roll->like) return c;
     const std::string& name = document.parts.find(wheel)->name;
     return Error{"roll.none", fmt::format("'{}' does not roll by itself", name), name};
 }
@@ -128,12 +122,13 @@ Result<Outcome> coupling_steer(const Document& document, const Arguments& a, con
                      "reference"};
     const Frame own_from_world = Frame{Quat(1, 0, 0, 0), a.point("turning")}.inverse();
     Outcome out{document};
+    const Drivers drivers(document);
     for (const PartId id : a.parts("parts")) {
         const Part& part = *document.parts.find(id);
         if (!part.joint.has(ChannelKind::Turn))
             return Error{"steer.not_hinge", fmt::format("'{}' is no hinge", part.name), part.name};
         const ChannelRef driven{id, ChannelKind::Turn};
-        if (const auto other = driver_name(document, driven))
+        if (const auto other = drivers.name(driven))
             return Error{"steer.driven_twice",
                          fmt::format("'{}' is driven by '{}' already; remove that first", part.name, *other),
                          part.name};
@@ -199,6 +194,7 @@ Result<Outcome> coupling_lean(const Document& document, const Arguments& a, cons
     PIVRAK_TRY(ground, ground_of(document, a));
     Outcome out{document};
     RigFacts facts;
+    const Drivers drivers(document);
     for (const PartId id : a.parts("parts")) {
         const Part& wheel = *document.parts.find(id);
         if (!wheel.joint.has(ChannelKind::Turn))
@@ -222,7 +218,7 @@ Result<Outcome> coupling_lean(const Document& document, const Arguments& a, cons
         out.created.push_back(frame);
         out.document.couplings.set(
             {out.document.new_id<CouplingId>(), Lean{{frame, ChannelKind::ShiftZ}, id, ground}});
-        if (!driver_name(document, {id, ChannelKind::Turn}))
+        if (!drivers.name({id, ChannelKind::Turn}))
             out.document.couplings.set({out.document.new_id<CouplingId>(), Roll{{id, ChannelKind::Turn}}});
         out.messages.push_back(fmt::format("'{}' leans by turning '{}' about x; radius {}, tread {} wide",
                                            wheel.name, out.document.parts.find(frame)->name,
@@ -235,26 +231,15 @@ Result<Outcome> coupling_lean(const Document& document, const Arguments& a, cons
 }  // namespace
 
 void add_wheel_operations(Registry& registry) {
-    registry.add(
-        {"coupling.roll",
-         "Let wheels roll",
-         "Turns hinges as they are carried along, so that nothing slides.",
-         {parts_argument("wheels: hinges about their axles"),
-          {"rider",
-           ArgumentKind::Part,
-           "rolls by how far this part rides; any motion when left out",
-           false,
-           {},
-           {}},
-          {"like", ArgumentKind::Part, "turns with this wheel, as one track runs over both", false, {}, {}},
-          {"radius", ArgumentKind::Length, "measured on the shape when left out", false, {}, {}},
-          {"slip",
-           ArgumentKind::Number,
-           "share it turns too fast, or below zero too slowly",
-           false,
-           0.0,
-           {}}},
-         coupling_roll});
+    std::vector<ArgumentSpec> roll =
+        arguments_of<Roll>({{"rider", "rolls by how far this part rides; any motion when left out"},
+                            {"like", "turns with this wheel, as one track runs over both"},
+                            {"radius", "measured on the shape when left out"},
+                            {"slip", "share it turns too fast, or below zero too slowly"}});
+    roll.insert(roll.begin(), parts_argument("wheels: hinges about their axles"));
+    registry.add({"coupling.roll", "Let wheels roll",
+                  "Turns hinges as they are carried along, so that nothing slides.", std::move(roll),
+                  coupling_roll});
     registry.add({"coupling.whole_turns",
                   "Whole turns a lap",
                   "Lets rolling wheels slip by the little that makes them turn whole times from a loop's "

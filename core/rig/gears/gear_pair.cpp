@@ -184,8 +184,8 @@ GearPairMeasure measure_gear_pair(const Document& document, const GearPair& pair
     const auto shares = pair_shares(pair, members[0], members[1]);
     GearPairMeasure m;
     m.ratio = -shares[0] / shares[1];
-    const PlacedGear first = placed_gear(document, pair.driver.part, pair.driver_teeth),
-                     second = placed_gear(document, pair.driven.part, pair.driven_teeth);
+    const PlacedGear first = placed_gear(document, pair.driver.part(), pair.driver_teeth),
+                     second = placed_gear(document, pair.driven.part(), pair.driven_teeth);
     m.centre_distance_m = centre_distance(first, second);
     m.axis_angle_rad = axis_angle(first, second);
     const bool inside = pair.kind == PairKind::Inside;
@@ -199,8 +199,8 @@ GearPairMeasure measure_gear_pair(const Document& document, const GearPair& pair
     const bool driver_is_ring = inside && pair.driver_teeth > pair.driven_teeth;
     const Vec3 axis = first.axis, reference = any_perpendicular(axis);
     const ToothedPart driver =
-        toothed_part(document, pair.driver.part, pair.driver_teeth, axis, reference, driver_is_ring);
-    const ToothedPart driven = toothed_part(document, pair.driven.part, pair.driven_teeth, axis, reference,
+        toothed_part(document, pair.driver.part(), pair.driver_teeth, axis, reference, driver_is_ring);
+    const ToothedPart driven = toothed_part(document, pair.driven.part(), pair.driven_teeth, axis, reference,
                                             inside && !driver_is_ring);
     // The module shows on a tip that stands outside; a ring's is cut off more often.
     const ToothedPart& shown = driver_is_ring ? driven : driver;

@@ -39,7 +39,7 @@ std::optional<ToothSeat> round_seat(const Document& document, ChannelRef channel
                                     int teeth, const Vec3& arm, const Vec3& way) {
     if (teeth < 3 || !(arm.norm() > 0)) return std::nullopt;
     const Frame frame = frame_about(member.centre, member.axis, arm.normalized());
-    const auto shown = clearest(document, channel.part, [&](const Mesh& mesh, PartId part) {
+    const auto shown = clearest(document, channel.part(), [&](const Mesh& mesh, PartId part) {
         return tooth_profile(mesh, frame_from_shape(document, part, frame), teeth);
     });
     if (!shown) return std::nullopt;
@@ -67,7 +67,7 @@ Seats rack_seats(const Document& document, const GearPair& pair, const std::arra
     Mat3 columns;
     columns << way, up, way.cross(up);
     const Frame frame{Quat(columns), touch};
-    const auto shown = clearest(document, channels[rack].part, [&](const Mesh& mesh, PartId part) {
+    const auto shown = clearest(document, channels[rack].part(), [&](const Mesh& mesh, PartId part) {
         return rack_tooth_profile(mesh, frame_from_shape(document, part, frame), pitch);
     });
     if (!shown) return std::nullopt;
@@ -100,7 +100,7 @@ double worm_pitch(const Mesh& worm, const Frame& axis_from_mesh, const WormStand
 /// The thread of a worm with so many starts, above zero right-handed.
 std::optional<ToothProfile> worm_thread(const Document& document, const GearPair& pair,
                                         const WormStand& stand, int signed_starts) {
-    return clearest(document, pair.driver.part, [&](const Mesh& mesh, PartId part) {
+    return clearest(document, pair.driver.part(), [&](const Mesh& mesh, PartId part) {
         const Frame worm_from_shape = frame_from_shape(document, part, stand.world_from_worm);
         const double pitch = worm_pitch(mesh, worm_from_shape, stand, pair.driven_teeth);
         return pitch > 0
@@ -133,7 +133,7 @@ Seats bevel_seats(const Document& document, const GearPair& pair, const std::arr
         const Vec3 arm = across_axis(touch->line, member.axis);
         if (teeth[i] < 3 || !(arm.norm() > 1e-9)) return std::nullopt;
         const Frame frame = frame_about(touch->apex, along, arm.normalized());
-        const auto shown = clearest(document, channels[i].part, [&](const Mesh& mesh, PartId part) {
+        const auto shown = clearest(document, channels[i].part(), [&](const Mesh& mesh, PartId part) {
             return cone_tooth_profile(mesh, frame_from_shape(document, part, frame), teeth[i],
                                       std::atan2(arm.norm(), touch->line.dot(along)));
         });
@@ -153,7 +153,7 @@ std::optional<CountedThreads> counted_threads(const Document& document, const Ge
     const auto stand = worm_stand(members[0], members[1]);
     if (!stand || pair.driven_teeth < 3) return std::nullopt;
     ThreadCount best;
-    for (const PartId part : turning_parts(document, pair.driver.part)) {
+    for (const PartId part : turning_parts(document, pair.driver.part())) {
         const Shape* shape = document.shapes.find(document.parts.find(part)->shape);
         if (!shape) continue;
         const Frame worm_from_shape = frame_from_shape(document, part, stand->world_from_worm);

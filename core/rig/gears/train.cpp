@@ -154,7 +154,7 @@ std::vector<std::size_t> trains_of(const std::vector<Tie>& ties, const Columns& 
 
 ShaftState input_state(const Document* document, ChannelRef channel, ShaftRole role) {
     if (role == ShaftRole::Given) {
-        const Part* part = document ? document->parts.find(channel.part) : nullptr;
+        const Part* part = document ? document->parts.find(channel.part()) : nullptr;
         return part && part->joint.channel(channel.kind).locked ? ShaftState::Held : ShaftState::Input;
     }
     return role >= ShaftRole::KeyedDriven ? ShaftState::Input : ShaftState::Free;
@@ -278,7 +278,7 @@ std::vector<std::pair<ChannelRef, ShaftRole>> shaft_roles(const Document& docume
     for (auto& [channel, role] : roles) {
         if (has_keys(document, clip, channel))
             role = role == ShaftRole::Driven ? ShaftRole::KeyedDriven : ShaftRole::Keyed;
-        const Part* part = document.parts.find(channel.part);
+        const Part* part = document.parts.find(channel.part());
         if (part && part->joint.channel(channel.kind).locked) role = ShaftRole::Given;
     }
     for (const Coupling& c : document.couplings)

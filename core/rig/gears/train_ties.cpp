@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/geometry/direction.h"
+#include "core/model/driven_index.h"
 #include "core/rig/chains/chain_loop.h"
 
 namespace pivrak {
@@ -43,7 +44,7 @@ struct SeenFrom {
 /// that part take off.
 SeenFrom seen_from(const Document& document, ChannelRef channel, const PairMember& member, PartId from) {
     SeenFrom seen{{{channel, 1.0, 1}}, {}};
-    const auto above = carriers(document, document.parts.find(channel.part)->parent),
+    const auto above = carriers(document, document.parts.find(channel.part())->parent),
                below = carriers(document, from);
     const auto add = [&](const std::vector<PartId>& these, const std::vector<PartId>& others, long sign) {
         for (const PartId id : these) {
@@ -77,8 +78,8 @@ SeenPair seen_pair(const Document& document, const GearPair& pair, const std::ar
         return SeenPair{seen_from(document, pair.driver, members[0], carrier),
                         seen_from(document, pair.driven, members[1], carrier)};
     };
-    const PartId of_driver = document.parts.find(pair.driver.part)->parent,
-                 of_driven = document.parts.find(pair.driven.part)->parent;
+    const PartId of_driver = document.parts.find(pair.driver.part())->parent,
+                 of_driven = document.parts.find(pair.driven.part())->parent;
     SeenPair best = from(of_driven);
     if (of_driver == of_driven) return best;
     SeenPair other = from(of_driver);
@@ -141,7 +142,7 @@ std::array<double, 2> screw_shares(const GearPair& pair, const PairMember& screw
     const double advance = pair.lead_m / (2 * pi) * (pair.left_hand ? -1 : 1);
     // One part that turns and shifts goes ahead into what stands; one that only turns draws the other to
     // itself.
-    const double way = pair.driver.part == pair.driven.part ? 1 : -1;
+    const double way = pair.driver.part() == pair.driven.part() ? 1 : -1;
     return {way * advance * sign_of(screw.axis.dot(nut.axis)), -1};
 }
 
@@ -193,8 +194,8 @@ std::array<double, 2> pair_shares(const GearPair& pair, const PairMember& driver
 
 std::array<PairMember, 2> pair_members(const Document& document, const GearPair& pair) {
     const auto member = [&](ChannelRef channel, int teeth, double radius) {
-        const Frame world = world_from_rest(document, channel.part);
-        return PairMember{world.translation, world.axis(document.parts.find(channel.part)->joint.axis),
+        const Frame world = world_from_rest(document, channel.part());
+        return PairMember{world.translation, world.axis(document.parts.find(channel.part())->joint.axis),
                           radius > 0 ? radius : static_cast<double>(teeth), !is_turn(channel.kind)};
     };
     // Radii count for both or for none of them.
@@ -246,7 +247,7 @@ std::vector<PartId> parting_joints(const Document& document, const GearPair& pai
     return parting;
 }
 
-std::vector<Tie> chain_ties(const Document& document, const Chain& chain) {
+std::vector<Tie> chain_ties(const Document& document, const DrivenIndex& driven, const Chain& chain) {
     std::vector<Tie> ties;
     const Part* frame = document.parts.find(chain.frame);
     if (!frame || frame->chain != chain.id) return ties;
@@ -257,7 +258,7 @@ std::vector<Tie> chain_ties(const Document& document, const Chain& chain) {
         const Part* part = document.parts.find(wheel.part);
         if (!part || !part->joint.has(ChannelKind::Turn)) continue;
         // A road wheel that rolls by its own does what its track does.
-        const Coupling* own = coupling_driving(document, {wheel.part, ChannelKind::Turn});
+        const Coupling* own = driven.find({wheel.part, ChannelKind::Turn});
         if (wheel.teeth == 0 && own && own->as<Roll>()) continue;
         const Frame world = world_from_rest(document, wheel.part);
         const PairMember member{world.translation, world.axis(part->joint.axis), 0, false};
@@ -287,10 +288,12 @@ std::vector<Tie> ties_of(const Document& document) {
     std::vector<Tie> ties;
     for (const Coupling& coupling : document.couplings)
         if (const GearPair* pair = coupling.as<GearPair>())
-            if (document.parts.contains(pair->driver.part) && document.parts.contains(pair->driven.part))
+            if (document.parts.contains(pair->driver.part()) && document.parts.contains(pair->driven.part()))
                 ties.push_back(pair_tie(document, coupling));
+    if (document.chains.empty()) return ties;
+    const DrivenIndex driven(document.couplings);
     for (const Chain& chain : document.chains)
-        for (Tie& tie : chain_ties(document, chain)) ties.push_back(std::move(tie));
+        for (Tie& tie : chain_ties(document, driven, chain)) ties.push_back(std::move(tie));
     return ties;
 }
 

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "core/model/document.h"
+#include "core/model/driven_index.h"
 
 namespace pivrak {
 
@@ -63,7 +64,7 @@ Tie pair_tie(const Document& document, const Coupling& pair);
 std::vector<PartId> parting_joints(const Document& document, const GearPair& pair);
 
 /// A tie for each wheel of a chain: its turn against the chain's plane, and the chain's travel.
-std::vector<Tie> chain_ties(const Document& document, const Chain& chain);
+std::vector<Tie> chain_ties(const Document& document, const DrivenIndex& driven, const Chain& chain);
 
 /// Every tie of a document.
 std::vector<Tie> ties_of(const Document& document);

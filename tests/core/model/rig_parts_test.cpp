@@ -138,7 +138,7 @@ TEST(RigParts, AWheelLeansOnWhenItIsCopiedAndWhenItsGroundIsGone) {
     ASSERT_EQ(d.couplings.size(), 2u);
     bool found = false;
     for (const Coupling& c : d.couplings)
-        if (c.driven().part == copy.copy_of.at(frame)) {
+        if (c.driven().part() == copy.copy_of.at(frame)) {
             found = true;
             EXPECT_EQ(c.as<Lean>()->wheel, copy.copy_of.at(wheel));
             EXPECT_EQ(c.as<Lean>()->ground, ground) << "which is no part of it";
@@ -162,7 +162,7 @@ TEST(RigParts, AMirrorMakesLeftRight) {
     const PartId wheel = copy.copy_of.at(s.wheel);
     bool found = false;
     for (const Coupling& c : s.d.couplings)
-        if (c.as<Steer>() && c.driven().part == wheel) {
+        if (c.as<Steer>() && c.driven().part() == wheel) {
             found = true;
             EXPECT_EQ(c.as<Steer>()->left_m, -0.7);
         }

@@ -184,7 +184,7 @@ TEST(PrintStrip, BadInputIsRefused) {
     EXPECT_TRUE(without.prints.empty());
     // A wheel that prints stays one; where a file says otherwise it prints nothing, and a finding says so.
     Document fixed = test::run(c.document, {{"op", "coupling.remove"}, {"driven", {"wheel"}}});
-    const json to_fixed{{"op", "joint.set"}, {"parts", {"wheel"}}, {"kind", "fixed"}};
+    const nlohmann::json to_fixed{{"op", "joint.set"}, {"parts", {"wheel"}}, {"kind", "fixed"}};
     EXPECT_EQ(test::refusal(fixed, to_fixed).code, "joint.coupled");
     Part wheel = *fixed.parts.find(c.wheel);
     wheel.joint.kind = JointKind::Fixed;

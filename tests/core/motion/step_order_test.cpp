@@ -10,8 +10,8 @@ namespace {
 
 constexpr std::size_t channels = 40;
 // Lists of steps, in the order in which they come where there is a choice.
-constexpr std::uint32_t linear = 0, steer = 1, nodes = 2, suspend = 3, roll = 4;
-constexpr std::array<std::uint32_t, 5> preferred{linear, steer, nodes, suspend, roll};
+constexpr std::uint32_t linear_list = 0, steer = 1, nodes = 2, suspend = 3, roll = 4;
+constexpr std::array<std::uint32_t, 5> preferred{linear_list, steer, nodes, suspend, roll};
 
 TEST(StepOrder, EveryStepComesAfterWhatGivesItsNeeds) {
     std::mt19937 random(9);
@@ -25,7 +25,7 @@ TEST(StepOrder, EveryStepComesAfterWhatGivesItsNeeds) {
         for (const std::uint32_t channel : given) {
             std::vector<std::uint32_t> needs;
             for (int k = 0; k < 3; ++k) needs.push_back(random() % channel);
-            order.add({random() % 2 ? linear : steer, channel, needs, {channel}});
+            order.add({random() % 2 ? linear_list : steer, channel, needs, {channel}});
         }
         const auto sorted = order.sorted(preferred);
         ASSERT_EQ(sorted.steps.size(), given.size());
@@ -42,11 +42,11 @@ TEST(StepOrder, EveryStepComesAfterWhatGivesItsNeeds) {
 TEST(StepOrder, ACircleIsNamedAndNothingElse) {
     StepOrder order;
     order.resize(6, 2);
-    order.add({linear, 0, {0}, {1}});
-    order.add({linear, 1, {4}, {2}});  // 2 <- 4 <- frame 1 <- 2
+    order.add({linear_list, 0, {0}, {1}});
+    order.add({linear_list, 1, {4}, {2}});  // 2 <- 4 <- frame 1 <- 2
     order.add({nodes, 1, {2}, {order.frame(1)}});
     order.add({suspend, 0, {order.frame(1)}, {4}});
-    order.add({linear, 2, {2}, {5}});  // hangs behind the circle
+    order.add({linear_list, 2, {2}, {5}});  // hangs behind the circle
     const auto sorted = order.sorted(preferred);
     std::vector<std::uint32_t> circle = sorted.circle;
     std::sort(circle.begin(), circle.end());
@@ -59,7 +59,7 @@ TEST(StepOrder, StepsOfAKindStandTogether) {
     order.resize(20, 10);
     for (std::uint32_t i = 0; i < 10; ++i) {
         order.add({nodes, i, {i}, {order.frame(i)}});
-        if (i > 0) order.add({linear, i, {0}, {i}});
+        if (i > 0) order.add({linear_list, i, {0}, {i}});
     }
     const auto sorted = order.sorted(preferred);
     std::size_t changes = 0;
@@ -71,9 +71,9 @@ TEST(StepOrder, StepsOfAKindStandTogether) {
 TEST(StepOrder, WhatIsNeededByAStepIsFoundThroughOthers) {
     StepOrder order;
     order.resize(8, 1);
-    const std::size_t first = order.add({linear, 0, {0}, {1}});
+    const std::size_t first = order.add({linear_list, 0, {0}, {1}});
     const std::size_t second = order.add({steer, 0, {1}, {2}});
-    const std::size_t apart = order.add({linear, 1, {0}, {3}});
+    const std::size_t apart = order.add({linear_list, 1, {0}, {3}});
     const std::size_t last = order.add({roll, 0, {2}, {4}});
     const auto needed = order.needed_by({last});
     EXPECT_TRUE(needed[first]);

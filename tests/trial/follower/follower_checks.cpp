@@ -8,9 +8,9 @@ namespace pivrak {
 
 void check(const Follower& follower, ElementCheck& out) {
     if (follower.gain > 100)
-        out.add(
-            Stage::Rig, "follower.gain", follower.driven.part,
-            fmt::format("'{}' follows {} fold", name_of(out.document, follower.driven.part), follower.gain));
+        out.add(Stage::Rig, "follower.gain", follower.driven.part(),
+                fmt::format("'{}' follows {} fold", name_of(out.document, follower.driven.part()),
+                            follower.gain));
 }
 
 /// It follows at every frame.

@@ -56,7 +56,7 @@ TEST(Deliver, EvenTurnsKeepFewSamples) {
     Document d = machine();
     Clip clip = clip_or_first(d);
     std::erase_if(clip.tracks,
-                  [&](const Track& track) { return d.parts.find(track.channel.part)->name == "carrier"; });
+                  [&](const Track& track) { return d.parts.find(track.channel.part())->name == "carrier"; });
     d.clips.set(clip);
     const auto delivery = delivery_bytes(d);
     ASSERT_TRUE(delivery.ok());

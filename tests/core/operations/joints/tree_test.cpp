@@ -57,7 +57,7 @@ TEST(FrameAbove, TakesOverTheMotionAndThePartStaysWhereItWas) {
     EXPECT_EQ(after.parts.find(named(after, "Door"))->parent, frame);
     EXPECT_EQ(after.parts.find(named(after, "Door"))->joint.kind, JointKind::Fixed);
     EXPECT_EQ(after.parts.find(frame)->joint.kind, JointKind::Hinge);
-    EXPECT_EQ(after.couplings.begin()->as<GearPair>()->driver.part, frame);
+    EXPECT_EQ(after.couplings.begin()->as<GearPair>()->driver.part(), frame);
     EXPECT_NE(clip_or_first(after).track({frame, ChannelKind::Turn}), nullptr);
     for (const double at : {0.0, 7.5, 24.0}) EXPECT_LT(largest_difference(before, after, at), 1e-12);
 }

@@ -226,10 +226,10 @@ TEST(PairShares, BeltsWormsRacksAndScrewsGoTheRightWay) {
     pair = GearPair{};
     pair.kind = PairKind::Screw;
     pair.lead_m = 0.005;
-    pair.driver.part = PartId{1};
-    pair.driven.part = PartId{2};
+    pair.driver.owner = PartId{1};
+    pair.driven.owner = PartId{2};
     EXPECT_DOUBLE_EQ(ratio(pair, z, {{0, 0, 1}, {0, 0, 1}, 0, true}), -0.005 / (2 * pi));
-    pair.driven.part = PartId{1};
+    pair.driven.owner = PartId{1};
     EXPECT_DOUBLE_EQ(ratio(pair, z, {{0, 0, 0}, {0, 0, 1}, 0, true}), 0.005 / (2 * pi));
     pair.left_hand = true;
     EXPECT_DOUBLE_EQ(ratio(pair, z, {{0, 0, 0}, {0, 0, 1}, 0, true}), -0.005 / (2 * pi));

@@ -1,0 +1,48 @@
+#pragma once
+
+#include <optional>
+
+#include "core/motion/evaluator.h"
+#include "core/rig/driven_by.h"
+
+namespace pivrak {
+
+/// A document as it stands at a moment: its clip, its frame, and the channel that a hand holds.
+class Posing {
+public:
+    /// Compiles a document. One that cannot be evaluated is shown at rest, without what cannot be computed;
+    /// the error says why.
+    std::optional<Error> compile(const Document& document, ClipId clip);
+    /// Computes the pose.
+    void evaluate();
+
+    const Evaluator& evaluator() const { return *evaluator_; }
+    const Pose& pose() const { return pose_; }
+    Frame worldFromPart(PartId part) const;
+    /// [rad or m]; nothing for a channel that is not there.
+    double valueOf(ChannelRef channel) const;
+    /// Who moves what; looked up when first asked.
+    const Drivers& drivers() const;
+    /// Null when it cannot be measured.
+    std::shared_ptr<const DrapedPath> path(const Path& path) const;
+
+    double frame() const { return frame_; }
+    void setFrame(double frame) {
+        frame_ = frame;
+        held_.reset();
+    }
+    const std::optional<std::pair<ChannelRef, double>>& held() const { return held_; }
+    void hold(ChannelRef channel, double value) { held_ = {channel, value}; }
+    void drop() { held_.reset(); }
+
+private:
+    Document document_;
+    double frame_ = 0;
+    mutable RigFacts facts_;  ///< measured of what the evaluator and the view show
+    std::optional<Evaluator> evaluator_;
+    Pose pose_;
+    std::optional<std::pair<ChannelRef, double>> held_;
+    mutable std::optional<Drivers> drivers_;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,24 @@
+#pragma once
+
+#include <QString>
+#include <functional>
+
+class QWidget;
+
+namespace pivrak {
+
+/// The questions a window asks a person, replaceable so that a test can answer. An empty answer means the
+/// person changed their mind.
+struct Questions {
+    std::function<QString(QWidget*, const QString& title, const QString& filter)> open_file;
+    std::function<QString(QWidget*, const QString& title, const QString& proposed, const QString& filter)>
+        save_file;
+    enum class Unsaved { Save, Discard, Stay };
+    std::function<Unsaved(QWidget*)> unsaved;
+    enum class LeftWork { BringBack, ThrowAway, Later };
+    /// Of work that a crash left behind, in words; without an answer it stays for later.
+    std::function<LeftWork(QWidget*, const QString& words)> left_work = {};
+    static Questions asked_in_dialogs();
+};
+
+}  // namespace pivrak

@@ -1,0 +1,52 @@
+#pragma once
+
+#include <QObject>
+
+#include "app/session/session.h"
+#include "app/shell/actions.h"
+#include "app/shell/theme.h"
+#include "app/timeline/player.h"
+#include "app/view/viewport.h"
+
+namespace pivrak {
+
+/// What the menus offer besides files: each action with its keys, and why it cannot be done when it cannot.
+class WindowActions : public QObject {
+    Q_OBJECT
+
+public:
+    WindowActions(Actions& actions, Session& session, Viewport& view, Player& player, Look& look,
+                  QWidget* window)
+        : QObject(window),
+          actions_(actions),
+          session_(session),
+          view_(view),
+          player_(player),
+          look_(look),
+          window_(window) {}
+
+    /// Menu by menu, in the order in which they stand.
+    void add();
+
+signals:
+    void finderAsked();
+
+private:
+    void addEditActions();
+    void addPickActions();
+    void addViewActions();
+    void addPartActions();
+    void addKeyActions();
+    void stepKey(int direction);
+    QString nothingPicked() const;
+    QString gaugeObstacle(bool turns) const;
+
+    Actions& actions_;
+    Session& session_;
+    Viewport& view_;
+    Player& player_;
+    Look& look_;
+    QWidget* window_;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,85 @@
+#pragma once
+
+#include "app/stages/kit/card.h"
+#include "app/stages/kit/dry_run.h"
+#include "app/stages/kit/part_field.h"
+
+namespace pivrak {
+
+/// A card made from the schema of operations: a field for each argument it names, of the kind that the schema
+/// says, with the schema's label and placeholder where the form says nothing better. It puts the step
+/// together, tells what the step would do, and shows or does it.
+class FormCard : public Card {
+    Q_OBJECT
+
+public:
+    void refresh();
+
+protected:
+    struct Field {
+        std::string argument;
+        QString label = {};
+        /// Values of the leading choice for which the field is shown; for all when empty.
+        QStringList shown_for = {};
+        QString begins = {};       ///< what the field begins with
+        QString placeholder = {};  ///< what it means to leave it empty
+        QString tip = {};
+        QList<std::pair<QString, QString>> choices = {};  ///< words and values; the schema's when empty
+        const char* object_name = nullptr;                ///< prefix and argument when null
+    };
+    struct Words {
+        QString title, button;
+        const char* button_name;
+        QString incomplete;  ///< what to do first
+    };
+
+    /// Arguments are looked up in `operations`, in their order.
+    FormCard(Session& session, const char* prefix, std::vector<std::string> operations, Words words);
+    /// Adds a row. One whose argument begins with `@` is the card's own, for `amend`. The choice added with
+    /// `leads` decides which others are shown.
+    void add(const Field& field, bool leads = false);
+    /// Ends the card with what the step would do, and the button, beside others.
+    void finish(bool tries, std::initializer_list<QPushButton*> beside = {});
+
+    /// The operation that the form stands for as it is filled in.
+    virtual std::string operation() const { return operations_.front(); }
+    /// What the fields do not say.
+    virtual void amend(nlohmann::json&) const {}
+    /// How an outcome is told; its first message when not said otherwise.
+    virtual QString told(const Outcome& outcome) const;
+    virtual void doStep() { session_.preview(step()); }
+    /// The value of the leading choice.
+    std::string lead() const { return leading_ ? chosen(leading_) : std::string(); }
+    /// The widget of an argument, for what a form cannot say, and what was typed or chosen there.
+    QWidget* widget(const std::string& argument) const;
+    std::string valueOf(const std::string& argument) const;
+    nlohmann::json step() const;
+    /// After a field was changed.
+    void changed();
+
+    Session& session_;
+    QPushButton* do_;
+    QLabel* facts_ = nullptr;
+
+private:
+    struct Row {
+        ArgumentSpec spec;
+        QStringList shown_for;
+        QWidget *row, *widget;
+    };
+    std::optional<ArgumentSpec> specOf(const std::string& argument) const;
+    QWidget* make(const ArgumentSpec& spec, const Field& field);
+    bool isShown(const Row& row) const;
+    void showRows();
+    bool isComplete() const;
+    void tell();
+
+    std::string prefix_;
+    std::vector<std::string> operations_;
+    Words words_;
+    std::vector<Row> rows_;
+    QComboBox* leading_ = nullptr;
+    DryRun* trial_ = nullptr;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,159 @@
+#include "app/view/drawn_scene.h"
+
+#include <cmath>
+
+#include "app/view/person.h"
+#include "core/geometry/mesh/mesh_edit.h"
+#include "core/model/control_sizes.h"
+
+namespace pivrak {
+namespace {
+
+/// Linear colour components as a screen shows them (IEC 61966-2-1).
+double to_screen(double c) {
+    return c <= 0.0031308 ? 12.92 * c : 1.055 * std::pow(c, 1 / 2.4) - 0.055;
+}
+
+}  // namespace
+
+DrawnScene::DrawnScene(const Session& session, const LaidPrints& prints, const Look& look)
+    : session_(session), prints_(prints), look_(look), person_mesh_(person_silhouette()) {}
+
+std::vector<QColor> DrawnScene::colorsOf(const Part& part, const Mesh& mesh) const {
+    if (const StepPreview* preview = session_.previewed(); preview && preview->colours_pieces()) {
+        const auto& created = preview->outcome.created;
+        const auto found = std::find(created.begin(), created.end(), part.id);
+        if (found != created.end()) return {pieceColor(static_cast<std::size_t>(found - created.begin()))};
+    }
+    return materialColors(mesh);
+}
+
+std::vector<QColor> DrawnScene::materialColors(const Mesh& mesh) const {
+    std::vector<QColor> colors;
+    for (const Submesh& run : mesh.submeshes) {
+        const Material* material = session_.shownDocument().materials.find(run.material);
+        const std::array<double, 4> c =
+            material ? material->base_color : std::array<double, 4>{0.6, 0.6, 0.6, 1};
+        colors.push_back(QColor::fromRgbF(static_cast<float>(to_screen(c[0])),
+                                          static_cast<float>(to_screen(c[1])),
+                                          static_cast<float>(to_screen(c[2]))));
+    }
+    if (colors.empty()) colors.emplace_back(170, 178, 180);
+    return colors;
+}
+
+std::vector<std::shared_ptr<const std::vector<unsigned char>>> DrawnScene::picturesOf(
+    const Mesh& mesh) const {
+    std::vector<std::shared_ptr<const std::vector<unsigned char>>> pictures;
+    if (mesh.uvs.empty()) return pictures;
+    const Document& document = session_.shownDocument();
+    bool any = false;
+    for (const Submesh& run : mesh.submeshes) {
+        const Material* material = document.materials.find(run.material);
+        const Image* image = material ? document.images.find(material->base_color_image) : nullptr;
+        pictures.push_back(image ? image->bytes : nullptr);
+        any |= pictures.back() != nullptr;
+    }
+    if (!any) pictures.clear();
+    return pictures;
+}
+
+std::vector<DrawItem> DrawnScene::items(const Camera& camera, bool person) const {
+    const Document& document = session_.shownDocument();
+    const auto& parts = session_.evaluator().parts();
+    const bool coloured = session_.previewed() && session_.previewed()->colours_pieces();
+    std::vector<DrawItem> items;
+    items.reserve(parts.size());
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        const Part* part = document.parts.find(parts[i]);
+        const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
+        if (!shape || !part->shown || shape->mesh->indices.empty()) continue;
+        DrawItem item{shape->mesh, session_.pose().world_from_part[i] * part->part_from_shape,
+                      colorsOf(*part, *shape->mesh), session_.isSelected(part->id)};
+        if (!coloured) item.pictures = picturesOf(*shape->mesh);
+        items.push_back(std::move(item));
+    }
+    addPrints(items);
+    addPickedFaces(items);
+    if (person) addPerson(items, camera);
+    return items;
+}
+
+/// Prints as far as they have grown: whole rows of the laid mesh, and a piece that ends at the wheel.
+void DrawnScene::addPrints(std::vector<DrawItem>& items) const {
+    for (const LaidPrints::Laid& laid : prints_.all()) {
+        const double way = laid.strip.way_at(session_.frame());
+        const auto [indices, last] = laid.strip.whole_rows(way);
+        const auto add = [&](std::shared_ptr<const Mesh> mesh, std::optional<std::uint32_t> first) {
+            if (mesh->indices.empty()) return;
+            DrawItem item{mesh, {}, materialColors(*mesh)};
+            item.pictures = picturesOf(*mesh);
+            item.lifted = true;
+            item.first_indices = first;
+            items.push_back(std::move(item));
+        };
+        if (indices > 0) add(laid.whole, indices);
+        if (way > last) add(std::make_shared<const Mesh>(laid.strip.piece(last, way)), std::nullopt);
+    }
+}
+
+/// Picked faces are drawn once more, in the colour of what is picked.
+void DrawnScene::addPickedFaces(std::vector<DrawItem>& items) const {
+    const Document& document = session_.shownDocument();
+    for (const auto& [id, mask] : session_.picks().faces) {
+        const Part* part = document.parts.find(id);
+        const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
+        if (!shape || !part->shown || mask.size() != shape->mesh->triangle_count()) continue;
+        DrawItem item{std::make_shared<const Mesh>(kept_triangles(*shape->mesh, mask)),
+                      session_.worldFromPart(id) * part->part_from_shape,
+                      {look_.theme().raspberry}};
+        item.lifted = true;
+        if (!item.mesh->indices.empty()) items.push_back(std::move(item));
+    }
+}
+
+/// A person stands behind the model while it comes in, turned to the eye: seen from most sides, hiding
+/// nothing.
+void DrawnScene::addPerson(std::vector<DrawItem>& items, const Camera& camera) const {
+    if (session_.stage() != Stage::Intake || items.empty()) return;
+    const Bounds bounds = shownBounds();
+    DrawItem item{person_mesh_,
+                  Frame{turn_about_axis(2, camera.azimuth), Vec3(0, 0, 0)},
+                  {look_.theme().softInk.lighter(look_.isNight() ? 90 : 130)}};
+    item.world_from_mesh.translation = Vec3(bounds.min.x() - 0.5, bounds.middle().y(), 0);
+    item.measure = true;
+    items.push_back(std::move(item));
+}
+
+Bounds DrawnScene::shownBounds() const {
+    Bounds bounds;
+    const Document& document = session_.shownDocument();
+    for (const PartId id : session_.evaluator().parts()) {
+        const Part& part = *document.parts.find(id);
+        const Shape* shape = part.shown ? document.shapes.find(part.shape) : nullptr;
+        if (!shape || shape->bounds.empty()) continue;
+        // The corners of its box are near enough here, and cost nothing.
+        const Frame world = session_.worldFromPart(id) * part.part_from_shape;
+        for (int corner = 0; corner < 8; ++corner)
+            bounds.add(world.point(Vec3(corner & 1 ? shape->bounds.max.x() : shape->bounds.min.x(),
+                                        corner & 2 ? shape->bounds.max.y() : shape->bounds.min.y(),
+                                        corner & 4 ? shape->bounds.max.z() : shape->bounds.min.z())));
+    }
+    return bounds;
+}
+
+Bounds DrawnScene::boundsOf(const std::vector<PartId>& parts) const {
+    const Document& document = session_.shownDocument();
+    Bounds bounds;
+    for (const PartId id : parts) {
+        const Part* part = document.parts.find(id);
+        const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
+        if (shape) bounds.add(mesh_bounds(*shape->mesh, session_.worldFromPart(id) * part->part_from_shape));
+        if (part && part->control)
+            for (const auto& line : symbol_lines(*part->control))
+                for (const Vec3& p : line) bounds.add(session_.worldFromPart(id).point(p));
+    }
+    return bounds;
+}
+
+}  // namespace pivrak
