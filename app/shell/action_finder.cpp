@@ -6,11 +6,12 @@
 #include <QLabel>
 #include <QTableWidget>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace pivrak {
 
-ActionFinder::ActionFinder(Actions& actions, QWidget* parent)
-    : QDialog(parent), actions_(actions), entry_(new QLineEdit), list_(new QListWidget) {
+ActionFinder::ActionFinder(Actions& actions, const Registry& registry, QWidget* parent)
+    : QDialog(parent), actions_(actions), registry_(registry), entry_(new QLineEdit), list_(new QListWidget) {
     setObjectName(QStringLiteral("actionFinder"));
     setWindowTitle(tr("Find an action"));
     setModal(true);
@@ -37,11 +38,7 @@ void ActionFinder::open() {
 void ActionFinder::fill() {
     list_->clear();
     for (const Actions::Entry& entry : actions_.all()) {
-        const QString words = entry.spec.menu + QLatin1Char(' ') + entry.spec.title;
-        bool fits = true;
-        for (const QString& word : entry_->text().split(QLatin1Char(' '), Qt::SkipEmptyParts))
-            fits &= words.contains(word, Qt::CaseInsensitive);
-        if (!fits) continue;
+        if (!fits(entry.spec.menu + QLatin1Char(' ') + entry.spec.title)) continue;
         const QString why = entry.why_not();
         QString line = tr("%1  ·  %2").arg(entry.spec.title, entry.spec.menu);
         const QString shortcut = entry.action->shortcut().toString(QKeySequence::NativeText);
@@ -51,12 +48,45 @@ void ActionFinder::fill() {
         item->setData(Qt::UserRole, entry.spec.id);
         if (!why.isEmpty()) item->setForeground(palette().color(QPalette::PlaceholderText));
     }
+    fillCards();
     list_->setCurrentRow(0);
+}
+
+bool ActionFinder::fits(const QString& words) const {
+    const QStringList asked = entry_->text().split(QLatin1Char(' '), Qt::SkipEmptyParts);
+    return std::all_of(asked.begin(), asked.end(),
+                       [&](const QString& word) { return words.contains(word, Qt::CaseInsensitive); });
+}
+
+/// What cards do, once something is asked for.
+void ActionFinder::fillCards() {
+    if (entry_->text().trimmed().isEmpty()) return;
+    for (const Operation& operation : registry_.all()) {
+        const auto where = where_done(operation.name);
+        if (!where) continue;
+        const QString title = QString::fromStdString(operation.title);
+        QString words = title + QLatin1Char(' ') + QString::fromStdString(operation.summary);
+        for (const ArgumentSpec& spec : operation.arguments)
+            words += QLatin1Char(' ') + QString::fromStdString(label_of(spec));
+        if (!fits(words)) continue;
+        const QString stage = QString::fromUtf8(stage_name(where->stage).data()),
+                      tab = QLatin1String(where->tab);
+        auto* item = new QListWidgetItem(tab.isEmpty() ? tr("%1  ·  card in %2").arg(title, stage)
+                                                       : tr("%1  ·  card in %2, %3").arg(title, stage, tab),
+                                         list_);
+        item->setData(Qt::UserRole + 1, static_cast<int>(where->stage));
+        item->setData(Qt::UserRole + 2, tab);
+    }
 }
 
 void ActionFinder::choose() {
     const QListWidgetItem* item = list_->currentItem();
     if (!item) return;
+    if (const QVariant stage = item->data(Qt::UserRole + 1); stage.isValid()) {
+        accept();
+        emit cardAsked(static_cast<Stage>(stage.toInt()), item->data(Qt::UserRole + 2).toString());
+        return;
+    }
     const Actions::Entry* entry = actions_.find(item->data(Qt::UserRole).toString());
     if (!entry->why_not().isEmpty()) return;
     accept();

@@ -5,24 +5,34 @@
 #include <QListWidget>
 
 #include "app/shell/actions.h"
+#include "app/shell/where_done.h"
+#include "core/operations/registry.h"
 
 namespace pivrak {
 
-/// Finds an action by its words: shows its shortcut and, when it cannot be done, why.
+/// Finds an action by its words: shows its shortcut and, when it cannot be done, why. What cards do is found
+/// by its title and the words of its fields, and leads to the card.
 class ActionFinder : public QDialog {
     Q_OBJECT
 
 public:
-    ActionFinder(Actions& actions, QWidget* parent);
+    ActionFinder(Actions& actions, const Registry& registry, QWidget* parent);
     void open() override;
+
+signals:
+    /// The card of an operation is asked for.
+    void cardAsked(Stage stage, const QString& tab);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     void fill();
+    void fillCards();
+    bool fits(const QString& words) const;
     void choose();
     Actions& actions_;
+    const Registry& registry_;
     QLineEdit* entry_;
     QListWidget* list_;
 };

@@ -47,7 +47,8 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
     auto* offered = new WindowActions(*actions_, session_, *view_, *player_, look_, this);
     offered->add();
     buildMenus();
-    finder_ = new ActionFinder(*actions_, this);
+    finder_ = new ActionFinder(*actions_, session_.registry(), this);
+    connect(finder_, &ActionFinder::cardAsked, panels_, &StagePanels::showCard);
     connect(offered, &WindowActions::finderAsked, this, [this] { finder_->open(); });
     const auto update_actions = [this] { actions_->update(); };
     for (auto signal : {&Session::changed, &Session::projectChanged})

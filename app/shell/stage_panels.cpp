@@ -100,6 +100,11 @@ QWidget* StagePanels::panelOf(Stage stage) {
     return made;
 }
 
+void StagePanels::showCard(Stage stage, const QString& tab) {
+    session_.setStage(stage);
+    if (auto* panel = qobject_cast<StagePanel*>(panelOf(stage)); panel && !tab.isEmpty()) panel->showTab(tab);
+}
+
 void StagePanels::showStage() {
     setCurrentWidget(panelOf(session_.stage()));
     if (session_.stage() == Stage::Split && !pieces_) {

@@ -25,6 +25,8 @@ public:
     StagePanels(Session& session, LaidPrints& prints, Look& look, const Questions& questions);
 
     QWidget* panelOf(Stage stage);
+    /// Goes to a stage, and to a tab of its panel where it has tabs.
+    void showCard(Stage stage, const QString& tab);
     /// Shown only while there is something to show.
     QStackedWidget* lower() { return lower_; }
 

@@ -80,7 +80,8 @@ public:
         if (const auto given = asked(name)) value = a_.flag(*given);
     }
     template <class T, std::size_t n>
-    void choice(const char* name, T& value, const ChoiceWords<n>& words, std::optional<T> = {}) {
+    void choice(const char* name, T& value, const ChoiceWords<n>& words,
+                std::type_identity_t<std::optional<T>> = {}) {
         if (const auto given = asked(name)) value = *value_of<T>(words, a_.text(*given));
     }
     template <class Count>

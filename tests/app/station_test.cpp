@@ -1,4 +1,5 @@
 #include "tests/app/station.h"
+#include "app/shell/where_done.h"
 
 namespace pivrak {
 namespace {
@@ -98,6 +99,31 @@ TEST_F(Station, TheFinderRunsActionsAndSaysWhyNot) {
     QTest::keyClick(entry, Qt::Key_Return);
     hands.settle();
     EXPECT_EQ(hands.session.stage(), Stage::Handover);
+}
+
+TEST_F(Station, TheFinderLeadsToTheCardOfWhatIsAskedFor) {
+    hands.key(Qt::Key_Space, Qt::ControlModifier);
+    auto* entry = hands.window.findChild<QLineEdit*>("finderEntry");
+    auto* list = hands.window.findChild<QListWidget*>("finderList");
+    QTest::keyClicks(entry, "drum turns");
+    ASSERT_GT(list->count(), 0) << "by the words of a field: turns on the drum";
+    EXPECT_TRUE(list->item(0)->text().contains("Open run over wheels"))
+        << list->item(0)->text().toStdString();
+    QTest::keyClick(entry, Qt::Key_Return);
+    hands.settle();
+    EXPECT_EQ(hands.session.stage(), Stage::Rig);
+    EXPECT_NE(hands.find("layRun"), nullptr) << "the card is in sight";
+}
+
+/// What is said to be in a tab is there.
+TEST_F(Station, EveryPlaceThatTheFinderNamesIsATab) {
+    for (const Operation& operation : hands.session.registry().all()) {
+        const auto where = where_done(operation.name);
+        if (!where || !*where->tab) continue;
+        hands.session.setStage(where->stage);
+        hands.settle();
+        EXPECT_NE(hands.find((std::string("tab") + where->tab).c_str()), nullptr) << operation.name;
+    }
 }
 
 TEST_F(Station, DayAndNight) {

@@ -62,6 +62,12 @@ QLineEdit* makeNumber(const char* object_name) {
     return edit;
 }
 
+QLineEdit* makeText(const char* object_name) {
+    auto* edit = new QLineEdit;
+    edit->setObjectName(QLatin1String(object_name));
+    return edit;
+}
+
 QCheckBox* makeCheck(const QString& text, const char* object_name, bool checked) {
     auto* box = new QCheckBox(text);
     box->setObjectName(QLatin1String(object_name));

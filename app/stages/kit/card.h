@@ -30,6 +30,7 @@ private:
 
 QPushButton* makeButton(const QString& text, const char* object_name, bool main = false);
 QLineEdit* makeNumber(const char* object_name);
+QLineEdit* makeText(const char* object_name);
 QCheckBox* makeCheck(const QString& text, const char* object_name, bool checked = false);
 /// The value that stands behind a choice.
 std::string chosen(const QComboBox* choice);

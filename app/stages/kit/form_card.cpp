@@ -65,7 +65,8 @@ QWidget* FormCard::make(const ArgumentSpec& spec, const Field& field) {
             return choice;
         }
         default: {
-            auto* edit = makeNumber(name);
+            auto* edit = spec.kind == ArgumentKind::Text && spec.name.front() != '@' ? makeText(name)
+                                                                                     : makeNumber(name);
             edit->setText(field.begins);
             edit->setPlaceholderText(empty);
             connect(edit, &QLineEdit::textEdited, this, &FormCard::changed);

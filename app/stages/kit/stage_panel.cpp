@@ -105,7 +105,8 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     outer->addWidget(scroll, 1);
     pinned_ = new PinnedButton(*scroll);
     auto* foot = new QHBoxLayout;
-    foot->setContentsMargins(14, 4, 12, 8);
+    // As wide as the cards beside their scroll bar.
+    foot->setContentsMargins(14, 4, 21, 8);
     foot->addWidget(pinned_);
     outer->addLayout(foot);
     connect(&session_, &Session::changed, this, &StagePanel::refreshAll);

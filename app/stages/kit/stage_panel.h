@@ -20,6 +20,8 @@ class StagePanel : public QWidget {
 
 public:
     StagePanel(Session& session, Stage stage, const QString& later, QWidget* parent = nullptr);
+    /// Shows a tab by its name.
+    void showTab(const QString& tab);
 
 protected:
     /// Puts a card into the panel, or into its tab of that name; tabs stand in the order they are first
@@ -29,8 +31,6 @@ protected:
         place(card, tab);
         if constexpr (requires { card->refresh(); }) refreshed_.push_back({tab, [card] { card->refresh(); }});
     }
-    /// Shows a tab by its name.
-    void showTab(const QString& tab);
     QString shownTab() const;
     Session& session() { return session_; }
     const Session& session() const { return session_; }

@@ -3,6 +3,8 @@
 
 #include "core/io/project/field_json.h"
 #include "core/model/part_fields.h"
+#include "core/operations/element_arguments.h"
+#include "tests/support/documents.h"
 
 namespace pivrak {
 namespace {
@@ -163,6 +165,41 @@ TEST(Fields, DamageIsNamed) {
     EXPECT_EQ(damage("driven_channel", "sideways"), "'driven_channel' has an unknown word");
     EXPECT_EQ(damage("left_m", "far"), "json");
     EXPECT_EQ(damage("left_m", 0.1), "");
+}
+
+/// What an operation may be told of an element follows from the element's fields.
+TEST(Fields, ArgumentsComeFromThem) {
+    const auto specs = arguments_of<Ride>({{"axis", "no argument: fields of axes are read otherwise"},
+                                           {"upright", "how it is kept up"},
+                                           {"against", "looks back"},
+                                           {"bank_gain", "of the lean"},
+                                           {"side", "off the path"},
+                                           {"ahead", "its neighbour"}});
+    std::map<std::string, ArgumentSpec> by_name;
+    for (const ArgumentSpec& spec : specs) by_name[spec.name] = spec;
+    ASSERT_EQ(specs.size(), 5u);
+    EXPECT_EQ(by_name["upright"].kind, ArgumentKind::Choice);
+    EXPECT_EQ(by_name["upright"].choices, (std::vector<std::string>{"world", "path", "bank", "plumb"}));
+    EXPECT_EQ(by_name["upright"].fallback, "world");
+    EXPECT_EQ(by_name["against"].kind, ArgumentKind::Flag);
+    EXPECT_EQ(by_name["bank_gain"].fallback, 1);
+    EXPECT_EQ(by_name["side"].kind, ArgumentKind::Length) << "side_m, without its unit";
+    EXPECT_TRUE(by_name["side"].fallback.is_null());
+    EXPECT_EQ(by_name["ahead"].kind, ArgumentKind::Part);
+    Document d = empty_document();
+    const PartId car = test::add_part(d, "car");
+    const auto given = Arguments::read(
+        d, specs,
+        {{"op", "x"}, {"upright", "plumb"}, {"side", "-250 mm"}, {"ahead", "car"}, {"against", true}});
+    ASSERT_TRUE(given.ok()) << given.error().message;
+    Ride ride;
+    ride.height_m = 2;
+    take_arguments(*given, ride);
+    EXPECT_EQ(ride.upright, Upright::Plumb);
+    EXPECT_EQ(ride.side_m, -0.25);
+    EXPECT_EQ(ride.ahead, car);
+    EXPECT_TRUE(ride.against);
+    EXPECT_EQ(ride.height_m, 2) << "what is not told stays";
 }
 
 }  // namespace
