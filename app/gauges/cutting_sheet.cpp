@@ -83,13 +83,7 @@ void CuttingSheet::paint_label(QPainter& painter, const Vec2& at, const QString&
                                const Theme& theme) const {
     painter.setFont(Look::uiFont(11, true));
     const QRectF box(at.x() + 12, at.y() - 11, painter.fontMetrics().horizontalAdvance(text) + 14, 21);
-    QColor card = theme.card;
-    card.setAlphaF(0.92f);
-    painter.setPen(QPen(theme.raspberry, 1));
-    painter.setBrush(card);
-    painter.drawRoundedRect(box, 4, 4);
-    painter.setPen(theme.ink);
-    painter.drawText(box, Qt::AlignCenter, text);
+    paintPlate(painter, box, text, theme.raspberry, theme);
 }
 
 SheetDrag::SheetDrag(const CuttingSheet& start, CuttingSheet::Grip grip, const Camera& camera,

@@ -28,4 +28,15 @@ void paintGaugeLabel(QPainter& painter, const QPointF& at, const QString& text, 
     painter.drawText(box, Qt::AlignCenter, text);
 }
 
+void paintPlate(QPainter& painter, const QRectF& plate, const QString& text, const QColor& edge,
+                const Theme& theme) {
+    QColor card = theme.card;
+    card.setAlphaF(0.92f);
+    painter.setPen(QPen(edge, 1));
+    painter.setBrush(card);
+    painter.drawRoundedRect(plate, 4, 4);
+    painter.setPen(theme.ink);
+    painter.drawText(plate, Qt::AlignCenter, text);
+}
+
 }  // namespace pivrak

@@ -23,4 +23,8 @@ void paintKnob(QPainter& painter, const QPointF& at, const QColor& color, const 
 void paintGaugeLabel(QPainter& painter, const QPointF& at, const QString& text, const QColor& color,
                      const Theme& theme);
 
+/// A text on a plate with an edge of a colour.
+void paintPlate(QPainter& painter, const QRectF& plate, const QString& text, const QColor& edge,
+                const Theme& theme);
+
 }  // namespace pivrak

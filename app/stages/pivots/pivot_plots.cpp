@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/gauges/gauge_paint.h"
+
 namespace pivrak {
 namespace {
 
@@ -157,14 +159,7 @@ private:
         const QString words = shown(kind, contact.value);
         const double wide = painter.fontMetrics().horizontalAdvance(words) + 10;
         const double left = std::clamp(at.x() - wide / 2, scale.box.left(), scale.box.right() - wide);
-        const QRectF label(left, at.y() - 26, wide, 17);
-        QColor card = theme.card;
-        card.setAlphaF(0.92f);
-        painter.setPen(QPen(theme.rust, 1));
-        painter.setBrush(card);
-        painter.drawRoundedRect(label, 4, 4);
-        painter.setPen(theme.ink);
-        painter.drawText(label, Qt::AlignCenter, words);
+        paintPlate(painter, QRectF(left, at.y() - 26, wide, 17), words, theme.rust, theme);
     }
 
     Session& session_;

@@ -6,6 +6,7 @@
 #include <numeric>
 #include <unordered_map>
 
+#include "core/geometry/mesh/label_runs.h"
 #include "core/geometry/mesh/weld.h"
 
 namespace pivrak {
@@ -129,18 +130,7 @@ TriangleLabels label_loose_pieces(const Mesh& mesh, const PieceOptions& options)
 }
 
 TriangleLabels label_by_material(const Mesh& mesh) {
-    TriangleLabels labels;
-    labels.of_triangle.assign(mesh.triangle_count(), 0);
-    std::unordered_map<MaterialId, std::uint32_t> label_of;
-    for (const Submesh& sub : mesh.submeshes) {
-        if (sub.index_count == 0) continue;
-        const auto label =
-            label_of.try_emplace(sub.material, static_cast<std::uint32_t>(label_of.size())).first->second;
-        for (std::uint32_t t = sub.first_index / 3; t < (sub.first_index + sub.index_count) / 3; ++t)
-            labels.of_triangle[t] = label;
-    }
-    labels.count = static_cast<std::uint32_t>(label_of.size());
-    return labels;
+    return label_runs(mesh, &Submesh::material);
 }
 
 }  // namespace pivrak

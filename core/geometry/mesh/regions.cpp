@@ -5,6 +5,7 @@
 #include <set>
 #include <unordered_map>
 
+#include "core/geometry/mesh/label_runs.h"
 #include "core/geometry/mesh/mesh_edit.h"
 
 namespace pivrak {
@@ -140,18 +141,8 @@ TriangleLabels label_by_crease(const Mesh& mesh, double angle_rad, double weld_m
 }
 
 TriangleLabels label_by_group(const Mesh& mesh) {
-    TriangleLabels labels;
-    labels.of_triangle.assign(mesh.triangle_count(), 0);
-    std::unordered_map<std::string, std::uint32_t> label_of;
-    for (const Submesh& run : mesh.submeshes) {
-        if (run.index_count == 0) continue;
-        const auto label =
-            label_of.try_emplace(run.group, static_cast<std::uint32_t>(label_of.size())).first->second;
-        for (std::uint32_t t = run.first_index / 3; t < (run.first_index + run.index_count) / 3; ++t)
-            labels.of_triangle[t] = label;
-    }
-    labels.count =
-        std::max<std::uint32_t>(static_cast<std::uint32_t>(label_of.size()), mesh.indices.empty() ? 0 : 1);
+    TriangleLabels labels = label_runs(mesh, &Submesh::group);
+    if (!mesh.indices.empty()) labels.count = std::max<std::uint32_t>(labels.count, 1);
     return labels;
 }
 

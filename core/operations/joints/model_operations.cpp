@@ -47,14 +47,18 @@ Result<Outcome> remove(const Document& document, const Arguments& a, const Opera
     return out;
 }
 
-Result<Outcome> show(const Document& document, const Arguments& a, const OperationContext&) {
-    Outcome out{document};
-    for (const PartId id : a.parts("parts")) {
-        Part part = *document.parts.find(id);
-        part.shown = a.flag("shown");
-        out.document.parts.set(part);
-    }
-    return out;
+/// Sets a mark of parts.
+auto marks(bool Part::*mark, const char* argument) {
+    return [mark, argument](const Document& document, const Arguments& a,
+                            const OperationContext&) -> Result<Outcome> {
+        Outcome out{document};
+        for (const PartId id : a.parts("parts")) {
+            Part part = *document.parts.find(id);
+            part.*mark = a.flag(argument);
+            out.document.parts.set(part);
+        }
+        return out;
+    };
 }
 
 Result<Outcome> project_set(const Document& document, const Arguments& a, const OperationContext&) {
@@ -119,7 +123,13 @@ void add_model_operations(Registry& registry) {
                   "Shows or hides parts in the view; deliveries are not changed.",
                   {parts_argument("parts to show or hide"),
                    {"shown", ArgumentKind::Flag, "false hides", false, true, {}}},
-                  show});
+                  marks(&Part::shown, "shown")});
+    registry.add({"part.lock",
+                  "Lock or unlock",
+                  "Locked parts cannot be picked in the view.",
+                  {parts_argument("parts to lock or unlock"),
+                   {"locked", ArgumentKind::Flag, "false unlocks", false, true, {}}},
+                  marks(&Part::locked, "locked")});
     registry.add({"project.set",
                   "Project settings",
                   "Changes the unit of length and the frame rate.",

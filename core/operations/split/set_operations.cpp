@@ -58,16 +58,6 @@ Result<Outcome> remove_set(const Document& document, const Arguments& a, const O
     return out;
 }
 
-Result<Outcome> lock(const Document& document, const Arguments& a, const OperationContext&) {
-    Outcome out{document};
-    for (const PartId id : a.parts("parts")) {
-        Part part = *document.parts.find(id);
-        part.locked = a.flag("locked");
-        out.document.parts.set(part);
-    }
-    return out;
-}
-
 Result<Outcome> show_only(const Document& document, const Arguments& a, const OperationContext&) {
     const Tree tree(document);
     std::vector<PartId> kept;
@@ -106,12 +96,6 @@ void add_set_operations(Registry& registry) {
                   "Forgets a set; its parts stay.",
                   {{"set", ArgumentKind::Text, "name of the set", true, {}, {}}},
                   remove_set});
-    registry.add({"part.lock",
-                  "Lock or unlock",
-                  "Locked parts cannot be picked in the view.",
-                  {parts_argument("parts to lock or unlock"),
-                   {"locked", ArgumentKind::Flag, "false unlocks", false, true, {}}},
-                  lock});
     registry.add({"part.show_only",
                   "Show only these",
                   "Shows parts with all they carry and hides everything else.",

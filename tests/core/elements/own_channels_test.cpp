@@ -10,6 +10,7 @@
 #include "core/model/element_channels.h"
 #include "core/motion/bake.h"
 #include "core/operations/channel_access.h"
+#include "tests/core/operations/drive/chains.h"
 #include "tests/support/documents.h"
 
 namespace pivrak {
@@ -20,29 +21,8 @@ using nlohmann::json;
 
 /// A chain round two sprockets, kept at its slack by a roller on an arm.
 Document tensioned() {
-    Document d = empty_document();
-    const auto sprocket = [&](const char* name, int teeth, double x) {
-        d = run(d, {{"op", "stand_in.add"},
-                    {"kind", "sprocket"},
-                    {"name", name},
-                    {"teeth", teeth},
-                    {"chain", "16B"},
-                    {"width", 0.016},
-                    {"axis", "y"},
-                    {"at", {x, 0, 1}}});
-    };
-    sprocket("small", 19, 0);
-    sprocket("large", 38, 0.7);
-    d = run(d, {{"op", "stand_in.add"},
-                {"kind", "wheel"},
-                {"name", "roller"},
-                {"diameter", 0.06},
-                {"width", 0.02},
-                {"axis", "y"},
-                {"at", {0.3, 0, 0.9}}});
+    Document d = two_sprockets(0.7);
     add_part(d, "arm", {}, {Quat(1, 0, 0, 0), Vec3(0.6, 0, 0.85)});
-    d = run(d,
-            {{"op", "joint.set"}, {"parts", {"small", "large", "roller"}}, {"kind", "hinge"}, {"axis", "x"}});
     d = run(d, {{"op", "joint.set"}, {"parts", {"arm"}}, {"kind", "hinge"}, {"axis", "y"}});
     d = run(d, {{"op", "tree.parent"}, {"parts", {"roller"}}, {"under", "arm"}});
     return run(d, {{"op", "chain.add"},
