@@ -150,4 +150,53 @@ private:
     }
 };
 
+/// Whether an element goes with parts: it names some that it drives or cannot be without, and all of those
+/// are among them.
+struct GoesWith : DeepFields<GoesWith> {
+    const std::unordered_set<PartId>& parts_in;
+    bool some = false, all = true;
+    explicit GoesWith(const std::unordered_set<PartId>& among) : parts_in(among) {}
+
+    void channel(const char*, const ChannelRef& channel, Role role) { look(channel.part(), role); }
+    void part(const char*, const PartId& part, Role role) { look(part, role); }
+    void part_if(const char*, const PartId& part, Role role) {
+        if (part) look(part, role);
+    }
+    void parts(const char*, const std::vector<PartId>& named, Role role) {
+        for (const PartId part : named) look(part, role);
+    }
+
+private:
+    void look(PartId part, Role role) {
+        if (role == Role::Held || role == Role::Outside) return;
+        some = true;
+        all &= parts_in.contains(part);
+    }
+};
+
+/// The lengths of an element that is made larger.
+struct ScaleLengths : DeepFields<ScaleLengths> {
+    double factor;
+    explicit ScaleLengths(double by) : factor(by) {}
+
+    void number(const char*, double& value, NumberField field = {}) {
+        if (field.dimension == Dimension::Length) value *= factor;
+    }
+    void own(const char*, ChannelKind, Channel& channel, NumberField field = {}) {
+        if (field.dimension != Dimension::Length) return;
+        channel.value *= factor;
+        if (channel.limits)
+            channel.limits = Limits{channel.limits->min * factor, channel.limits->max * factor};
+    }
+    template <class... Usual>
+    void vector(const char*, Vec3& place, const Usual&...) {
+        place *= factor;
+    }
+    /// The first of each pair is how far along something it stands.
+    template <class Entry>
+    void pairs(const char*, std::vector<Entry>& entries, double Entry::*first, double Entry::*) {
+        for (Entry& entry : entries) entry.*first *= factor;
+    }
+};
+
 }  // namespace pivrak

@@ -281,4 +281,51 @@ RigCopies copy_rig(Document& document, const CopyOf& copy_of, const MirrorSign& 
     return RigCopier(document, copy_of, mirror_sign).run();
 }
 
+namespace {
+
+/// A path goes with what carries it.
+template <class Element>
+bool goes_with(const Element& element, const std::unordered_set<PartId>& parts) {
+    if constexpr (std::is_same_v<Element, Path>) return element.carrier && parts.contains(element.carrier);
+    Element asked = element;
+    GoesWith goes(parts);
+    Element::fields(asked, goes);
+    return goes.some && goes.all;
+}
+
+}  // namespace
+
+std::unordered_set<OwnerId> scale_rig(Document& document, const std::unordered_set<PartId>& parts,
+                                      double factor) {
+    std::unordered_set<OwnerId> scaled;
+    ScaleLengths scale(factor);
+    const SharedTable<Coupling> couplings = document.couplings;
+    for (Coupling coupling : couplings) {
+        const bool goes = std::visit([&](const auto& kind) { return goes_with(kind, parts); }, coupling.what);
+        if (!goes) continue;
+        std::visit([&](auto& kind) { std::decay_t<decltype(kind)>::fields(kind, scale); }, coupling.what);
+        scaled.insert(coupling.id);
+        document.couplings.set(coupling);
+    }
+    const auto scale_table = [&](auto& table) {
+        const auto entries = table;
+        for (auto entry : entries) {
+            if (!goes_with(entry, parts)) continue;
+            decltype(entry)::fields(entry, scale);
+            scaled.insert(entry.id);
+            table.set(entry);
+        }
+    };
+#define PIVRAK_TABLE(Type, table) scale_table(document.table);
+#include "core/elements/kinds.def"
+    for (const PartId id : parts) {
+        Part part = *document.parts.find(id);
+#define PIVRAK_FACET(Type, facet) \
+    if (part.facet) Type::fields(*part.facet, scale);
+#include "core/elements/kinds.def"
+        if (!(part == *document.parts.find(id))) document.parts.set(part);
+    }
+    return scaled;
+}
+
 }  // namespace pivrak

@@ -19,6 +19,11 @@ void replace_in_rig(Document& document, PartId from, PartId to);
 /// parts still exist. Answers how many couplings went.
 std::size_t drop_from_rig(Document& document, const std::unordered_set<PartId>& gone);
 
+/// Makes what belongs to parts so many times as large: measures of couplings, vehicles, chains, prints and
+/// riders, and paths that they carry. Answers the elements that were.
+std::unordered_set<OwnerId> scale_rig(Document& document, const std::unordered_set<PartId>& parts,
+                                      double factor);
+
 /// How a copied channel counts against its original in a mirror image: 1 or -1.
 using MirrorSign = std::function<double(ChannelRef)>;
 

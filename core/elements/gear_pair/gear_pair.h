@@ -40,7 +40,12 @@ struct GearPair {
         v.choice("pair", self.kind, pair_kind_words, PairKind::Outside);
         v.count("driver_teeth", self.driver_teeth);
         v.count("driven_teeth", self.driven_teeth);
-        v.number("phase", self.phase, {.usual = 0, .in_mirror = InMirror::AsDriven, .formerly = "phase_rad"});
+        // Of what is shifted it is a length.
+        v.number("phase", self.phase,
+                 {.dimension = is_turn(self.driven.kind) ? Dimension::Angle : Dimension::Length,
+                  .usual = 0,
+                  .in_mirror = InMirror::AsDriven,
+                  .formerly = "phase_rad"});
         v.flag("phase_measured", self.phase_measured);
         v.number("driver_radius_m", self.driver_radius_m, {.dimension = Dimension::Length, .usual = 0});
         v.number("driven_radius_m", self.driven_radius_m, {.dimension = Dimension::Length, .usual = 0});

@@ -10,6 +10,7 @@
 #include "core/geometry/mesh/mesh_edit.h"
 #include "core/model/edits/branch_bounds.h"
 #include "core/model/edits/branch_copy.h"
+#include "core/model/rig_parts.h"
 
 namespace pivrak {
 namespace {
@@ -69,9 +70,12 @@ public:
             part.part_from_shape.translation *= factor;
             scale_origin(part.origin, factor);
             scale_shifts(part.joint, factor);
+            if (part.control) part.control->middle_m *= factor, part.control->half_m *= factor;
             document_.parts.set(part);
         }
-        scale_keys(factor);
+        const std::unordered_set<OwnerId> scaled = scale_rig(document_, branch_, factor);
+        scale_ways(scaled, factor);
+        scale_keys(scaled, factor);
     }
 
     void shift(const Vec3& by) { move_tops(Frame{Quat(1, 0, 0, 0), by}); }
@@ -114,19 +118,47 @@ private:
         for (const ChannelKind kind :
              {ChannelKind::Shift, ChannelKind::ShiftX, ChannelKind::ShiftY, ChannelKind::ShiftZ}) {
             Channel channel = joint.channel(kind);
-            channel.value *= factor;
-            if (channel.limits)
-                channel.limits = Limits{channel.limits->min * factor, channel.limits->max * factor};
+            scale_channel(channel, factor);
             joint.set_channel(kind, channel);
         }
     }
 
-    void scale_keys(double factor) {
+    static void scale_channel(Channel& channel, double factor) {
+        channel.value *= factor;
+        if (channel.limits)
+            channel.limits = Limits{channel.limits->min * factor, channel.limits->max * factor};
+    }
+
+    /// How far riders and chains have gone, on paths and chains that are larger now.
+    void scale_ways(const std::unordered_set<OwnerId>& scaled, double factor) {
+        for (const PartId id : branch_) {
+            Part part = *document_.parts.find(id);
+            for (const ChannelKind kind : {ChannelKind::Along, ChannelKind::Travel}) {
+                if (!is_larger({id, kind}, scaled)) continue;
+                Channel channel = part.joint.channel(kind);
+                scale_channel(channel, factor);
+                part.joint.set_channel(kind, channel);
+            }
+            if (!(part == *document_.parts.find(id))) document_.parts.set(part);
+        }
+    }
+
+    bool is_larger(ChannelRef channel, const std::unordered_set<OwnerId>& scaled) const {
+        if (dimension_of(channel.kind) != Dimension::Length) return false;
+        const Part* part = document_.parts.find(channel.part());
+        if (!part) return scaled.contains(channel.owner);
+        if (!branch_.contains(part->id)) return false;
+        if (channel.kind == ChannelKind::Along) return part->ride && scaled.contains(part->ride->path);
+        if (channel.kind == ChannelKind::Travel) return scaled.contains(part->chain);
+        return true;
+    }
+
+    void scale_keys(const std::unordered_set<OwnerId>& scaled, double factor) {
         const SharedTable<Clip> clips = document_.clips;
         for (const Clip& clip : clips) {
             Clip changed = clip;
             for (Track& track : changed.tracks)
-                if (!is_turn(track.channel.kind) && branch_.contains(track.channel.part()))
+                if (is_larger(track.channel, scaled))
                     for (Key& key : track.keys) key.value *= factor;
             if (changed != clip) document_.clips.set(changed);
         }
