@@ -3,14 +3,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <unordered_set>
+#include <type_traits>
 
 #include "core/model/field.h"
 
 namespace pivrak {
 namespace {
 
-/// `act(name, kind, channel)` for the channels that an element has.
+/// `act(kind, channel)` for the channels that an element has.
 template <class Element, class Act>
 struct OwnChannels : NoFields {
     const Element& element;
@@ -28,14 +28,8 @@ struct OwnChannels : NoFields {
 template <class Element, class Act>
 void each_own(Element& element, Act act) {
     OwnChannels<Element, Act> visit(element, std::move(act));
-    Element::fields(element, visit);
+    std::remove_const_t<Element>::fields(element, visit);
 }
-template <class Element, class Act>
-void each_own(const Element& element, Act act) {
-    OwnChannels<Element, Act> visit(element, std::move(act));
-    Element::fields(element, visit);
-}
-
 /// `act(id, element)` for every coupling and every entry of a table.
 template <class Act>
 void each_owner(const Document& document, Act act) {
