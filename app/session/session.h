@@ -65,6 +65,8 @@ public:
     bool isSelected(PartId part) const { return selection_.contains(part); }
     /// The selection as an operation's `parts`.
     nlohmann::json selectedIds() const;
+    /// All picked parts but the last: what is done to them is done by it.
+    nlohmann::json idsButLast() const;
     void select(std::vector<PartId> parts);
 
     // Faces, edges and points picked inside parts.

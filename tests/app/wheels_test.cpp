@@ -68,6 +68,26 @@ TEST(WheelsByHand, AWheelLeansOverItsEdge) {
     EXPECT_EQ(hands.session.document().couplings.size(), 0u);
 }
 
+TEST(WheelsByHand, ALeaningWheelStandsOnThePartThatIsTaken) {
+    Hands hands(test::look());
+    addWheel(hands);
+    runAll(hands, {{{"op", "stand_in.add"},
+                    {"kind", "box"},
+                    {"name", "Kerb"},
+                    {"at", {0, 0, 0}},
+                    {"length", 4},
+                    {"width", 2},
+                    {"height", 0.2}}});
+    hands.key(Qt::Key_5);
+    hands.click("tabWheels");
+    hands.clickRow(hands.named("Kerb"));
+    hands.click("leanGround");
+    hands.clickRow(hands.named("Wheel"));
+    hands.click("letLean");
+    const double hub = hands.session.worldFromPart(hands.named("Wheel")).translation.z();
+    EXPECT_NEAR(hub, 0.2 + 0.25, 1e-6) << hands.refusals.join("; ").toStdString();
+}
+
 TEST(WheelsByHand, APrintedTrackGrowsAsTheWheelGoes) {
     Hands hands(test::look());
     addWheel(hands);

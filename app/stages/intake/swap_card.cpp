@@ -3,38 +3,41 @@
 
 namespace pivrak {
 
-SwapCard::SwapCard(Session& session, QWidget* parent)
-    : Card(tr("Swap shapes"), parent),
-      session_(session),
-      match_(makeChoice("swapMatch", {{tr("by the middle of its bounds"), "bounds"},
-                                      {tr("by its axis"), "axis"},
-                                      {tr("where it stands"), "as is"}})),
+SwapCard::SwapCard(Session& session)
+    : FormCard(session, "swap", {"shape.swap"},
+               {tr("Swap shapes"), tr("Take the last one's shape"), "swapShape", QString()}),
       model_(makeChoice("updateModel", {})),
-      swap_(makeButton(tr("Take the last one's shape"), "swapShape", true)),
       update_(makeButton(tr("Newer version of it…"), "updateModelFile")) {
-    state_ = addReadout("swapState");
-    addRow(tr("Placed"), match_);
-    addButtons({swap_});
+    add({.argument = "match",
+         .label = tr("Placed"),
+         .choices = {{tr("by the middle of its bounds"), "bounds"},
+                     {tr("by its axis"), "axis"},
+                     {tr("where it stands"), "as is"}},
+         .object_name = "swapMatch"});
+    finish(false);
     models_ = addReadout("modelSources");
     addRow(tr("Model"), model_);
     addButtons({update_});
-    connect(swap_, &QPushButton::clicked, this, [this] {
-        nlohmann::json parts = nlohmann::json::array();
-        for (const PartId part : session_.selection())
-            if (part != session_.primary()) parts.push_back(part.value);
-        session_.preview({{"op", "shape.swap"},
-                          {"parts", parts},
-                          {"from", session_.primary().value},
-                          {"match", chosen(match_)}});
-    });
-    connect(match_, &QComboBox::activated, this, [this] {
+    connect(static_cast<QComboBox*>(widget("match")), &QComboBox::activated, this, [this] {
         const StepPreview* preview = session_.previewed();
         if (!preview || preview->step.value("op", "") != "shape.swap") return;
         nlohmann::json step = preview->step;
-        step["match"] = chosen(match_);
+        step["match"] = valueOf("match");
         session_.preview(step);
     });
     connect(update_, &QPushButton::clicked, this, &SwapCard::fileAsked);
+}
+
+void SwapCard::amend(nlohmann::json& step) const {
+    step["parts"] = session_.idsButLast();
+    step["from"] = session_.primary().value;
+}
+
+QString SwapCard::obstacle() const {
+    if (session_.selection().size() < 2)
+        return tr("Pick the parts that get a new shape, then with Shift the part that has it.");
+    const Part* donor = session_.document().parts.find(session_.primary());
+    return donor && donor->shape ? QString() : tr("The part picked last has no shape to give.");
 }
 
 void SwapCard::updateFrom(const QString& path) {
@@ -44,17 +47,20 @@ void SwapCard::updateFrom(const QString& path) {
 }
 
 void SwapCard::refresh() {
-    const Document& document = session_.document();
-    const auto& picked = session_.selection();
-    const Part* donor = document.parts.find(session_.primary());
-    const bool ready = picked.size() > 1 && donor && donor->shape && !session_.previewed();
-    swap_->setEnabled(ready);
-    state_->setText(ready
-                        ? tr("The shape of %1 goes to %2; pivots and rig stay")
-                              .arg(QString::fromStdString(donor->name), countWords(picked.size() - 1, "part"))
-                        : tr("Pick the parts that get a new shape, then with Shift the part that has it."));
+    FormCard::refresh();
+    if (do_->isEnabled()) {
+        const Part* donor = session_.document().parts.find(session_.primary());
+        facts_->setText(tr("The shape of %1 goes to %2; pivots and rig stay")
+                            .arg(QString::fromStdString(donor->name),
+                                 countWords(session_.selection().size() - 1, "part")));
+        do_->setEnabled(!session_.previewed());
+    }
+    showModels();
+}
+
+void SwapCard::showModels() {
     QStringList names;
-    for (const Source& source : document.sources)
+    for (const Source& source : session_.document().sources)
         names << QString::fromStdString(std::filesystem::path(source.path).filename().string());
     names.removeDuplicates();
     QStringList shown;

@@ -1,16 +1,15 @@
 #pragma once
 
-#include "app/session/session.h"
-#include "app/stages/kit/card.h"
+#include "app/stages/kit/form_card.h"
 
 namespace pivrak {
 
 /// Finished shapes for stand-ins, and newer versions of models: what is rigged stays rigged.
-class SwapCard : public Card {
+class SwapCard : public FormCard {
     Q_OBJECT
 
 public:
-    explicit SwapCard(Session& session, QWidget* parent = nullptr);
+    explicit SwapCard(Session& session);
     void refresh();
     void updateFrom(const QString& path);
 
@@ -18,11 +17,15 @@ signals:
     /// A newer file is to be chosen.
     void fileAsked();
 
+protected:
+    void amend(nlohmann::json& step) const override;
+    QString obstacle() const override;
+
 private:
-    Session& session_;
-    QComboBox *match_, *model_;
-    QPushButton *swap_, *update_;
-    QLabel *state_, *models_;
+    void showModels();
+    QComboBox* model_;
+    QPushButton* update_;
+    QLabel* models_;
 };
 
 }  // namespace pivrak

@@ -30,6 +30,12 @@ QWidget* Card::addOptionalRow(const QString& label, QWidget* field) {
     return whole;
 }
 
+void Card::addHeading(const QString& text) {
+    auto* heading = new QLabel(text);
+    heading->setProperty("role", "soft");
+    layout_->addWidget(heading);
+}
+
 void Card::addButtons(std::initializer_list<QPushButton*> buttons) {
     auto* row = new QHBoxLayout;
     row->setSpacing(6);

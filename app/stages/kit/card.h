@@ -20,6 +20,8 @@ public:
     void addWidget(QWidget* widget) { layout_->addWidget(widget); }
     /// A row that can be shown and hidden as a whole.
     QWidget* addOptionalRow(const QString& label, QWidget* field);
+    /// A quiet line above rows that belong together.
+    void addHeading(const QString& text);
     void addButtons(std::initializer_list<QPushButton*> buttons);
     /// A line of measured facts; `role` is good, bad or soft.
     QLabel* addReadout(const char* object_name, const char* role = "soft");

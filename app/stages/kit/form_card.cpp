@@ -81,6 +81,8 @@ void FormCard::add(const Field& field, bool leads) {
     if (const auto known = specOf(field.argument)) spec = *known;
     QWidget* widget = make(spec, field);
     if (!field.tip.isEmpty()) widget->setToolTip(field.tip);
+    if (!spec.group.empty() && spec.group != group_) addHeading(text(spec.group));
+    group_ = spec.group;
     QWidget* row = widget;
     if (spec.kind == ArgumentKind::Flag)
         addWidget(widget);
@@ -105,14 +107,12 @@ void FormCard::finish(bool tries, std::initializer_list<QPushButton*> beside) {
             [this](const Result<Outcome>& outcome) {
                 do_->setEnabled(outcome.ok());
                 setRole(facts_, outcome ? "good" : "bad");
-                facts_->setText(outcome ? told(*outcome) : text(outcome.error().message));
+                facts_->setText(!outcome                    ? text(outcome.error().message)
+                                : outcome->messages.empty() ? QString()
+                                                            : text(outcome->messages.front()));
             },
             this);
     showRows();
-}
-
-QString FormCard::told(const Outcome& outcome) const {
-    return outcome.messages.empty() ? QString() : text(outcome.messages.front());
 }
 
 QWidget* FormCard::widget(const std::string& argument) const {
@@ -142,7 +142,10 @@ json fieldValue(const ArgumentSpec& spec, const QWidget* widget) {
         return spec.kind == ArgumentKind::Part ? json(parts->part().value) : part_ids(parts->parts());
     }
     if (const auto* check = qobject_cast<const QCheckBox*>(widget)) return check->isChecked();
-    if (const auto* choice = qobject_cast<const QComboBox*>(widget)) return chosen(choice);
+    if (const auto* choice = qobject_cast<const QComboBox*>(widget)) {
+        const std::string value = chosen(choice);
+        return value.empty() ? json() : json(value);
+    }
     const QString typed = static_cast<const QLineEdit*>(widget)->text().trimmed();
     if (typed.isEmpty()) return nullptr;
     bool whole = false;
@@ -176,12 +179,24 @@ json FormCard::step() const {
     return step;
 }
 
-bool FormCard::isComplete() const {
+void FormCard::setValue(const std::string& argument, const QString& value) {
+    QWidget* asked = widget(argument);
+    if (auto* choice = qobject_cast<QComboBox*>(asked))
+        choice->setCurrentIndex(std::max(0, choice->findData(value)));
+    else
+        static_cast<QLineEdit*>(asked)->setText(value);
+}
+
+/// What is to be done first; nothing when the step is whole.
+QString FormCard::missing() const {
+    if (QString first = obstacle(); !first.isEmpty()) return first;
     const json given = step();
     const auto& arguments = session_.registry().find(operation())->arguments;
-    return std::all_of(arguments.begin(), arguments.end(), [&](const ArgumentSpec& spec) {
-        return !spec.required || (given.contains(spec.name) && !given[spec.name].is_null());
+    const bool whole = std::all_of(arguments.begin(), arguments.end(), [&](const ArgumentSpec& spec) {
+        return !spec.required || (given.contains(spec.name) && !given[spec.name].is_null() &&
+                                  given[spec.name] != json::array());
     });
+    return whole ? QString() : words_.incomplete.isEmpty() ? tr("Pick the parts first.") : words_.incomplete;
 }
 
 void FormCard::changed() {
@@ -189,19 +204,23 @@ void FormCard::changed() {
     tell();
 }
 
+void FormCard::ask(const json& step) {
+    if (trial_) trial_->ask(step);
+}
+
+void FormCard::forget() {
+    if (trial_) trial_->forget();
+}
+
 void FormCard::tell() {
     if (!facts_) return;
-    const bool complete = isComplete();
-    if (!complete || !trial_) {
-        do_->setEnabled(complete);
-        setRole(facts_, "soft");
-        if (!complete) facts_->setText(words_.incomplete);
-        if (trial_) trial_->forget();
-        return;
-    }
+    const QString first = missing();
     // Until it is told that it cannot be done, it may be asked for: a click is never lost.
-    do_->setEnabled(true);
-    trial_->ask(step());
+    do_->setEnabled(first.isEmpty());
+    if (first.isEmpty()) return ask(step());
+    setRole(facts_, "soft");
+    facts_->setText(first);
+    forget();
 }
 
 void FormCard::refresh() {

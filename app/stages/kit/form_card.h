@@ -45,17 +45,24 @@ protected:
     virtual std::string operation() const { return operations_.front(); }
     /// What the fields do not say.
     virtual void amend(nlohmann::json&) const {}
-    /// How an outcome is told; its first message when not said otherwise.
-    virtual QString told(const Outcome& outcome) const;
+    /// What is to be done first, in words, that the schema does not ask for; nothing when the step can be
+    /// tried.
+    virtual QString obstacle() const { return {}; }
     virtual void doStep() { session_.preview(step()); }
-    /// The value of the leading choice.
-    std::string lead() const { return leading_ ? chosen(leading_) : std::string(); }
+    /// Tries a step that is whole, to tell what would come of it; and lets go of what was asked.
+    virtual void ask(const nlohmann::json& step);
+    virtual void forget();
+    /// What decides which fields are shown: the value of the leading choice.
+    virtual std::string lead() const { return leading_ ? chosen(leading_) : std::string(); }
     /// The widget of an argument, for what a form cannot say, and what was typed or chosen there.
     QWidget* widget(const std::string& argument) const;
     std::string valueOf(const std::string& argument) const;
+    void setValue(const std::string& argument, const QString& value);
     nlohmann::json step() const;
     /// After a field was changed.
     void changed();
+    /// Shows the fields that what leads asks for.
+    void showRows();
 
     Session& session_;
     QPushButton* do_;
@@ -70,14 +77,14 @@ private:
     std::optional<ArgumentSpec> specOf(const std::string& argument) const;
     QWidget* make(const ArgumentSpec& spec, const Field& field);
     bool isShown(const Row& row) const;
-    void showRows();
-    bool isComplete() const;
+    QString missing() const;
     void tell();
 
     std::string prefix_;
     std::vector<std::string> operations_;
     Words words_;
     std::vector<Row> rows_;
+    std::string group_;  ///< of the row added last
     QComboBox* leading_ = nullptr;
     DryRun* trial_ = nullptr;
 };

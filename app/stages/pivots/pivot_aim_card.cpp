@@ -9,80 +9,93 @@ namespace pivrak {
 
 using nlohmann::json;
 
-PivotAimCard::PivotAimCard(Session& session, QWidget* parent)
-    : Card(tr("Aim the axes"), parent),
-      session_(session),
-      axis_(makeAxisChoice("aimAxis")),
-      along_(makeChoice("aimAlong", {{tr("world X, forward"), "+x"},
-                                     {tr("world Y, left"), "+y"},
-                                     {tr("world Z, up"), "+z"},
-                                     {tr("picked faces"), "face"},
-                                     {tr("picked edge"), "edge"},
-                                     {tr("places 1 to 2"), "places"},
-                                     {tr("all as the world's"), "world"},
-                                     {tr("all as its carrier's"), "parent"},
-                                     {tr("all as last picked"), "last"}})),
-      aim_(makeButton(tr("Preview"), "aimPivot", true)),
+PivotAimCard::PivotAimCard(Session& session)
+    : FormCard(session, "aim", {"pivot.aim"},
+               {tr("Aim the axes"), tr("Preview"), "aimPivot", tr("Pick the parts whose axes turn.")}),
       flip_(makeButton(tr("Flip"), "flipAxes")),
       quarter_(makeButton(tr("Turn 90°"), "quarterAxes")) {
-    addRow(tr("Axis"), axis_);
-    addRow(tr("Along"), along_);
-    addButtons({aim_});
+    add({.argument = "axis",
+         .choices = {{tr("own X along it"), "x"}, {tr("own Y along it"), "y"}, {tr("own Z along it"), "z"}},
+         .object_name = "aimAxis"});
+    add({.argument = "@along",
+         .label = tr("Along"),
+         .choices = {{tr("world X, forward"), "+x"},
+                     {tr("world Y, left"), "+y"},
+                     {tr("world Z, up"), "+z"},
+                     {tr("picked faces"), "face"},
+                     {tr("picked edge"), "edge"},
+                     {tr("places 1 to 2"), "places"},
+                     {tr("all as the world's"), "world"},
+                     {tr("all as its carrier's"), "parent"},
+                     {tr("all as last picked"), "last"}},
+         .object_name = "aimAlong"},
+        true);
+    finish(false);
     addButtons({flip_, quarter_});
     words_ = addReadout("axesInWords");
     flip_->setToolTip(tr("The axis points the other way; half a turn about the next one"));
     quarter_->setToolTip(tr("The other two axes turn about this one by 90°"));
-    connect(aim_, &QPushButton::clicked, this, &PivotAimCard::aim);
-    connect(along_, &QComboBox::activated, this, [this] {
-        const std::string along = chosen(along_);
-        const bool faces = along == "face", edge = along == "edge", places = along == "places";
-        pickKindInView(session_,
-                       faces  ? PickKind::Faces
-                       : edge ? PickKind::Edges
-                              : PickKind::Places,
-                       faces || edge || places);
-        refresh();
-    });
-    const auto turn = [this](int about, const char* angle) {
-        session_.preview({{"op", "pivot.turn"},
-                          {"parts", session_.selectedIds()},
-                          {"axis", std::string(axis_word(about))},
-                          {"angle", angle}});
-    };
+    connect(static_cast<QComboBox*>(widget("@along")), &QComboBox::activated, this,
+            &PivotAimCard::pickInView);
     connect(flip_, &QPushButton::clicked, this,
-            [this, turn] { turn((axis_->currentIndex() + 1) % 3, "1/2 turn"); });
-    connect(quarter_, &QPushButton::clicked, this, [this, turn] { turn(axis_->currentIndex(), "1/4 turn"); });
+            [this] { turn((valueOf("axis").front() - 'x' + 1) % 3, "1/2 turn"); });
+    connect(quarter_, &QPushButton::clicked, this,
+            [this] { turn(valueOf("axis").front() - 'x', "1/4 turn"); });
 }
 
-void PivotAimCard::aim() {
-    const std::string along = chosen(along_);
-    json step{{"op", "pivot.aim"}, {"parts", session_.selectedIds()}, {"axis", chosen(axis_)}};
+/// What the axis shall go along is what a click in the view picks.
+void PivotAimCard::pickInView() {
+    const std::string along = lead();
+    const bool faces = along == "face", edge = along == "edge", places = along == "places";
+    pickKindInView(session_,
+                   faces  ? PickKind::Faces
+                   : edge ? PickKind::Edges
+                          : PickKind::Places,
+                   faces || edge || places);
+    refresh();
+}
+
+void PivotAimCard::turn(int about, const char* angle) {
+    session_.preview({{"op", "pivot.turn"},
+                      {"parts", session_.selectedIds()},
+                      {"axis", std::string(axis_word(about))},
+                      {"angle", angle}});
+}
+
+QString PivotAimCard::obstacle() const {
+    const std::string along = lead();
+    if (along == "face" && session_.picks().face_count() == 0)
+        return tr("Click the faces it shall stand on; Shift adds.");
+    if (along == "edge" && session_.picks().edges.empty()) return tr("Click the edge it shall go along.");
+    if (along == "places" && session_.picks().places.size() != 2)
+        return tr("Click two places: the axis goes from the first to the second.");
+    if (along == "last" && session_.selection().size() < 2)
+        return tr("Pick the parts, then with Shift the one whose axes they get.");
+    return {};
+}
+
+void PivotAimCard::amend(json& step) const {
+    const std::string along = lead();
+    const ElementPicks& picks = session_.picks();
     if (along == "face") {
-        step["face"] = session_.picks().faces_argument();
-    } else if (along == "edge") {
-        const PickedEdge& edge = session_.picks().edges.back();
+        step["face"] = picks.faces_argument();
+    } else if (along == "edge" && !picks.edges.empty()) {
+        const PickedEdge& edge = picks.edges.back();
         step["from"] = {{"part", edge.part.value}, {"vertex", edge.from}};
         step["to"] = {{"part", edge.part.value}, {"vertex", edge.to}};
-    } else if (along == "places") {
-        const auto& places = session_.picks().places;
-        if (places.size() == 2) {
-            step["from"] = places[0].argument();
-            step["to"] = places[1].argument();
-        }
+    } else if (along == "places" && picks.places.size() == 2) {
+        step["from"] = picks.places[0].argument();
+        step["to"] = picks.places[1].argument();
     } else if (along == "world" || along == "parent") {
         step["like"] = along;
     } else if (along == "last") {
-        json others = json::array();
-        for (const PartId id : session_.selection())
-            if (id != session_.primary()) others.push_back(id.value);
-        step["parts"] = others;
+        step["parts"] = session_.idsButLast();
         step["like"] = part_path(session_.document(), session_.primary());
-    } else {
+    } else if (along.size() == 2) {
         json direction{0, 0, 0};
         direction[static_cast<std::size_t>(along[1] - 'x')] = 1;
         step["direction"] = direction;
     }
-    session_.preview(step);
 }
 
 namespace {
@@ -120,14 +133,11 @@ QString PivotAimCard::axesInWords(const Part& part) const {
 }
 
 void PivotAimCard::refresh() {
+    FormCard::refresh();
     const bool ready = !session_.selection().empty() && !session_.previewed();
-    const std::string along = chosen(along_);
-    const bool subject = along == "face"     ? session_.picks().face_count() > 0
-                         : along == "edge"   ? !session_.picks().edges.empty()
-                         : along == "places" ? session_.picks().places.size() == 2
-                         : along == "last"   ? session_.selection().size() > 1
-                                             : true;
-    aim_->setEnabled(ready && subject);
+    if (do_->isEnabled()) facts_->clear();
+    facts_->setVisible(!do_->isEnabled());
+    if (session_.previewed()) do_->setEnabled(false);
     flip_->setEnabled(ready);
     quarter_->setEnabled(ready);
     const Part* part = session_.shownDocument().parts.find(session_.primary());

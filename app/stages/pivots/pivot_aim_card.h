@@ -1,24 +1,26 @@
 #pragma once
 
-#include "app/session/session.h"
-#include "app/stages/kit/card.h"
+#include "app/stages/kit/form_card.h"
 
 namespace pivrak {
 
 /// Turns the axes of pivots where they are, and says in words what the joint's channel turns about.
-class PivotAimCard : public Card {
+class PivotAimCard : public FormCard {
     Q_OBJECT
 
 public:
-    explicit PivotAimCard(Session& session, QWidget* parent = nullptr);
+    explicit PivotAimCard(Session& session);
     void refresh();
 
+protected:
+    void amend(nlohmann::json& step) const override;
+    QString obstacle() const override;
+
 private:
-    void aim();
+    void pickInView();
+    void turn(int about, const char* angle);
     QString axesInWords(const Part& part) const;
-    Session& session_;
-    QComboBox *axis_, *along_;
-    QPushButton *aim_, *flip_, *quarter_;
+    QPushButton *flip_, *quarter_;
     QLabel* words_;
 };
 

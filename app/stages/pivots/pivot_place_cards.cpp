@@ -199,11 +199,9 @@ TypedPivotCard::TypedPivotCard(Session& session, QWidget* parent)
         session_.preview({{"op", "pivot.to"}, {"parts", session_.selectedIds()}, {"place", {0, 0, 0}}});
     });
     connect(as_last_, &QPushButton::clicked, this, [this] {
-        json parts = json::array();
-        for (const PartId id : session_.selection())
-            if (id != session_.primary()) parts.push_back(id.value);
-        session_.preview(
-            {{"op", "pivot.to"}, {"parts", parts}, {"place", {{"part", session_.primary().value}}}});
+        session_.preview({{"op", "pivot.to"},
+                          {"parts", session_.idsButLast()},
+                          {"place", {{"part", session_.primary().value}}}});
     });
 }
 

@@ -5,7 +5,6 @@
 #include "app/stages/kit/fact_list.h"
 #include "app/stages/kit/length_text.h"
 #include "core/elements/chain/chain_motion.h"
-#include "core/geometry/fits/recognise.h"
 #include "core/rig/chains/chain_builder.h"
 #include "core/rig/gears/gear_pair.h"
 
@@ -13,24 +12,15 @@ namespace pivrak {
 
 using nlohmann::json;
 
-ChainCard::ChainCard(Session& session, QWidget* parent)
-    : QWidget(parent),
-      session_(session),
-      new_(new Card(tr("New chain or track"))),
+ChainCard::ChainCard(Session& session)
+    : session_(session),
       chain_(new Card(tr("Chain or run, whole links"))),
       links_(new Card(tr("Links"))),
-      wheels_(makeFactList("chainWheels", 4, true)),
       remedies_(makeFactList("chainRemedies", 6, true)),
-      size_(makeChoice("chainSize", {{tr("by its sprockets"), ""}})),
       slack_(makeChoice("chainSlack", {})),
-      pitch_(makeNumber("chainPitch")),
-      height_(makeNumber("chainHeight")),
-      name_(new QLineEdit),
       count_(makeNumber("chainCount")),
       every_(makeNumber("chainEvery")),
       kept_(makeNumber("chainKept")),
-      take_(makeButton(tr("Take picked wheels"), "takeWheels")),
-      lay_(makeButton(tr("Lay chain"), "layChain", true)),
       apply_(makeButton(tr("Preview"), "applyRemedy", true)),
       set_count_(makeButton(tr("Set"), "setLinks")),
       build_(makeButton(tr("Build links"), "buildLinks", true)),
@@ -39,31 +29,10 @@ ChainCard::ChainCard(Session& session, QWidget* parent)
       drop_links_(makeButton(tr("with its links"), "removeChainLinks")),
       link_parts_(new PartField(session, "linkParts", tr("take picked"), true)),
       piece_(new PartField(session, "linkPiece", tr("take picked"))),
-      take_up_(new PartField(session, "chainTakeUp", tr("none: take picked"))),
-      trial_(new DryRun(
-          session, [this](const Result<Outcome>& outcome) { tellNew(outcome); }, this)) {
+      take_up_(new PartField(session, "chainTakeUp", tr("none: take picked"))) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(9);
-    for (const ChainSize& size : roller_chains()) {
-        const QString name = QString::fromUtf8(size.name.data(), static_cast<qsizetype>(size.name.size()));
-        size_->addItem(tr("%1, %2").arg(name, millimetres(size.pitch_m)), name);
-    }
-    size_->addItem(tr("a pitch of its own"), QStringLiteral("own"));
-    name_->setObjectName(QStringLiteral("chainName"));
-    name_->setPlaceholderText(tr("Chain"));
-    new_->addButtons({take_});
-    new_->addWidget(wheels_);
-    wheels_->setToolTip(
-        tr("In the order in which links reach them. Ticked: the chain runs by with its back"));
-    new_->addRow(tr("Links of"), size_);
-    new_->addRow(tr("Pitch"), pitch_);
-    new_->addRow(tr("Pins off rollers"), height_);
-    new_->addRow(tr("Name"), name_);
-    height_->setPlaceholderText(tr("0 mm"));
-    height_->setToolTip(tr("From the tread of a wheel without teeth to the line of pins"));
-    new_facts_ = new_->addReadout("chainNewFacts");
-    new_->addButtons({lay_});
     facts_ = chain_->addReadout("chainFacts");
     slack_row_ = chain_->addOptionalRow(tr("Hangs after"), slack_);
     chain_->addRow(tr("Moved to fit"), take_up_);
@@ -86,14 +55,7 @@ ChainCard::ChainCard(Session& session, QWidget* parent)
     links_->addButtons({remove_, drop_links_});
     column->addWidget(chain_);
     column->addWidget(links_);
-    column->addWidget(new_);
 
-    connect(take_, &QPushButton::clicked, this, &ChainCard::takeWheels);
-    connect(wheels_, &QListWidget::itemChanged, this, &ChainCard::showNew);
-    connect(size_, &QComboBox::currentIndexChanged, this, &ChainCard::showNew);
-    for (QLineEdit* field : {pitch_, height_})
-        connect(field, &QLineEdit::editingFinished, this, &ChainCard::showNew);
-    connect(lay_, &QPushButton::clicked, this, [this] { session_.preview(addStep()); });
     connect(remedies_, &QListWidget::currentRowChanged, this,
             [this](int row) { apply_->setEnabled(row >= 0); });
     const auto with_chain = [this](auto make_step) {
@@ -173,72 +135,8 @@ const Chain* ChainCard::chain() const {
     return document.chains.size() > 0 ? &*document.chains.begin() : nullptr;
 }
 
-/// The picked wheels in the order they were picked. Ticked ones stand outside the loop.
-void ChainCard::takeWheels() {
-    taken_ = session_.selection();
-    const QSignalBlocker quiet(wheels_);
-    wheels_->clear();
-    for (const PartId id : taken_) {
-        const auto teeth = teeth_of(session_.document(), id);
-        const QString size = teeth ? tr("%1 teeth").arg(*teeth) : tr("roller");
-        auto* item = new QListWidgetItem(tr("%1   %2").arg(nameOf(session_.document(), id), size));
-        item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsUserCheckable | Qt::ItemIsSelectable);
-        item->setCheckState(Qt::Unchecked);
-        wheels_->addItem(item);
-    }
-    showNew();
-}
-
-json ChainCard::addStep() const {
-    json outside = json::array();
-    for (int i = 0; i < wheels_->count(); ++i)
-        if (wheels_->item(i)->checkState() == Qt::Checked)
-            outside.push_back(taken_[static_cast<std::size_t>(i)].value);
-    json step{{"op", "chain.add"}, {"wheels", part_ids(taken_)}};
-    if (!outside.empty()) step["outside"] = outside;
-    const std::string size = chosen(size_);
-    if (size == "own")
-        step["pitch"] = pitch_->text().toStdString();
-    else if (!size.empty())
-        step["size"] = size;
-    if (!height_->text().trimmed().isEmpty()) step["pin_height"] = height_->text().toStdString();
-    if (!name_->text().trimmed().isEmpty()) step["name"] = name_->text().trimmed().toStdString();
-    return step;
-}
-
-void ChainCard::showNew() {
-    std::erase_if(taken_, [&](PartId part) { return !session_.document().parts.contains(part); });
-    if (wheels_->count() != static_cast<int>(taken_.size())) {
-        taken_.clear();
-        wheels_->clear();
-    }
-    take_->setEnabled(session_.selection().size() > 1);
-    wheels_->setVisible(!taken_.empty());
-    pitch_->setEnabled(chosen(size_) == "own");
-    lay_->setEnabled(false);
-    setRole(new_facts_, "soft");
-    if (taken_.size() < 2) {
-        trial_->forget();
-        return new_facts_->setText(
-            tr("Pick sprockets and rollers one after the other, with Shift, in the order in which "
-               "links reach them."));
-    }
-    if (chosen(size_) == "own" && pitch_->text().trimmed().isEmpty())
-        return new_facts_->setText(tr("Type the pitch."));
-    lay_->setEnabled(true);
-    trial_->ask(addStep());
-}
-
-void ChainCard::tellNew(const Result<Outcome>& outcome) {
-    lay_->setEnabled(outcome.ok());
-    setRole(new_facts_, outcome ? "good" : "bad");
-    new_facts_->setText(
-        QString::fromStdString(outcome ? outcome->messages.front() : outcome.error().message));
-}
-
 void ChainCard::refresh() {
     for (PartField* field : {link_parts_, piece_}) field->refresh();
-    showNew();
     showChain();
 }
 

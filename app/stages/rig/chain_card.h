@@ -3,46 +3,38 @@
 #include <QListWidget>
 
 #include "app/stages/kit/card.h"
-#include "app/stages/kit/dry_run.h"
 #include "app/stages/kit/part_field.h"
 #include "core/rig/chains/chain_remedies.h"
 
 namespace pivrak {
 
-/// Lays a chain round picked wheels, tells how many links it needs, offers ways to whole links, and builds
-/// them.
+/// Tells how many links a chain or run needs, offers ways to whole links, and builds them.
 class ChainCard : public QWidget {
     Q_OBJECT
 
 public:
-    explicit ChainCard(Session& session, QWidget* parent = nullptr);
+    explicit ChainCard(Session& session);
     void refresh();
     /// What changes while things move: slack and sag at the present frame.
     void refreshMotion();
 
 private:
-    void takeWheels();
-    void showNew();
-    void tellNew(const Result<Outcome>& outcome);
     void showChain();
     void showRemedies(const Document& document, const Chain& chain);
     QString runWords(const Chain& run, const ChainFit& now) const;
     QString loopWords(const Chain& loop, const ChainFit& now) const;
-    nlohmann::json addStep() const;
     /// The chain that the selection belongs to, or the only one.
     const Chain* chain() const;
 
     Session& session_;
-    Card *new_, *chain_, *links_;
-    QListWidget *wheels_, *remedies_;
-    QComboBox *size_, *slack_;
-    QLineEdit *pitch_, *height_, *name_, *count_, *every_, *kept_;
+    Card *chain_, *links_;
+    QListWidget* remedies_;
+    QComboBox* slack_;
+    QLineEdit *count_, *every_, *kept_;
     QWidget *slack_row_, *kept_row_;
-    QLabel *new_facts_, *facts_, *link_facts_;
-    QPushButton *take_, *lay_, *apply_, *set_count_, *build_, *attach_, *remove_, *drop_links_;
+    QLabel *facts_, *link_facts_;
+    QPushButton *apply_, *set_count_, *build_, *attach_, *remove_, *drop_links_;
     PartField *link_parts_, *piece_, *take_up_;
-    DryRun* trial_;
-    std::vector<PartId> taken_;
     std::vector<ChainRemedy> found_;
     ChainId chain_shown_;              ///< last
     Chain shown_;                      ///< whose remedies are listed

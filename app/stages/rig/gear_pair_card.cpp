@@ -6,6 +6,7 @@
 
 #include "app/stages/kit/length_text.h"
 #include "app/stages/kit/part_field.h"
+#include "app/stages/rig/pair_facts.h"
 #include "core/checks/drive/mesh_interference.h"
 
 namespace pivrak {
@@ -33,217 +34,19 @@ QString kindName(PairKind kind) {
     return {};
 }
 
-QString phaseWords(const GearPairMeasure& m, const GearPair& pair) {
-    const double phase = std::abs(pair.phase) < 1e-5 ? 0 : pair.phase;
-    return GearPairCard::tr(" · phase %1%2")
-        .arg(is_turn(pair.driven.kind) ? QString::fromStdString(format_angle(phase, 3))
-                                       : millimetres(phase, 3),
-             m.phase_measured ? GearPairCard::tr(" ✓") : GearPairCard::tr(", no teeth found"));
-}
-
-/// Ratio, centre distance against the module, and the phase.
-QString pairFacts(const GearPairMeasure& m, const GearPair& pair) {
-    if (!is_turn(pair.driven.kind))
-        return GearPairCard::tr("%1 a turn").arg(millimetres(2 * pi * std::abs(m.ratio))) +
-               (pair.kind == PairKind::Rack && m.phase_measured ? phaseWords(m, pair) : QString());
-    QString facts = GearPairCard::tr("Turns %1").arg(QString::fromStdString(ratio_words(m.ratio)));
-    if (pair.kind == PairKind::Worm)
-        facts = GearPairCard::tr("Threads %1, %2 · ")
-                    .arg(pair.driver_teeth)
-                    .arg(pair.left_hand ? GearPairCard::tr("left-hand") : GearPairCard::tr("right-hand")) +
-                facts;
-    if (m.module_m > 0) {
-        const int both = pair.kind == PairKind::Inside ? std::abs(pair.driven_teeth - pair.driver_teeth)
-                                                       : pair.driver_teeth + pair.driven_teeth;
-        facts += GearPairCard::tr(" · centres %1 = %2 × %3")
-                     .arg(millimetres(m.centre_distance_m), millimetres(m.module_m))
-                     .arg(0.5 * both);
-        if (m.fitting_m > 0 && std::abs(m.fitting_m - m.centre_distance_m) > 1e-5)
-            facts += GearPairCard::tr(", the module asks for %1").arg(millimetres(m.fitting_m));
-    }
-    const bool has_phase = pair.kind != PairKind::Belt && pair.kind != PairKind::CrossedBelt &&
-                           pair.kind != PairKind::Screw && (m.module_m > 0 || m.phase_measured);
-    if (has_phase) facts += phaseWords(m, pair);
-    return facts;
-}
-
 }  // namespace
 
-GearPairCard::GearPairCard(Session& session, QWidget* parent)
-    : QWidget(parent),
-      session_(session),
-      pair_(new Card(tr("New pair"))),
-      driver_(new QLabel),
-      driven_(new QLabel),
-      kind_(makeChoice("pairKind", {{tr("as they stand"), ""},
-                                    {tr("teeth outside"), "outside"},
-                                    {tr("inside a ring"), "inside"},
-                                    {tr("rack and pinion"), "rack"},
-                                    {tr("worm and wheel"), "worm"},
-                                    {tr("bevels"), "bevel"},
-                                    {tr("belt"), "belt"},
-                                    {tr("crossed belt"), "crossed_belt"},
-                                    {tr("screw and nut"), "screw"}})),
-      hand_(makeChoice("pairHand",
-                       {{tr("as it shows"), ""}, {tr("right-hand"), "right"}, {tr("left-hand"), "left"}})),
-      driver_teeth_(makeNumber("driverTeeth")),
-      driven_teeth_(makeNumber("drivenTeeth")),
-      driver_radius_(makeNumber("driverRadius")),
-      driven_radius_(makeNumber("drivenRadius")),
-      module_(makeNumber("pairModule")),
-      lead_(makeNumber("pairLead")),
-      swap_(makeButton(tr("Swap"), "swapGears")),
-      couple_(makeButton(tr("Couple"), "coupleGears", true)),
-      made_(new QWidget),
-      pairs_(new QVBoxLayout),
-      trial_(new Trial<Result<TriedPair>>(
-          session, [this](const Result<TriedPair>& found) { tell(found); }, this)) {
+GearPairCard::GearPairCard(Session& session)
+    : session_(session), made_(new QWidget(this)), pairs_(new QVBoxLayout(made_)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(9);
-    driver_->setObjectName(QStringLiteral("gearDriver"));
-    driven_->setObjectName(QStringLiteral("gearDriven"));
-    pair_->addRow(tr("Runs as"), kind_);
-    pair_->addRow(tr("Driver"), driver_);
-    driver_teeth_row_ = pair_->addOptionalRow(tr("its teeth"), driver_teeth_);
-    driver_radius_row_ = pair_->addOptionalRow(tr("its radius"), driver_radius_);
-    pair_->addRow(tr("Driven"), driven_);
-    driven_teeth_row_ = pair_->addOptionalRow(tr("its teeth"), driven_teeth_);
-    driven_radius_row_ = pair_->addOptionalRow(tr("its radius"), driven_radius_);
-    module_row_ = pair_->addOptionalRow(tr("Module"), module_);
-    lead_row_ = pair_->addOptionalRow(tr("One turn goes"), lead_);
-    hand_row_ = pair_->addOptionalRow(tr("Thread"), hand_);
-    for (QLineEdit* field : {driver_radius_, driven_radius_, module_})
-        field->setPlaceholderText(tr("measured"));
-    lead_->setPlaceholderText(tr("5 mm"));
-    facts_ = pair_->addReadout("gearFacts");
-    pair_->addButtons({swap_, couple_});
     pairs_->setContentsMargins(0, 0, 0, 0);
     pairs_->setSpacing(9);
-    made_->setLayout(pairs_);
-    column->addWidget(pair_);
     column->addWidget(made_);
-    connect(swap_, &QPushButton::clicked, this, [this] {
-        std::vector<PartId> turned = session_.selection();
-        std::swap(turned.front(), turned.back());
-        session_.select(turned);
-    });
-    connect(couple_, &QPushButton::clicked, this, [this] { session_.run(step()); });
-    connect(kind_, &QComboBox::currentIndexChanged, this, &GearPairCard::showNewPair);
-    connect(hand_, &QComboBox::currentIndexChanged, this, &GearPairCard::showNewPair);
-    for (QLineEdit* field : {driver_teeth_, driven_teeth_, driver_radius_, driven_radius_, module_, lead_})
-        connect(field, &QLineEdit::textEdited, this, &GearPairCard::showNewPair);
 }
 
 void GearPairCard::refresh() {
-    if (session_.selection() != counted_for_) countTeeth();
-    showNewPair();
     showPairs();
-}
-
-/// Teeth are counted once for a selection, so that typed numbers stay.
-void GearPairCard::countTeeth() {
-    counted_for_ = session_.selection();
-    driver_teeth_->clear();
-    driven_teeth_->clear();
-    if (counted_for_.size() != 2) return;
-    const auto text = [&](PartId part) {
-        const auto teeth = teeth_of(session_.document(), part);
-        return teeth ? QString::number(*teeth) : QString();
-    };
-    driver_teeth_->setText(text(counted_for_.front()));
-    driven_teeth_->setText(text(counted_for_.back()));
-}
-
-PairKind GearPairCard::kind() const {
-    if (const auto chosen_kind = value_of<PairKind>(pair_kind_words, chosen(kind_))) return *chosen_kind;
-    const auto& picked = session_.selection();
-    return picked.size() == 2 ? likely_kind(session_.document(), picked.front(), picked.back())
-                              : PairKind::Outside;
-}
-
-nlohmann::json GearPairCard::step() const {
-    const auto& picked = session_.selection();
-    nlohmann::json step{{"op", "coupling.gear"},
-                        {"driver", picked.front().value},
-                        {"driven", picked.back().value},
-                        {"kind", word_of(pair_kind_words, kind())}};
-    if (const std::string hand = chosen(hand_); !hand.empty()) step["hand"] = hand;
-    const auto number = [&](const char* key, const QLineEdit* field, const QWidget* row) {
-        if (!row->isHidden() && field->text().toInt() > 0) step[key] = field->text().toInt();
-    };
-    const auto length = [&](const char* key, const QLineEdit* field, const QWidget* row) {
-        if (!row->isHidden() && !field->text().trimmed().isEmpty()) step[key] = field->text().toStdString();
-    };
-    number("driver_teeth", driver_teeth_, driver_teeth_row_);
-    number("driven_teeth", driven_teeth_, driven_teeth_row_);
-    length("driver_radius", driver_radius_, driver_radius_row_);
-    length("driven_radius", driven_radius_, driven_radius_row_);
-    length("module", module_, module_row_);
-    length("lead", lead_, lead_row_);
-    return step;
-}
-
-namespace {
-
-/// The pair that would come of a step, or why it cannot.
-Result<TriedPair> tried(const Registry& registry, const Document& document, const nlohmann::json& step,
-                        const Progress& progress) {
-    PIVRAK_TRY(outcome, registry.run(document, step, {{}, progress}));
-    const GearPair* last = nullptr;
-    for (const Coupling& coupling : outcome.document.couplings)
-        if (coupling.as<GearPair>() && !document.couplings.contains(coupling.id))
-            last = coupling.as<GearPair>();
-    if (!last) return Error{"gear.none", "no pair came of it", ""};
-    return TriedPair{*last, measure_gear_pair(document, *last)};
-}
-
-}  // namespace
-
-/// Only what the kind asks for.
-void GearPairCard::showRows(PairKind kind) {
-    const bool belt = kind == PairKind::Belt || kind == PairKind::CrossedBelt,
-               screw = kind == PairKind::Screw, rack = kind == PairKind::Rack, worm = kind == PairKind::Worm;
-    driver_teeth_row_->setVisible(!belt && !screw);
-    driven_teeth_row_->setVisible(!belt && !screw && !rack);
-    driver_radius_row_->setVisible(belt);
-    driven_radius_row_->setVisible(belt);
-    module_row_->setVisible(rack);
-    lead_row_->setVisible(screw);
-    hand_row_->setVisible(screw || worm);
-}
-
-void GearPairCard::showNewPair() {
-    const auto& picked = session_.selection();
-    const bool two = picked.size() == 2 && !session_.previewed();
-    showRows(kind());
-    for (QWidget* widget : std::initializer_list<QWidget*>{driver_teeth_, driven_teeth_, driver_radius_,
-                                                           driven_radius_, module_, lead_, hand_, swap_})
-        widget->setEnabled(two);
-    const Document& document = session_.document();
-    driver_->setText(two ? nameOf(document, picked.front()) : tr("pick the driver first"));
-    driven_->setText(two ? nameOf(document, picked.back()) : tr("then Shift: the driven"));
-    couple_->setEnabled(false);
-    setRole(facts_, "soft");
-    if (!two) {
-        trial_->forget();
-        return facts_->setText(tr("Two parts make a pair; teeth and radii are found on their shapes."));
-    }
-    couple_->setEnabled(true);
-    trial_->ask(step(), [&registry = session_.registry(), step = step()](const Document& document,
-                                                                         const Progress& progress) {
-        return tried(registry, document, step, progress);
-    });
-}
-
-void GearPairCard::tell(const Result<TriedPair>& found) {
-    couple_->setEnabled(found.ok());
-    if (!found) {
-        setRole(facts_, "bad");
-        return facts_->setText(QString::fromStdString(found.error().message));
-    }
-    facts_->setText(pairFacts(found->measure, found->pair));
-    setRole(facts_, found->measure.phase_measured || found->pair.kind > PairKind::Bevel ? "good" : "soft");
 }
 
 /// Teeth are looked for once for each state of the document.

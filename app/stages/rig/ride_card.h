@@ -1,32 +1,51 @@
 #pragma once
 
-#include "app/session/session.h"
-#include "app/stages/kit/card.h"
-#include "app/stages/kit/part_field.h"
+#include "app/stages/kit/form_card.h"
 
 namespace pivrak {
 
-/// Lets the picked parts ride the path in hand, moves them along it, and couples carriages.
-class RideCard : public QWidget {
+/// Lets the picked parts ride the path in hand, and moves them along it.
+class RideCard : public FormCard {
     Q_OBJECT
 
 public:
-    explicit RideCard(Session& session, QWidget* parent = nullptr);
+    explicit RideCard(Session& session);
     void refresh();
+    /// What changes while things move: how far along it is.
+    void refreshMotion();
+    /// How the fields say that a part rides, as arguments.
+    nlohmann::json way() const;
+
+protected:
+    void amend(nlohmann::json& step) const override;
+    void doStep() override { session_.run(step()); }
 
 private:
-    nlohmann::json rideStep(const char* op) const;
+    void goAlong();
     void showRide(const Part& part);
-    QString facts(const Part& part) const;
+    QString placeWords(const Part& part) const;
 
-    Session& session_;
-    Card *ride_, *string_;
-    QLabel *path_, *facts_, *string_facts_;
-    QComboBox *lead_, *upright_, *coupling_;
-    QLineEdit *along_, *speed_, *side_, *height_, *front_, *rear_, *count_, *gap_;
-    QPushButton *set_, *leave_, *couple_;
-    PartField* bogies_;
+    QPushButton* leave_;
+    QLineEdit* along_;
+    QLabel *path_, *along_facts_;
     PartId shown_for_;
+};
+
+/// Couples carriages that ride the path in hand.
+class StringCard : public FormCard {
+    Q_OBJECT
+
+public:
+    /// They ride as `ride` says.
+    StringCard(Session& session, const RideCard& ride);
+    void refresh();
+
+protected:
+    void amend(nlohmann::json& step) const override;
+    QString obstacle() const override;
+
+private:
+    const RideCard& ride_;
 };
 
 }  // namespace pivrak

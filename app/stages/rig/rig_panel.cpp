@@ -5,25 +5,35 @@ namespace pivrak {
 RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& prints, QWidget* parent)
     : StagePanel(session, Stage::Rig, tr("Still to come here: linkages, constraints, reach, formulas."),
                  parent),
+      new_pair_(new NewPairCard(session)),
       pairs_(new GearPairCard(session)),
       trains_(new TrainCards(session)),
       chains_(new ChainCard(session)),
+      new_chain_(new NewChainCard(session)),
       runs_(new RunCard(session)),
       paths_(new PathCard(session)),
       rides_(new RideCard(session)),
-      wheels_(new WheelCards(session, slips)),
+      strings_(new StringCard(session, *rides_)),
+      rolls_(new RollCard(session)),
+      leans_(new LeanCard(session)),
+      slips_(new SlipCard(session, slips)),
       prints_(new PrintCard(session, prints)),
       vehicles_(new VehicleCard(session)),
       joint_(new JointCard(session)) {
     addCard(trains_->report(), tr("Gears"));
+    addCard(new_pair_, tr("Gears"));
     addCard(pairs_, tr("Gears"));
     addCard(trains_, tr("Gears"));
     addCard(joint_, tr("Gears"));
     addCard(chains_, tr("Chains"));
+    addCard(new_chain_, tr("Chains"));
     addCard(runs_, tr("Chains"));
     addCard(paths_, tr("Paths"));
     addCard(rides_, tr("Ride"));
-    addCard(wheels_, tr("Wheels"));
+    addCard(strings_, tr("Ride"));
+    addCard(rolls_, tr("Wheels"));
+    addCard(leans_, tr("Wheels"));
+    addCard(slips_, tr("Wheels"));
     addCard(prints_, tr("Wheels"));
     addCard(vehicles_, tr("Vehicle"));
     for (auto signal : {&Session::pathToolChanged, &Session::poseChanged})
@@ -35,7 +45,9 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& print
 /// What changes while things move: no lists are made anew.
 void RigPanel::refreshMotion() {
     if (paths_->isVisible()) paths_->refresh();
-    if (rides_->isVisible()) rides_->refresh();
+    if (rides_->isVisible()) rides_->refreshMotion();
+    if (rolls_->isVisible()) rolls_->refresh();
+    if (leans_->isVisible()) leans_->refresh();
     if (prints_->isVisible()) prints_->refreshMotion();
     if (chains_->isVisible()) chains_->refreshMotion();
 }

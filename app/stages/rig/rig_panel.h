@@ -3,6 +3,8 @@
 #include "app/stages/kit/stage_panel.h"
 #include "app/stages/rig/chain_card.h"
 #include "app/stages/rig/gear_pair_card.h"
+#include "app/stages/rig/new_chain_card.h"
+#include "app/stages/rig/new_pair_card.h"
 #include "app/stages/rig/path_card.h"
 #include "app/stages/rig/print_card.h"
 #include "app/stages/rig/ride_card.h"
@@ -24,13 +26,18 @@ public:
 
 private:
     void refreshMotion();
+    NewPairCard* new_pair_;
     GearPairCard* pairs_;
     TrainCards* trains_;
     ChainCard* chains_;
+    NewChainCard* new_chain_;
     RunCard* runs_;
     PathCard* paths_;
     RideCard* rides_;
-    WheelCards* wheels_;
+    StringCard* strings_;
+    RollCard* rolls_;
+    LeanCard* leans_;
+    SlipCard* slips_;
     PrintCard* prints_;
     VehicleCard* vehicles_;
     JointCard* joint_;

@@ -5,38 +5,32 @@
 
 namespace pivrak {
 
-RepeatsCard::RepeatsCard(Session& session, QWidget* parent)
-    : Card(tr("Repeats"), parent),
-      session_(session),
-      tolerance_(makeNumber("repeatTolerance")),
-      rename_(makeCheck(tr("number each group in a series"), "repeatRename", true)),
-      show_(makeButton(tr("Find repeats"), "findRepeats", true)) {
-    tolerance_->setText(QStringLiteral("0.1 mm"));
-    addRow(tr("Equal within"), tolerance_);
-    addWidget(rename_);
-    addButtons({show_});
-    state_ = addReadout("repeatState");
-    connect(show_, &QPushButton::clicked, this, &RepeatsCard::show);
-    connect(tolerance_, &QLineEdit::returnPressed, this, &RepeatsCard::show);
+RepeatsCard::RepeatsCard(Session& session)
+    : FormCard(session, "repeat", {"part.find_repeats"},
+               {tr("Repeats"), tr("Find repeats"), "findRepeats", QString()}) {
+    add({.argument = "tolerance",
+         .label = tr("Equal within"),
+         .begins = QStringLiteral("0.1 mm"),
+         .object_name = "repeatTolerance"});
+    add({.argument = "rename", .label = tr("number each group in a series"), .object_name = "repeatRename"});
+    finish(false);
+    connect(static_cast<QLineEdit*>(widget("tolerance")), &QLineEdit::returnPressed, this,
+            [this] { doStep(); });
 }
 
-void RepeatsCard::show() {
-    nlohmann::json step{{"op", "part.find_repeats"},
-                        {"tolerance", tolerance_->text().toStdString()},
-                        {"rename", rename_->isChecked()}};
-    if (session_.selection().size() > 1 && !session_.previewed()) {
-        nlohmann::json parts = nlohmann::json::array();
-        const Tree tree(session_.document());
-        for (const PartId top : session_.selection())
-            for (const PartId part : tree.branch(top)) parts.push_back(part.value);
-        step["parts"] = parts;
-    }
-    session_.preview(step);
+/// One part alone says nothing of where to look.
+void RepeatsCard::amend(nlohmann::json& step) const {
+    step.erase("parts");
+    if (session_.selection().size() < 2 || session_.previewed()) return;
+    const Tree tree(session_.document());
+    for (const PartId top : session_.selection())
+        for (const PartId part : tree.branch(top)) step["parts"].push_back(part.value);
 }
 
 void RepeatsCard::refresh() {
-    show_->setEnabled(session_.document().parts.size() > 1);
-    state_->setText(session_.selection().size() > 1 ? tr("among the picked parts and what they carry")
+    FormCard::refresh();
+    do_->setEnabled(session_.document().parts.size() > 1);
+    facts_->setText(session_.selection().size() > 1 ? tr("among the picked parts and what they carry")
                                                     : tr("among all parts; pick some to look there only"));
 }
 

@@ -2,27 +2,21 @@
 
 #include <QListWidget>
 
-#include "app/session/session.h"
-#include "app/stages/kit/card.h"
+#include "app/stages/kit/form_card.h"
 #include "core/model/recognised.h"
 
 namespace pivrak {
 
 /// Finds equal shapes and lets them share one.
-class RepeatsCard : public Card {
+class RepeatsCard : public FormCard {
     Q_OBJECT
 
 public:
-    explicit RepeatsCard(Session& session, QWidget* parent = nullptr);
+    explicit RepeatsCard(Session& session);
     void refresh();
 
-private:
-    void show();
-    Session& session_;
-    QLineEdit* tolerance_;
-    QCheckBox* rename_;
-    QPushButton* show_;
-    QLabel* state_;
+protected:
+    void amend(nlohmann::json& step) const override;
 };
 
 /// Suggests what parts are, to be taken one by one or together.

@@ -4,17 +4,6 @@ namespace pivrak {
 
 using nlohmann::json;
 
-namespace {
-
-json allButLast(const Session& session) {
-    json parts = json::array();
-    for (const PartId part : session.selection())
-        if (part != session.primary()) parts.push_back(part.value);
-    return parts;
-}
-
-}  // namespace
-
 QString putUnderObstacle(const Session& session) {
     return session.selection().size() < 2
                ? CarrierCard::tr("pick the parts to be carried, then with Shift what carries them")
@@ -22,7 +11,7 @@ QString putUnderObstacle(const Session& session) {
 }
 
 void putUnderLast(Session& session) {
-    session.run({{"op", "tree.parent"}, {"parts", allButLast(session)}, {"under", session.primary().value}});
+    session.run({{"op", "tree.parent"}, {"parts", session.idsButLast()}, {"under", session.primary().value}});
 }
 
 // ---- carriers
@@ -103,7 +92,7 @@ DatumCard::DatumCard(Session& session, QWidget* parent)
 
 void DatumCard::alignToLast() {
     session_.preview({{"op", "tree.align"},
-                      {"parts", allButLast(session_)},
+                      {"parts", session_.idsButLast()},
                       {"to", session_.primary().value},
                       {"what", chosen(what_)}});
 }

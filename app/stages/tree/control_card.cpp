@@ -7,45 +7,29 @@ namespace pivrak {
 
 using nlohmann::json;
 
-ControlCard::ControlCard(Session& session, QWidget* parent)
-    : Card(tr("Controls"), parent),
-      session_(session),
-      form_(makeChoice("controlForm", {{tr("ring"), "ring"},
-                                       {tr("box"), "box"},
-                                       {tr("arrow"), "arrow"},
-                                       {tr("cross"), "cross"},
-                                       {tr("plate"), "plate"}})),
-      color_(makeChoice("controlColor", {{tr("petrol"), "petrol"},
-                                         {tr("steel"), "steel"},
-                                         {tr("leaf"), "leaf"},
-                                         {tr("saffron"), "saffron"},
-                                         {tr("rust"), "rust"},
-                                         {tr("ink"), "ink"}})),
-      add_(makeButton(tr("Give controls to the picked"), "addControls", true)),
+ControlCard::ControlCard(Session& session)
+    : FormCard(session, "control", {"control.add"},
+               {tr("Controls"), tr("Give controls to the picked"), "addControls",
+                tr("A control takes over the joint and keys of the part it is given to, and is never "
+                   "delivered. Pick parts.")}),
       smaller_(makeButton(tr("Smaller"), "controlSmaller")),
       larger_(makeButton(tr("Larger"), "controlLarger")),
       fit_(makeButton(tr("Fit"), "controlFit")),
       plain_(makeButton(tr("Make plain datums"), "controlPlain")),
       hands_off_(makeButton(tr("Hands off: only controls"), "handsOff")) {
-    addRow(tr("Form"), form_);
-    addRow(tr("Colour"), color_);
-    addButtons({add_});
+    add({.argument = "form", .object_name = "controlForm"});
+    add({.argument = "color", .label = tr("Colour"), .object_name = "controlColor"});
+    finish(false);
     addButtons({smaller_, larger_, fit_});
     addButtons({plain_});
     hands_off_->setCheckable(true);
     hands_off_->setToolTip(tr("Only controls can be picked, in the view and in the tree"));
     addButtons({hands_off_});
-    state_ = addReadout("controlState");
     fit_->setToolTip(tr("As large as what it drives"));
-    connect(add_, &QPushButton::clicked, this, [this] {
-        json parts = json::array();
-        for (const PartId id : session_.selection())
-            if (!session_.document().parts.find(id)->is_control()) parts.push_back(id.value);
-        session_.run(
-            {{"op", "control.add"}, {"parts", parts}, {"form", chosen(form_)}, {"color", chosen(color_)}});
-    });
-    connect(form_, &QComboBox::activated, this, [this] { change({{"form", chosen(form_)}}); });
-    connect(color_, &QComboBox::activated, this, [this] { change({{"color", chosen(color_)}}); });
+    for (const char* argument : {"form", "color"})
+        connect(static_cast<QComboBox*>(widget(argument)), &QComboBox::activated, this, [this, argument] {
+            change({{argument, valueOf(argument)}});
+        });
     connect(smaller_, &QPushButton::clicked, this, [this] { change({{"scale", 0.8}}); });
     connect(larger_, &QPushButton::clicked, this, [this] { change({{"scale", 1.25}}); });
     connect(fit_, &QPushButton::clicked, this, [this] { change({{"fit", true}}); });
@@ -54,6 +38,15 @@ ControlCard::ControlCard(Session& session, QWidget* parent)
     });
     connect(hands_off_, &QPushButton::clicked, &session_, &Session::setHandsOff);
     connect(&session_, &Session::handsOffChanged, this, &ControlCard::refresh);
+}
+
+/// What is a control already needs none.
+void ControlCard::amend(json& step) const {
+    json parts = json::array();
+    for (const PartId id : session_.selection())
+        if (const Part* part = session_.document().parts.find(id); part && !part->is_control())
+            parts.push_back(id.value);
+    step["parts"] = parts;
 }
 
 json ControlCard::pickedControls() const {
@@ -77,18 +70,19 @@ void ControlCard::refresh() {
     for (const Part& part : document.parts) all += part.is_control();
     const std::size_t picked = pickedControls().size();
     const bool open = session_.previewed() != nullptr;
-    add_->setEnabled(!open && session_.selection().size() > picked);
-    for (QPushButton* button : {smaller_, larger_, fit_, plain_}) button->setEnabled(!open && picked > 0);
     if (const Part* part = document.parts.find(session_.primary()); part && part->control) {
-        form_->setCurrentIndex(form_->findData(QString::fromUtf8(word(part->control->form).data())));
-        color_->setCurrentIndex(color_->findData(QString::fromUtf8(word(part->control->color).data())));
+        setValue("form", QString::fromUtf8(word(part->control->form).data()));
+        setValue("color", QString::fromUtf8(word(part->control->color).data()));
     }
+    FormCard::refresh();
+    if (open) do_->setEnabled(false);
+    for (QPushButton* button : {smaller_, larger_, fit_, plain_}) button->setEnabled(!open && picked > 0);
     hands_off_->setEnabled(all > 0 || session_.handsOff());
     hands_off_->setChecked(session_.handsOff());
-    state_->setText(all == 0
-                        ? tr("No controls yet. A control takes over the joint and keys of the part it is "
-                             "given to, and is never delivered.")
-                        : tr("%1 in the project, %2 picked").arg(countWords(all, "control")).arg(picked));
+    if (all > 0)
+        facts_->setText(tr("%1 in the project, %2 picked").arg(countWords(all, "control")).arg(picked));
+    else if (do_->isEnabled())
+        facts_->setText(tr("The picked parts hand over their joints and keys."));
 }
 
 }  // namespace pivrak

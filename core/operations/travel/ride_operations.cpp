@@ -278,22 +278,28 @@ Result<Outcome> ride_string(const Document& document, const Arguments& a, const 
 }
 
 std::vector<ArgumentSpec> ride_arguments(bool path_required) {
-    return {{"path", ArgumentKind::Text, "name of the path; as it is when left out", path_required, {}, {}},
-            {"lead", ArgumentKind::Choice, "own axis that looks along the path", false, {}, axes_with_sign},
-            {"up_axis", ArgumentKind::Choice, "own axis that is kept up", false, {}, {"x", "y", "z"}},
-            {"upright",
-             ArgumentKind::Choice,
-             "up by the world; by the path, which never flips; leaned into bends; or plumb",
-             false,
-             {},
-             upright_choices},
-            {"speed", ArgumentKind::Number, "m/s that the lean into bends is for", false, {}, {}},
-            {"gain", ArgumentKind::Number, "of that lean", false, {}, {}},
-            {"side", ArgumentKind::Length, "off the path, to its left", false, {}, {}},
-            {"height", ArgumentKind::Length, "off the path, up", false, {}, {}},
-            {"front", ArgumentKind::Length, "a point that carries it, ahead of its pivot", false, {}, {}},
-            {"rear", ArgumentKind::Length, "a point that carries it, behind its pivot", false, {}, {}},
-            {"at", ArgumentKind::Text, "how far along, as a length or `25 %`", false, {}, {}}};
+    return {
+        {"path", ArgumentKind::Text, "name of the path; as it is when left out", path_required, {}, {}},
+        {"lead", ArgumentKind::Choice, "own axis that looks along the path", false, {}, axes_with_sign},
+        {"up_axis", ArgumentKind::Choice, "own axis that is kept up", false, {}, {"x", "y", "z"}},
+        {"upright",
+         ArgumentKind::Choice,
+         "up by the world; by the path, which never flips; leaned into bends; or plumb",
+         false,
+         {},
+         upright_choices},
+        worded({"speed", ArgumentKind::Number, "m/s that the lean into bends is for", false, {}, {}},
+               "Speed for the lean", "m/s"),
+        {"gain", ArgumentKind::Number, "of that lean", false, {}, {}},
+        worded({"side", ArgumentKind::Length, "off the path, to its left", false, {}, {}}, "To the left",
+               "0 mm", "Off the path"),
+        worded({"height", ArgumentKind::Length, "off the path, up", false, {}, {}}, "Upwards", "0 mm",
+               "Off the path"),
+        worded({"front", ArgumentKind::Length, "a point that carries it, ahead of its pivot", false, {}, {}},
+               "Ahead at", "0 mm", "Carried by two places on the path"),
+        worded({"rear", ArgumentKind::Length, "a point that carries it, behind its pivot", false, {}, {}},
+               "Behind at", "0 mm", "Carried by two places on the path"),
+        {"at", ArgumentKind::Text, "how far along, as a length or `25 %`", false, {}, {}}};
 }
 
 std::vector<ArgumentSpec> with(std::vector<ArgumentSpec> first, std::vector<ArgumentSpec> more) {
