@@ -3,9 +3,9 @@
 #include <fmt/format.h>
 
 #include <cmath>
-#include <map>
 
 #include "core/geometry/teeth/gear_shapes.h"
+#include "demo/station_solids.h"
 
 namespace pivrak::demo {
 namespace {
@@ -13,8 +13,7 @@ namespace {
 constexpr double pinion_left = -300.4;  ///< middle of the pinion, along its shaft
 constexpr double floor_mm = 120;        ///< top of the bed plate
 
-/// Collects components; solids are made about z and laid along the shafts, which run to the left.
-class Station {
+class Station : StationSolids {
 public:
     explicit Station(const StationFigures& figures) : f_(figures) {
         bed();
@@ -27,27 +26,9 @@ public:
         brake();
         cabinet();
     }
-    std::vector<Component> take() { return std::move(components_); }
+    using StationSolids::take;
 
 private:
-    void add(std::string name, std::string lump, Solid solid, std::string carried_by = "",
-             bool turns = false) {
-        components_.push_back(
-            {std::move(name), std::move(lump), std::move(solid), std::move(carried_by), turns});
-    }
-    /// A solid made about z, put on a shaft at a place along it.
-    static Solid on_shaft(Solid solid, const Vec3& axis, double left) {
-        return solid.lay_along(1).move({axis.x(), left, axis.z()});
-    }
-
-    void bolt_down(const std::string& on, double size, const std::vector<Vec3>& places) {
-        for (const Vec3& place : places) {
-            Solid b = bolt(size);
-            b.turn(2, 0.37 * static_cast<double>(components_.size())).move(place);
-            add(fmt::format("Bolt {} {}", on, ++bolts_[on]), "steel", b, on);
-        }
-    }
-
     void bed() {
         add("Bed plate", "paint", block({-1004.2, -1193.1, 62}, {1411.7, 684.4, floor_mm}, 12));
         for (const double y : {-1138.3, 618.9}) {
@@ -394,8 +375,6 @@ private:
     }
 
     StationFigures f_;
-    std::vector<Component> components_;
-    std::map<std::string, int> bolts_;
 };
 
 }  // namespace

@@ -41,12 +41,6 @@ nlohmann::json Session::selectedIds() const {
     return ids;
 }
 
-nlohmann::json Session::idsButLast() const {
-    nlohmann::json ids = selectedIds();
-    if (!ids.empty()) ids.erase(ids.size() - 1);
-    return ids;
-}
-
 void Session::select(std::vector<PartId> parts) {
     std::erase_if(parts, [&](PartId id) {
         const Part* part = shownDocument().parts.find(id);

@@ -66,7 +66,11 @@ public:
     /// The selection as an operation's `parts`.
     nlohmann::json selectedIds() const;
     /// All picked parts but the last: what is done to them is done by it.
-    nlohmann::json idsButLast() const;
+    nlohmann::json idsButLast() const {
+        nlohmann::json ids = selectedIds();
+        if (!ids.empty()) ids.erase(ids.size() - 1);
+        return ids;
+    }
     void select(std::vector<PartId> parts);
 
     // Faces, edges and points picked inside parts.

@@ -51,19 +51,15 @@ std::optional<JointStand> GaugeHand::stand() const {
     JointStand stand;
     stand.part = part->id;
     stand.joint = part->joint;
-    stand.world_from_rest =
-        (part->parent ? session_.worldFromPart(part->parent) : Frame{}) * part->parent_from_rest;
     for (const ChannelKind kind : channels_of(part->joint.kind)) {
         const ChannelRef channel{part->id, kind};
         stand.values.push_back(session_.valueOf(channel));
         stand.driven.push_back(part->joint.channel(kind).locked ||
                                session_.drivers().name(channel).has_value());
     }
-    // A rider or a trailer rests where its path or its hitch puts it.
-    if (part->ride || part->tow)
-        stand.world_from_rest =
-            session_.worldFromPart(part->id) *
-            rest_from_part(part->joint.kind, part->joint.axis, stand.values.data()).inverse();
+    // Riders, trailers and what others carry rest where those put them.
+    stand.world_from_rest = session_.worldFromPart(part->id) *
+                            rest_from_part(part->joint.kind, part->joint.axis, stand.values.data()).inverse();
     stand.bounds = carriedBounds(part->id);
     return stand;
 }

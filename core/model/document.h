@@ -45,10 +45,9 @@ struct Document {
     SharedTable<Coupling> couplings;
     SharedTable<Clip> clips;
     SharedTable<PartSet> sets;
-    SharedTable<Path> paths;
-    SharedTable<Vehicle> vehicles;
-    SharedTable<Print> prints;
-    SharedTable<Chain> chains;
+    // Elements of the rig, kind by kind.
+#define PIVRAK_TABLE(Type, table) SharedTable<Type> table;
+#include "core/elements/kinds.def"
     std::vector<Source> sources;
     std::uint64_t next_id = 1;
     nlohmann::json unknown = nlohmann::json::object();  ///< fields of newer files, kept and written back

@@ -79,6 +79,9 @@ struct NoFields {
     void axis(const Field&...) {}
     template <class... Field>
     void vector(const Field&...) {}
+    /// A unit quaternion; none when it turns nothing.
+    template <class... Field>
+    void rotation(const Field&...) {}
     template <class... Field>
     void pairs(const Field&...) {}
     template <class... Field>

@@ -133,9 +133,9 @@ public:
         copy_couplings(couplings);
         copy_paths();
         copy_facets();
-        copy_table(document_.vehicles);
         copy_chains();
-        copy_table(document_.prints);
+#define PIVRAK_TABLE(Type, table) copy_plain(document_.table);
+#include "core/elements/kinds.def"
         // Those that name channels of what was copied just now.
         copy_couplings(couplings);
         return std::move(out_);
@@ -153,6 +153,7 @@ private:
             MirrorFields mirror{driven_sign(element)};
             Kind::fields(element, mirror);
             flipped_ = std::move(mirror.flipped);
+            if constexpr (requires { element.mirror(mirror_sign_); }) element.mirror(mirror_sign_);
         }
         return over.whole;
     }
@@ -188,17 +189,21 @@ private:
         copy.name += " copy";
         table_of(copy).set(copy);
     }
-    SharedTable<Path>& table_of(const Path&) { return document_.paths; }
-    SharedTable<Vehicle>& table_of(const Vehicle&) { return document_.vehicles; }
-    SharedTable<Chain>& table_of(const Chain&) { return document_.chains; }
-    SharedTable<Print>& table_of(const Print&) { return document_.prints; }
+#define PIVRAK_TABLE(Type, table)              \
+    SharedTable<Type>& table_of(const Type&) { \
+        return document_.table;                \
+    }
+#include "core/elements/kinds.def"
 
     template <class Entry>
-    void copy_table(const SharedTable<Entry>& table) {
+    void copy_plain(const SharedTable<Entry>& table) {
         const SharedTable<Entry> entries = table;
         for (Entry entry : entries)
             if (take_over(entry)) put_copy(std::move(entry));
     }
+    // They have their own ways.
+    void copy_plain(const SharedTable<Path>&) {}
+    void copy_plain(const SharedTable<Chain>&) {}
 
     /// Those that a copied part carries.
     void copy_paths() {

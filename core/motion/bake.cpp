@@ -23,8 +23,8 @@ Result<Bake> bake_clip(const Document& document, ClipId clip_id, const Progress&
                             "evaluating frames"))
             return Error{"bake.cancelled", "cancelled; nothing was written", clip.name};
         evaluator.evaluate(bake.frames[i], pose);
-        bake.world_from_part.insert(bake.world_from_part.end(), pose.world_from_part.begin(),
-                                    pose.world_from_part.end());
+        const auto parts = frames_of_parts(evaluator, pose);
+        bake.world_from_part.insert(bake.world_from_part.end(), parts.begin(), parts.end());
     }
     return bake;
 }

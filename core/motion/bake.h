@@ -1,5 +1,6 @@
 #pragma once
 
+#include <span>
 #include <string>
 #include <vector>
 
@@ -18,6 +19,12 @@ struct Bake {
         return world_from_part[frame * parts.size() + part];
     }
 };
+
+/// The frames of all parts in a pose, in the order of the evaluator's `parts`: behind them a pose has frames
+/// that are no part's.
+inline std::span<const Frame> frames_of_parts(const Evaluator& evaluator, const Pose& pose) {
+    return std::span(pose.world_from_part).first(evaluator.parts().size());
+}
 
 /// The frames of a clip: first, first + 1, ... and the last one even when it is not whole steps away; with
 /// `per_frame` even steps within each.

@@ -90,8 +90,9 @@ RunContext Evaluator::context(StateMode mode, const std::vector<double>& asked, 
     return {program_.nodes, limits_, asked, channels, frames, wheels, states, mode};
 }
 
-void Evaluator::run_slice(StateMode mode, Travelled& t) const {
+void Evaluator::run_slice(StateMode mode, Travelled& t, double step_s) const {
     RunContext moved = context(mode, t.asked, t.channels, t.frames, t.wheels, t.states);
+    moved.step_s = step_s;
     run_program(program_.slice, program_.lists, t.memories, moved);
 }
 
@@ -115,13 +116,13 @@ void Evaluator::travel_start(Travelled& t) const {
 void Evaluator::travel_steps(double from, double to, Travelled& t) const {
     const double step = std::copysign(1.0 / steps_a_frame, to - from);
     const auto whole = static_cast<long>(std::floor((to - from) / step + 1e-9));
-    const auto move = [&](double frame) {
+    const auto move = [&](double frame, double frames) {
         ask(frame, slice_tracks_, t.asked);
         begin(t.asked, t.channels);
-        run_slice(StateMode::Move, t);
+        run_slice(StateMode::Move, t, frames * frame_s_);
     };
-    for (long i = 1; i <= whole; ++i) move(from + step * static_cast<double>(i));
-    if (from + step * static_cast<double>(whole) != to) move(to);
+    for (long i = 1; i <= whole; ++i) move(from + step * static_cast<double>(i), step);
+    if (const double last = from + step * static_cast<double>(whole); last != to) move(to, to - last);
 }
 
 void Evaluator::travel_to(double frame, const std::optional<HeldChannel>& held, Pose& pose) const {

@@ -76,7 +76,7 @@ private:
     void travel_to(double frame, const std::optional<HeldChannel>& held, Pose& pose) const;
     void travel_start(Travelled& t) const;
     void travel_steps(double from, double to, Travelled& t) const;
-    void run_slice(StateMode mode, Travelled& t) const;
+    void run_slice(StateMode mode, Travelled& t, double step_s = 0) const;
     RunContext context(StateMode mode, const std::vector<double>& asked, std::vector<double>& channels,
                        std::vector<Frame>& frames, std::vector<WheelStand>& wheels,
                        std::vector<double>& states) const;
@@ -93,6 +93,7 @@ private:
     std::vector<PartId> wheels_;
     std::unordered_map<PartId, double> radii_;
     double first_frame_ = 0;
+    double frame_s_ = 1.0 / 24;  ///< how long a frame is
     // Of the program's slice.
     std::vector<TrackStep> slice_tracks_;
     double last_key_frame_ = -1e300;  ///< of these

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <limits>
 
 #include "core/elements/plans.h"
 #include "core/motion/plan_trains.h"
@@ -11,8 +12,8 @@ namespace pivrak {
 
 Result<Evaluator> EvaluatorBuilder::build() {
     PIVRAK_CHECK(plan_.add_parts());
-    for (const PlanPhase phase : {PlanPhase::Stands, PlanPhase::Rolls, PlanPhase::Runs, PlanPhase::Riders,
-                                  PlanPhase::Trains, PlanPhase::Steers})
+    for (const PlanPhase phase : {PlanPhase::Carries, PlanPhase::Stands, PlanPhase::Rolls, PlanPhase::Asks,
+                                  PlanPhase::Runs, PlanPhase::Riders, PlanPhase::Trains, PlanPhase::Steers})
         plan_elements(phase);
     plan_nodes();
     if (plan_.error_) return *plan_.error_;
@@ -26,6 +27,7 @@ Result<Evaluator> EvaluatorBuilder::build() {
     out_.wheels_ = std::move(plan_.wheels_);
     out_.radii_ = std::move(plan_.radii_);
     out_.first_frame_ = clip_.first_frame;
+    out_.frame_s_ = 1 / document_.settings.frame_rate;
     add_tracks();
     PIVRAK_CHECK(order());
     return std::move(out_);
@@ -156,6 +158,8 @@ void EvaluatorBuilder::add_slice(const std::vector<std::size_t>& steps) {
             asked[channel] = out_.in_slice_[channel] = true;
     }
     out_.program_.slice = runs_of(slice);
+    for (const auto& list : out_.program_.lists)
+        if (list->goes_on()) out_.last_key_frame_ = std::numeric_limits<double>::infinity();
     for (const TrackStep& track : out_.tracks_) {
         const bool drives = out_.in_slice_[track.channel] && !plan_.is_driven(track.channel);
         if (!drives && !asked[track.channel]) continue;
@@ -168,8 +172,9 @@ void EvaluatorBuilder::add_slice(const std::vector<std::size_t>& steps) {
 Error EvaluatorBuilder::loop_error(const std::vector<std::uint32_t>& circle) const {
     const std::size_t channels = plan_.channels_.size();
     const auto name = [&](std::uint32_t given) {
-        return given < channels ? plan_.channel_title(given)
-                                : document_.parts.find(out_.parts_[given - channels])->name;
+        return given < channels
+                   ? plan_.channel_title(given)
+                   : document_.parts.find(plan_.part_of(given - static_cast<std::uint32_t>(channels)))->name;
     };
     std::string names = name(circle.front());
     for (std::size_t i = 1; i < circle.size(); ++i) names += " → " + name(circle[i]);

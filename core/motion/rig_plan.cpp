@@ -89,10 +89,15 @@ std::optional<std::uint32_t> RigPlan::require(ChannelRef channel) {
     return found;
 }
 
-std::vector<std::uint32_t> RigPlan::row_down(PartId above, PartId part, StepLinks& links) const {
+std::vector<std::uint32_t> RigPlan::row_down(PartId above, PartId part, StepLinks& links) {
     std::vector<Slot> row;
     for (PartId at = part; at != above; at = document_.parts.find(at)->parent) {
         const auto slot = static_cast<Slot>(node(at));
+        if (parent_node(at) >= static_cast<std::int32_t>(parts_.size()) && !error_)
+            error_ = Error{"rig.carried",
+                           fmt::format("'{}' is carried by another part, but '{}' has to carry it here",
+                                       name_of(document_, at), name_of(document_, above)),
+                           name_of(document_, at)};
         row.insert(row.begin(), slot);
         if (at != part) links.needs_joint(slot);
     }
@@ -124,6 +129,22 @@ std::shared_ptr<const DrapedPath> RigPlan::path(const Path& path) const {
 std::int32_t RigPlan::stand_of(PartId wheel) const {
     const auto found = stand_of_.find(wheel);
     return found == stand_of_.end() ? -1 : static_cast<std::int32_t>(found->second);
+}
+
+std::uint32_t RigPlan::new_frame(PartId with) {
+    program_.nodes.push_back({{}, -1, -1, 0, JointKind::Fixed, -1, -1});
+    bases_.push_back(with);
+    placed_.push_back(true);
+    order_.add_frame();
+    return static_cast<Slot>(program_.nodes.size() - 1);
+}
+
+std::uint32_t RigPlan::new_base(PartId part) {
+    const Slot base = new_frame(part);
+    NodeStep& hung = program_.nodes[static_cast<Slot>(node(part))];
+    hung.parent = static_cast<std::int32_t>(base);
+    hung.parent_from_rest = {};
+    return base;
 }
 
 std::uint32_t RigPlan::new_stand(PartId wheel) {

@@ -13,11 +13,13 @@ namespace pivrak {
 /// When elements are planned, first to last. What one of them asks the plan for, those of an earlier phase
 /// have said.
 enum class PlanPhase : std::uint8_t {
-    Stands,  ///< what sets wheels on the ground
-    Rolls,   ///< what asks where wheels touch
-    Runs,    ///< what turns wheels that nothing else turns
-    Riders,  ///< what takes the place of a part's carrier
-    Trains,  ///< shafts: all that is left of them is solved at once
+    Carries,  ///< what decides where parts hang
+    Stands,   ///< what sets wheels on the ground
+    Rolls,    ///< what asks where wheels touch
+    Asks,     ///< what joints answer
+    Runs,     ///< what turns wheels that nothing else turns
+    Riders,   ///< what takes the place of a part's carrier
+    Trains,   ///< shafts: all that is left of them is solved at once
     Steers,
 };
 
@@ -62,14 +64,18 @@ public:
     // ---- slots
     const std::vector<PartId>& parts() const { return parts_; }
     std::int32_t node(PartId part) const;
-    std::int32_t parent_node(PartId part) const { return node(document_.parts.find(part)->parent); }
+    /// What a part hangs in, and where it rests there: its carrier in the tree, or what took that one's
+    /// place.
+    std::int32_t parent_node(PartId part) const { return node_step(node(part)).parent; }
+    const Frame& parent_from_rest(PartId part) const { return node_step(node(part)).parent_from_rest; }
     const NodeStep& node_step(std::int32_t node) const { return program_.nodes[static_cast<Slot>(node)]; }
     std::optional<Slot> channel(ChannelRef channel) const;
     /// As above; a channel that is missing is an error of the whole plan, `rig.missing_part`.
     std::optional<Slot> require(ChannelRef channel);
     std::string channel_title(Slot channel) const { return channel_name(document_, channels_[channel]); }
     /// Nodes from below a part down to one it carries; the joints between are needed.
-    std::vector<Slot> row_down(PartId above, PartId part, StepLinks& links) const;
+    /// One that hangs elsewhere is an error of the whole plan, `rig.carried`.
+    std::vector<Slot> row_down(PartId above, PartId part, StepLinks& links);
 
     // ---- what is measured
     WheelSize wheel_size(PartId wheel) const;
@@ -87,6 +93,10 @@ public:
     std::int32_t stand_of(PartId wheel) const;
 
     // ---- what is said here
+    /// A frame that is no part's, but stands with one.
+    Slot new_frame(PartId with);
+    /// A frame of its own in which a part rests from now on, in place of its carrier's. Some step gives it.
+    Slot new_base(PartId part);
     Slot new_stand(PartId wheel);
     /// The first of so many states.
     Slot new_states(std::uint32_t count);
@@ -123,12 +133,17 @@ private:
     void add_channel(ChannelRef ref, const Channel& channel);
     /// Some part hangs below itself or below a part that does not exist.
     Error tree_problem() const;
+    /// The part a frame belongs to.
+    PartId part_of(Slot node) const {
+        return node < parts_.size() ? parts_[node] : bases_[node - parts_.size()];
+    }
 
     const Document& document_;
     const Clip& clip_;
     RigFacts* facts_;
     Tree tree_;
     std::vector<PartId> parts_;
+    std::vector<PartId> bases_;  ///< whose the frames behind those of parts are
     std::unordered_map<PartId, Slot> slot_of_part_;
     RigProgram program_;
     std::vector<ChannelRef> channels_;

@@ -29,6 +29,8 @@ public:
     virtual StepRank rank() const = 0;
     /// Whether what it gives depends on the past, and is moved on from moment to moment.
     virtual bool stateful() const = 0;
+    /// Whether it moves on by itself, also behind the last key.
+    virtual bool goes_on() const = 0;
     /// Steps `first` to `first + count`, one after the other. `memory` came from this list's `memory`.
     virtual void run(std::uint32_t first, std::uint32_t count, RunContext& context, Memory* memory) const = 0;
     /// Null for a kind that remembers nothing.
@@ -59,6 +61,12 @@ public:
 
     StepRank rank() const override { return Step::rank; }
     bool stateful() const override { return Step::stateful; }
+    bool goes_on() const override {
+        if constexpr (requires { Step::goes_on; })
+            return Step::goes_on;
+        else
+            return false;
+    }
     std::size_t size() const override { return steps.size(); }
 
     void run(std::uint32_t first, std::uint32_t count, RunContext& context,

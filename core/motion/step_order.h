@@ -23,6 +23,8 @@ public:
         channels_ = static_cast<std::uint32_t>(channels);
         given_by_.assign(channels + nodes, none);
     }
+    /// One more, behind those of all nodes.
+    void add_frame() { given_by_.push_back(none); }
     std::uint32_t frame(std::uint32_t node) const { return channels_ + node; }
     std::size_t add(OrderedStep step);
     const OrderedStep& step(std::size_t i) const { return steps_[i]; }

@@ -28,6 +28,8 @@ void add_ride_operations(Registry& registry);
 void add_wheel_operations(Registry& registry);
 void add_print_operations(Registry& registry);
 void add_vehicle_operations(Registry& registry);
+void add_constraint_operations(Registry& registry);
+void add_carry_operations(Registry& registry);
 void add_key_operations(Registry& registry);
 
 /// The argument nearly every operation has.

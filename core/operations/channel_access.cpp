@@ -96,7 +96,7 @@ ArgumentSpec channel_argument() {
             false,
             "turn",
             {"turn", "shift", "shift_x", "shift_y", "shift_z", "turn_x", "turn_y", "turn_z", "along",
-             "travel", "slack"}};
+             "travel", "slack", "blend"}};
 }
 
 ChannelKind channel_of(const Arguments& arguments) {

@@ -25,15 +25,19 @@ bool same_mechanism(const Document& before, const Document& after) {
             !(is->id == was->id && is->parent == was->parent && is->joint.kind == was->joint.kind &&
               is->joint.axis == was->joint.axis && is->ride == was->ride && is->tow == was->tow))
             return false;
-    return before.couplings == after.couplings && before.paths == after.paths &&
-           before.vehicles == after.vehicles && before.chains == after.chains;
+    bool same = before.couplings == after.couplings;
+#define PIVRAK_TABLE(Type, table) same = same && before.table == after.table;
+#include "core/elements/kinds.def"
+    return same;
 }
 
 /// Whatever an edit is about, it may bring a path under its own rider, a hitch under its trailer, or take the
 /// slide from a rack: an edit after which the rig cannot be evaluated any more is refused.
 Result<void> check_compiles(const Document& before, const Document& after) {
-    if (after.couplings.empty() && after.paths.empty() && after.vehicles.empty() && after.chains.empty())
-        return {};
+    bool any = !after.couplings.empty();
+#define PIVRAK_TABLE(Type, table) any = any || !after.table.empty();
+#include "core/elements/kinds.def"
+    if (!any) return {};
     if (same_mechanism(before, after)) return {};
     auto checked = Evaluator::check(after);
     return checked || !Evaluator::check(before) ? Result<void>{} : checked;
@@ -147,6 +151,8 @@ Registry make_registry() {
     add_wheel_operations(registry);
     add_print_operations(registry);
     add_vehicle_operations(registry);
+    add_constraint_operations(registry);
+    add_carry_operations(registry);
     add_key_operations(registry);
     return registry;
 }

@@ -34,6 +34,7 @@ std::string moved_by_words(const Coupling& coupling) {
 Drivers::Drivers(const Document& document) : document_(document), couplings_(document_.couplings) {
     index_trains();
     index_vehicles();
+    index_constraints();
     for (const Part& part : document_.parts) {
         if (!part.tow) continue;
         for (const PartId moved : {part.tow->turntable, part.tow->drawbar})
@@ -70,6 +71,16 @@ void Drivers::index_vehicles() {
     }
 }
 
+/// One whose blend has keys or is driven leaves room for hands and keys.
+void Drivers::index_constraints() {
+    for (const Constraint& constraint : document_.constraints) {
+        const ChannelRef blend{constraint.id, ChannelKind::Blend};
+        const bool keyed = std::any_of(document_.clips.begin(), document_.clips.end(),
+                                       [&](const Clip& clip) { return clip.track(blend); });
+        if (!keyed && !couplings_.find(blend)) asked_by_[constraint.part].push_back(&constraint);
+    }
+}
+
 std::string Drivers::name_or_missing(PartId part) const {
     const Part* found = document_.parts.find(part);
     return found ? found->name : fmt::format("missing part {}", part.value);
@@ -103,6 +114,10 @@ std::optional<std::string> Drivers::name(ChannelRef channel) const {
     if (const auto vehicle = suspends_.find(part);
         vehicle != suspends_.end() && channel.kind == ChannelKind::Shift)
         return vehicle->second->name;
+    if (const auto asked = asked_by_.find(part); asked != asked_by_.end())
+        for (const Constraint* constraint : asked->second)
+            if (constraint->sets(document_.parts.find(part)->joint.kind, channel.kind))
+                return constraint->name;
     if (channel.kind == ChannelKind::Along) {
         const Part* rider = document_.parts.find(part);
         if (rider && rider->ride && rider->ride->ahead) return name_or_missing(rider->ride->ahead);

@@ -38,11 +38,13 @@ private:
     std::optional<std::string> in_train(ChannelRef channel) const;
     void index_trains();
     void index_vehicles();
+    void index_constraints();
 
     Document document_;  ///< shares all with the one it was made from
     DrivenIndex couplings_;
     std::unordered_map<PartId, std::vector<const Chain*>> chains_at_;
     std::unordered_map<PartId, const Vehicle*> follows_, suspends_;
+    std::unordered_map<PartId, std::vector<const Constraint*>> asked_by_;  ///< those that always ask
     std::unordered_map<PartId, PartId> towed_by_;  ///< hitch of each turntable and drawbar
     std::unordered_set<PartId> in_train_;          ///< what trains turn or carry
     TrainSolution trains_;

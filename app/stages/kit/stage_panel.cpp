@@ -65,7 +65,7 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     connect(accept, &QPushButton::clicked, &session_, &Session::acceptPreview);
     connect(leave, &QPushButton::clicked, &session_, &Session::leavePreview);
 
-    auto* tab_layout = new QHBoxLayout(tab_row_);
+    auto* tab_layout = new QGridLayout(tab_row_);
     tab_layout->setContentsMargins(0, 0, 0, 0);
     tab_layout->setSpacing(2);
     tab_row_->setProperty("tabs", true);
@@ -134,11 +134,21 @@ void StagePanel::place(QWidget* card, const QString& tab) {
         button->setCheckable(true);
         button->setChecked(index == 0);
         tab_buttons_.push_back(button);
-        tab_row_->layout()->addWidget(button);
+        layTabs();
         tab_row_->show();
         connect(button, &QPushButton::clicked, this, [this, tab] { showTab(tab); });
     }
     static_cast<QVBoxLayout*>(tab_pages_[static_cast<std::size_t>(index)]->layout())->addWidget(card);
+}
+
+/// More than fit into a row stand in two.
+void StagePanel::layTabs() {
+    constexpr int most_in_row = 6;
+    auto* grid = static_cast<QGridLayout*>(tab_row_->layout());
+    const int count = static_cast<int>(tab_buttons_.size());
+    const int in_row = count > most_in_row ? (count + 1) / 2 : count;
+    for (int i = 0; i < count; ++i)
+        grid->addWidget(tab_buttons_[static_cast<std::size_t>(i)], i / in_row, i % in_row);
 }
 
 void StagePanel::showTab(const QString& tab) {

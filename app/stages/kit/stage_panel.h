@@ -47,6 +47,7 @@ private:
         std::function<void()> act;
     };
     void place(QWidget* card, const QString& tab);
+    void layTabs();
     void refreshHead();
     void refreshPreview();
     void refreshFindings();

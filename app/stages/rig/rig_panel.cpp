@@ -3,8 +3,7 @@
 namespace pivrak {
 
 RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& prints, QWidget* parent)
-    : StagePanel(session, Stage::Rig, tr("Still to come here: linkages, constraints, reach, formulas."),
-                 parent),
+    : StagePanel(session, Stage::Rig, tr("Still to come here: linkages, reach, formulas."), parent),
       new_pair_(new NewPairCard(session)),
       pairs_(new GearPairCard(session)),
       trains_(new TrainCards(session)),
@@ -19,6 +18,9 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& print
       slips_(new SlipCard(session, slips)),
       prints_(new PrintCard(session, prints)),
       vehicles_(new VehicleCard(session)),
+      asking_(new AskCard(session)),
+      carrying_(new CarrierChangeCard(session)),
+      asked_(new AskedCard(session)),
       joint_(new JointCard(session)) {
     addCard(trains_->report(), tr("Gears"));
     addCard(new_pair_, tr("Gears"));
@@ -36,6 +38,9 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& print
     addCard(slips_, tr("Wheels"));
     addCard(prints_, tr("Wheels"));
     addCard(vehicles_, tr("Vehicle"));
+    addCard(asked_, tr("Constraints"));
+    addCard(asking_, tr("Constraints"));
+    addCard(carrying_, tr("Constraints"));
     for (auto signal : {&Session::pathToolChanged, &Session::poseChanged})
         connect(&session, signal, this, [this] {
             if (isVisible()) refreshMotion();
@@ -48,6 +53,7 @@ void RigPanel::refreshMotion() {
     if (rides_->isVisible()) rides_->refreshMotion();
     if (rolls_->isVisible()) rolls_->refresh();
     if (leans_->isVisible()) leans_->refresh();
+    if (asked_->isVisible()) asked_->refreshMotion();
     if (prints_->isVisible()) prints_->refreshMotion();
     if (chains_->isVisible()) chains_->refreshMotion();
 }

@@ -2,6 +2,7 @@
 
 #include "app/stages/kit/stage_panel.h"
 #include "app/stages/rig/chain_card.h"
+#include "app/stages/rig/constraint_cards.h"
 #include "app/stages/rig/gear_pair_card.h"
 #include "app/stages/rig/new_chain_card.h"
 #include "app/stages/rig/new_pair_card.h"
@@ -40,6 +41,9 @@ private:
     SlipCard* slips_;
     PrintCard* prints_;
     VehicleCard* vehicles_;
+    AskCard* asking_;
+    CarrierChangeCard* carrying_;
+    AskedCard* asked_;
     JointCard* joint_;
 };
 

@@ -93,7 +93,10 @@ void ClipCheck::run(const Progress& progress) {
 
 void check_travel(const Document& document, const Progress& progress, MeshFacts& known,
                   std::vector<Finding>& findings) {
-    if (document.paths.empty() && document.vehicles.empty() && document.couplings.empty()) return;
+    bool any = !document.couplings.empty();
+#define PIVRAK_TABLE(Type, table) any = any || !document.table.empty();
+#include "core/elements/kinds.def"
+    if (!any) return;
     for (const Clip& clip : document.clips) {
         const auto evaluator = Evaluator::compile(document, clip.id, &known.rig());
         if (!evaluator) continue;

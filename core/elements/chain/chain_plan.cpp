@@ -41,7 +41,7 @@ private:
             if (!channel) return;
             step_.take_up = {static_cast<std::int32_t>(*channel),
                              plan_.parent_node(arm->id),
-                             arm->parent_from_rest,
+                             plan_.parent_from_rest(arm->id),
                              arm->joint.kind,
                              arm->joint.axis,
                              -1,

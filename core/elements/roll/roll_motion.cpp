@@ -54,7 +54,7 @@ void plan_by_any_motion(const Roll& roll, std::uint32_t driven, double radius, R
     const Part& wheel = *plan.document().parts.find(roll.driven.part());
     const RollStep step{driven,
                         plan.parent_node(wheel.id),
-                        wheel.parent_from_rest,
+                        plan.parent_from_rest(wheel.id),
                         wheel.joint.axis,
                         plan.wheel_size(wheel.id).middle_m,
                         radius,

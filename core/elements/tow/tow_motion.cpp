@@ -24,7 +24,7 @@ void plan_pointing(PartId hinge, const Tow& tow, const Part& hitch, RigPlan& pla
     const DrawbarStep step{*channel,
                            plan.parent_node(bar->id),
                            plan.node(hitch.id),
-                           bar->parent_from_rest,
+                           plan.parent_from_rest(bar->id),
                            axis,
                            tow.hitch_m,
                            std::atan2(to[(axis + 2) % 3], to[(axis + 1) % 3])};

@@ -20,7 +20,7 @@ void plan_suspension(const Vehicle& v, const VehicleWheel& wheel, RigPlan& plan)
     if (!(size.radius_m > 1e-6)) return;
     size.radius_m += v.track_thickness_m;
     SuspendStep step{plan.parent_node(wheel.suspension),
-                     part->parent_from_rest,
+                     plan.parent_from_rest(part->id),
                      *channel,
                      plan.new_stand(wheel.wheel),
                      part->joint.axis,
@@ -81,7 +81,7 @@ void plan_follow(const Vehicle& v, RigPlan& plan) {
     const Document& document = plan.document();
     const Frame follow_from_world = world_from_rest(document, v.follow).inverse();
     FollowStep step{plan.parent_node(v.follow),
-                    document.parts.find(v.follow)->parent_from_rest,
+                    plan.parent_from_rest(v.follow),
                     *plan.channel({v.follow, ChannelKind::ShiftZ}),
                     *plan.channel({v.follow, ChannelKind::TurnY}),
                     *plan.channel({v.follow, ChannelKind::TurnX}),

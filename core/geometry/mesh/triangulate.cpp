@@ -18,7 +18,7 @@ double doubled_area(const Loop& loop) {
 
 namespace {
 
-using Triangle = std::array<std::uint32_t, 3>;
+using Corners = std::array<std::uint32_t, 3>;
 
 double cross(const Vec2& a, const Vec2& b, const Vec2& c) {
     return (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x());
@@ -39,7 +39,7 @@ bool inside(const Vec2& p, const Loop& loop) {
 /// A ring of points from which ears are cut.
 class EarCutter {
 public:
-    EarCutter(const std::vector<Vec2>& points, std::vector<Triangle>& out) : points_(points), out_(out) {}
+    EarCutter(const std::vector<Vec2>& points, std::vector<Corners>& out) : points_(points), out_(out) {}
 
     /// `ring`: numbers of points, counter-clockwise, bridges gone both ways.
     void cut(const std::vector<std::uint32_t>& ring) {
@@ -138,14 +138,14 @@ private:
     }
 
     void emit(std::uint32_t i) {
-        const Triangle t{ring_[previous_[i]], ring_[i], ring_[next_[i]]};
+        const Corners t{ring_[previous_[i]], ring_[i], ring_[next_[i]]};
         if (cross(points_[t[0]], points_[t[1]], points_[t[2]]) > 0) out_.push_back(t);
         next_[previous_[i]] = next_[i];
         previous_[next_[i]] = previous_[i];
     }
 
     const std::vector<Vec2>& points_;
-    std::vector<Triangle>& out_;
+    std::vector<Corners>& out_;
     std::vector<std::uint32_t> ring_, next_, previous_;
 };
 
@@ -283,7 +283,7 @@ private:
 
 }  // namespace
 
-std::vector<Triangle> triangulate(const std::vector<Loop>& loops) {
+std::vector<Corners> triangulate(const std::vector<Loop>& loops) {
     std::vector<Vec2> points;
     std::vector<std::uint32_t> first;
     for (const Loop& loop : loops) {
@@ -296,7 +296,7 @@ std::vector<Triangle> triangulate(const std::vector<Loop>& loops) {
         if ((doubled_area(loops[loop]) > 0) != counter_clockwise) std::reverse(ring.begin(), ring.end());
         return ring;
     };
-    std::vector<Triangle> triangles;
+    std::vector<Corners> triangles;
     EarCutter cutter(points, triangles);
     Bridger bridger(points);
     for (const Region& region : regions_of(loops)) {

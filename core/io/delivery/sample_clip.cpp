@@ -74,7 +74,8 @@ public:
 
     Moment at(double frame) {
         evaluator_.evaluate(frame, pose_);
-        return {frame, pose_.channels, pose_.world_from_part};
+        const auto parts = frames_of_parts(evaluator_, pose_);
+        return {frame, pose_.channels, {parts.begin(), parts.end()}};
     }
 
     /// Takes moments after `from` up to and with `to`.

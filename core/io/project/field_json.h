@@ -70,6 +70,9 @@ public:
     void vector(const char* name, const Vec3& value, const std::optional<Vec3>& usual = std::nullopt) {
         if (usual != value) out[name] = vec_to_json(value);
     }
+    void rotation(const char* name, const Quat& turn) {
+        if (turn.vec() != Vec3(0, 0, 0)) out[name] = {turn.w(), turn.x(), turn.y(), turn.z()};
+    }
     template <class Entry>
     void pairs(const char* name, const std::vector<Entry>& entries, double Entry::*first,
                double Entry::*second) {
@@ -164,6 +167,14 @@ public:
     }
     void vector(const char* name, Vec3& value, const std::optional<Vec3>& usual = std::nullopt) {
         value = usual && !in_.contains(known(name)) ? *usual : vec_from_json(in_.at(known(name)));
+    }
+    void rotation(const char* name, Quat& turn) {
+        turn = Quat(1, 0, 0, 0);
+        if (!in_.contains(known(name))) return;
+        const nlohmann::json& q = in_.at(name);
+        turn = Quat(finite(q.at(0)), finite(q.at(1)), finite(q.at(2)), finite(q.at(3)));
+        if (std::abs(turn.norm() - 1) > 1e-6) throw Damage{fmt::format("'{}' is no rotation", name)};
+        turn.normalize();
     }
     template <class Entry>
     void pairs(const char* name, std::vector<Entry>& entries, double Entry::*first, double Entry::*second) {

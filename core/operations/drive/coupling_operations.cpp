@@ -55,6 +55,13 @@ std::string pair_words(const GearPair& pair, const GearPairMeasure& m) {
 
 Result<Outcome> add_gear(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(pair, read_pair(document, a));
+    for (const Constraint& constraint : document.constraints)
+        if (constraint.part == pair.driven.part() && !constraint.off &&
+            constraint.moves(document.parts.find(constraint.part)->joint.kind, pair.driven.kind))
+            return Error{"gear.asked",
+                         fmt::format("'{}' is moved by '{}'; let that ask the driver instead",
+                                     name_of(document, constraint.part), constraint.name),
+                         name_of(document, constraint.part)};
     const GearPairMeasure m = measure_gear_pair(document, pair);
     pair.phase = a.number_if("phase").value_or(m.phase_rad);
     pair.phase_measured = m.phase_measured && !a.has("phase");

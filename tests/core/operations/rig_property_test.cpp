@@ -1,5 +1,5 @@
-// Random rigs of paths, riders, wheels and copies: always finite, rigid, the same from their file, and
-// undone.
+// Random rigs of paths, riders, wheels, constraints, carriers and copies: always finite, rigid, the same from
+// their file, and undone.
 #include <gtest/gtest.h>
 
 #include <random>
@@ -36,7 +36,7 @@ public:
         const std::vector<PartId> all = Tree(d).all();
         const std::uint64_t one = all[pick(all.size())].value, other = all[pick(all.size())].value;
         const std::string path = d.paths.empty() ? "none" : d.paths.begin()->name;
-        switch (pick(16)) {
+        switch (pick(22)) {
             case 0:
                 return {{"op", "path.add"},
                         {"form", chance(0.5) ? "smooth" : "polyline"},
@@ -85,6 +85,30 @@ public:
                     {"op", "key.set"}, {"parts", {one}}, {"channel", "all"}, {"frame", 20 + 20 * share()}};
             case 14:
                 return {{"op", "path.remove"}, {"path", path}};
+            case 15: {
+                const char* kinds[] = {"slide", "cylinder", "ball", "free"};
+                return {{"op", "joint.set"}, {"parts", {one}}, {"kind", kinds[pick(4)]}, {"axis", "y"}};
+            }
+            case 16:
+            case 17: {
+                const char* asks[] = {"place", "turn", "aim", "rest", "plumb", "inside"};
+                json step{{"op", "constraint.add"},           {"parts", {one}},       {"asks", asks[pick(6)]},
+                          {"blend", chance(0.5) ? 1.0 : 0.4}, {"keep", chance(0.5)},  {"swings", chance(0.3)},
+                          {"least_z", share() - 1},           {"most_x", share() + 1}};
+                if (chance(0.7)) step["target"] = other;
+                if (chance(0.3)) step["second"] = "z";
+                return step;
+            }
+            case 18:
+                return {{"op", "carry.add"}, {"parts", {one}}, {"carrier", other}, {"blend", 0.7}};
+            case 19:
+                return {{"op", "carry.change"}, {"parts", {one}}, {"frame", 30}};
+            case 20:
+                return {{"op", "channel.limit"},
+                        {"parts", {one}},
+                        {"channel", "turn"},
+                        {"min", "-20 deg"},
+                        {"max", "0.3 rad"}};
             default:
                 return {{"op", "ride.remove"}, {"parts", {one}}};
         }

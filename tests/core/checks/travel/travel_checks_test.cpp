@@ -1,4 +1,5 @@
 // Findings of paths, rides, vehicles and rolling wheels, and the slip check on drives with a known answer.
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include <cmath>

@@ -8,7 +8,7 @@
 namespace pivrak {
 namespace {
 
-struct Case {
+struct NamedCase {
     NamingConvention convention;
     const char *name, *wanted;
 };
@@ -21,19 +21,19 @@ constexpr NamingConvention plain{NameLetters::Any, NameSeparator::Any, SideTags:
 constexpr NamingConvention all{NameLetters::Capital, NameSeparator::Hyphen, SideTags::Letters, true};
 
 TEST(Convention, NamesAsItWantsThem) {
-    for (const Case& c : {Case{{}, "Any thing_goes-here", "Any thing_goes-here"},
-                          {small_underscores, "Front Left wheel 02", "front_left_wheel_02"},
-                          {small_underscores, "a__b  c", "a_b_c"},
-                          {letters, "front left wheel", "FL wheel"},
-                          {letters, "Wheel_right", "Wheel_R"},
-                          {letters, "rear axle", "rear axle"},
-                          {letters, "rear right wheel", "BR wheel"},
-                          {words, "BR wheel", "rear right wheel"},
-                          {words, "Wheel_L", "Wheel_left"},
-                          {words, "Deck B", "Deck B"},
-                          {plain, "Träger (alt) #2", "Trger alt 2"},
-                          {plain, "歯車", "part"},
-                          {all, "front left 歯車 arm", "FL-Arm"}}) {
+    for (const NamedCase& c : {NamedCase{{}, "Any thing_goes-here", "Any thing_goes-here"},
+                               {small_underscores, "Front Left wheel 02", "front_left_wheel_02"},
+                               {small_underscores, "a__b  c", "a_b_c"},
+                               {letters, "front left wheel", "FL wheel"},
+                               {letters, "Wheel_right", "Wheel_R"},
+                               {letters, "rear axle", "rear axle"},
+                               {letters, "rear right wheel", "BR wheel"},
+                               {words, "BR wheel", "rear right wheel"},
+                               {words, "Wheel_L", "Wheel_left"},
+                               {words, "Deck B", "Deck B"},
+                               {plain, "Träger (alt) #2", "Trger alt 2"},
+                               {plain, "歯車", "part"},
+                               {all, "front left 歯車 arm", "FL-Arm"}}) {
         SCOPED_TRACE(c.name);
         EXPECT_EQ(conformed_name(c.name, c.convention), c.wanted);
     }

@@ -15,7 +15,7 @@ using test::refusal;
 using test::run;
 using test::TempFolder;
 
-Document hall() {
+Document stood_hall() {
     Document d = empty_document();
     const PartId top = test::add_part(d, "hall", {}, {Quat(1, 0, 0, 0), Vec3(1, 2, 0.5)});
     test::add_shaped(d, "beam", with_normals(test::box({0, 0, 0}, {4, 1, 2})), top,
@@ -42,7 +42,7 @@ TEST(Stand, TurnsBringAnyDirectionUpAndAnyOtherToTheFront) {
 }
 
 TEST(Stand, SidesSwapAndNothingElseChanges) {
-    const Document d = hall();
+    const Document d = stood_hall();
     const Document up = run(d, {{"op", "model.stand"}, {"up", "+x"}, {"front", "-y"}});
     const Vec3 before = size_of(d), after = size_of(up);
     EXPECT_NEAR(after.z(), before.x(), 1e-6);
@@ -57,7 +57,7 @@ TEST(Stand, SidesSwapAndNothingElseChanges) {
 }
 
 TEST(Stand, WhereJointsExistAxesTurnAlong) {
-    Document d = hall();
+    Document d = stood_hall();
     test::make_hinge(d, test::named(d, "beam"), 2, 0.3);
     const Document up = run(d, {{"op", "model.stand"}, {"up", "+y"}, {"front", "+x"}});
     const auto before = Evaluator::compile(d), after = Evaluator::compile(up);
@@ -73,7 +73,7 @@ TEST(Stand, WhereJointsExistAxesTurnAlong) {
 }
 
 TEST(Stand, TrueSizeBySideByTwoPointsAndByFactor) {
-    const Document d = hall();
+    const Document d = stood_hall();
     const double length = size_of(d).x();
     EXPECT_NEAR(size_of(run(d, {{"op", "model.stand"}, {"side", "x"}, {"length", "8.40 m"}})).x(), 8.4, 1e-5);
     EXPECT_NEAR(size_of(run(d, {{"op", "model.stand"}, {"scale", 0.01}})).x(), 0.01 * length, 1e-6);
@@ -85,7 +85,7 @@ TEST(Stand, TrueSizeBySideByTwoPointsAndByFactor) {
 }
 
 TEST(Stand, ScaleGoesIntoShapesShiftsAndKeysAndLeavesOthersAlone) {
-    Document d = hall();
+    Document d = stood_hall();
     Part foot = *d.parts.find(test::named(d, "foot"));
     foot.joint.kind = JointKind::Slide;
     foot.joint.shift = {0.25, Limits{-1, 2}};
@@ -103,17 +103,17 @@ TEST(Stand, ScaleGoesIntoShapesShiftsAndKeysAndLeavesOthersAlone) {
 }
 
 TEST(Stand, OnTheGroundAndCentred) {
-    const Document down = run(hall(), {{"op", "model.stand"}, {"ground", true}, {"centre", true}});
+    const Document down = run(stood_hall(), {{"op", "model.stand"}, {"ground", true}, {"centre", true}});
     const Bounds bounds = document_bounds(down);
     EXPECT_NEAR(bounds.min.z(), 0, 1e-9);
     EXPECT_NEAR(bounds.middle().x(), 0, 1e-9);
     EXPECT_NEAR(bounds.middle().y(), 0, 1e-9);
-    const Document beam = run(hall(), {{"op", "model.stand"}, {"touching", {"beam"}}});
+    const Document beam = run(stood_hall(), {{"op", "model.stand"}, {"touching", {"beam"}}});
     EXPECT_NEAR(document_bounds(beam).min.z(), -1, 1e-9) << "the beam touches, the foot stands a metre lower";
 }
 
 TEST(Stand, Refusals) {
-    const Document d = hall();
+    const Document d = stood_hall();
     EXPECT_EQ(refusal(d, {{"op", "model.stand"}, {"up", "+x"}, {"front", "-x"}}).code, "stand.direction");
     EXPECT_EQ(refusal(d, {{"op", "model.stand"}, {"side", "x"}}).code, "stand.length");
     EXPECT_EQ(refusal(d, {{"op", "model.stand"}, {"side", "x"}, {"length", 0}}).code, "stand.length");

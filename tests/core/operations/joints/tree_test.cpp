@@ -15,7 +15,7 @@ using test::refusal;
 using test::run;
 
 /// A body that carries a door with a handle, the door hinged, keyed and geared to a pointer on its own.
-Document car() {
+Document family_car() {
     Document d = empty_document();
     const PartId body =
         test::add_shaped(d, "Body", test::box({-2, -1, 0}, {2, 1, 1}), {}, test::world_poses()[1]);
@@ -50,7 +50,7 @@ double largest_difference(const Document& a, const Document& b, double frame) {
 }
 
 TEST(FrameAbove, TakesOverTheMotionAndThePartStaysWhereItWas) {
-    const Document before = car();
+    const Document before = family_car();
     const Document after = run(before, {{"op", "tree.frame_above"}, {"parts", {"Door"}}});
     const PartId frame = named(after, "Door frame");
     EXPECT_TRUE(after.parts.find(frame)->is_datum());
@@ -63,7 +63,7 @@ TEST(FrameAbove, TakesOverTheMotionAndThePartStaysWhereItWas) {
 }
 
 TEST(FrameAbove, AlsoWithoutTheJointAndForManyAtOnce) {
-    const Document before = car();
+    const Document before = family_car();
     const Document after = run(
         before, {{"op", "tree.frame_above"}, {"parts", {"Door", "Handle", "Body"}}, {"takes_joint", false}});
     EXPECT_EQ(after.parts.size(), before.parts.size() + 3);
@@ -72,7 +72,7 @@ TEST(FrameAbove, AlsoWithoutTheJointAndForManyAtOnce) {
 }
 
 TEST(Align, PlaceAxesOrBothWithAllThatIsCarried) {
-    const Document before = car();
+    const Document before = family_car();
     const Frame goal = world_from_rest(before, named(before, "Pointer"));
     const Document both =
         run(before, {{"op", "tree.align"}, {"parts", {"Door", "Handle"}}, {"to", "Pointer"}});
@@ -95,11 +95,11 @@ TEST(Align, PlaceAxesOrBothWithAllThatIsCarried) {
 }
 
 TEST(Datum, StandsWhereAskedUnderWhatCarriesIt) {
-    const Document d = run(car(), {{"op", "datum.add"},
-                                   {"name", "Eye"},
-                                   {"like", "Door"},
-                                   {"place", {{"part", "Handle"}, {"at", "middle"}}},
-                                   {"under", "Body"}});
+    const Document d = run(family_car(), {{"op", "datum.add"},
+                                          {"name", "Eye"},
+                                          {"like", "Door"},
+                                          {"place", {{"part", "Handle"}, {"at", "middle"}}},
+                                          {"under", "Body"}});
     const Part& eye = *d.parts.find(named(d, "Eye"));
     EXPECT_TRUE(eye.is_datum());
     EXPECT_EQ(eye.parent, named(d, "Body"));
@@ -110,13 +110,14 @@ TEST(Datum, StandsWhereAskedUnderWhatCarriesIt) {
 }
 
 TEST(Tree, LoopsAreRefusedByName) {
-    const Error error = refusal(car(), {{"op", "tree.parent"}, {"parts", {"Body"}}, {"under", "Handle"}});
+    const Error error =
+        refusal(family_car(), {{"op", "tree.parent"}, {"parts", {"Body"}}, {"under", "Handle"}});
     EXPECT_EQ(error.code, "tree.loop");
     EXPECT_NE(error.message.find("Body/Door/Handle"), std::string::npos) << error.message;
 }
 
 TEST(Joints, ManyAtOnceKeepTheirKindsAndLock) {
-    Document d = car();
+    Document d = family_car();
     d = run(d, {{"op", "joint.set"}, {"parts", {"Handle"}}, {"kind", "slide"}, {"axis", "y"}});
     d = run(d, {{"op", "joint.set"}, {"parts", {"Door", "Handle"}}, {"min", -0.1}, {"max", 0.2}});
     EXPECT_EQ(d.parts.find(named(d, "Handle"))->joint.kind, JointKind::Slide);
@@ -138,7 +139,7 @@ TEST(Joints, ManyAtOnceKeepTheirKindsAndLock) {
 }
 
 TEST(Joints, NoNumberIsRefused) {
-    const Document d = car();
+    const Document d = family_car();
     for (const char* bad : {"nan", "inf", "1/0", "", "12 kg"})
         EXPECT_FALSE(
             make_registry().run(d, {{"op", "joint.set"}, {"parts", {"Door"}}, {"min", bad}, {"max", 1}}).ok())
@@ -149,7 +150,7 @@ TEST(Joints, NoNumberIsRefused) {
 }
 
 TEST(Rest, AllChannelsOrAsNearAsLimitsLet) {
-    Document d = car();
+    Document d = family_car();
     d = run(d, {{"op", "joint.set"}, {"parts", {"Body"}}, {"kind", "free"}});
     d = run(d, {{"op", "channel.set"}, {"parts", {"Body"}}, {"channel", "shift_y"}, {"value", 0.4}});
     d = run(d, {{"op", "joint.set"}, {"parts", {"Handle"}}, {"kind", "slide"}, {"min", 0.01}, {"max", 0.02}});
@@ -221,11 +222,11 @@ TEST(Convention, IsCheckedAsAFindingWithOneMendForAll) {
     EXPECT_TRUE(find_part(kept, "rear_axle").ok());
     EXPECT_FALSE(off(kept));
     EXPECT_NE(test::nothing_done(kept, {{"op", "name.conform"}}), "");
-    EXPECT_EQ(refusal(car(), {{"op", "name.conform"}}).code, "name.no_convention");
+    EXPECT_EQ(refusal(family_car(), {{"op", "name.conform"}}).code, "name.no_convention");
 }
 
 TEST(Carriers, PartsLeftBehindInsideAMachineAreFound) {
-    Document d = car();
+    Document d = family_car();
     test::add_shaped(d, "Seat", test::box({-0.2, -0.2, 0.2}, {0.2, 0.2, 0.6}), {}, test::world_poses()[1]);
     const auto find = [](const Document& document) {
         std::optional<Finding> found;

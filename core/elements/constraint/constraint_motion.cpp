@@ -1,0 +1,234 @@
+#include "core/elements/constraint/constraint_motion.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace pivrak {
+namespace {
+
+Vec3 own_axis(int axis, bool against) {
+    return (against ? -1.0 : 1.0) * Vec3::Unit(axis);
+}
+
+/// The nearest place that keeps all bounds.
+Vec3 within_bounds(const std::vector<InsideBound>& bounds, Vec3 place) {
+    for (const InsideBound& bound : bounds)
+        place[bound.axis] =
+            bound.most ? std::min(place[bound.axis], bound.at_m) : std::max(place[bound.axis], bound.at_m);
+    return place;
+}
+
+/// The ground's normal, from heights a little way apart.
+Vec3 ground_normal(const ConstraintAsk& ask, const Vec3& at) {
+    constexpr double apart_m = 1e-3;
+    const auto slope = [&](const Vec3& way) {
+        return (ask.ground_height(at + apart_m * way) - ask.ground_height(at - apart_m * way)) /
+               (2 * apart_m);
+    };
+    return Vec3(-slope(Vec3::UnitX()), -slope(Vec3::UnitY()), 1).normalized();
+}
+
+}  // namespace
+
+Axes ConstraintAsk::axes(const Frame& target_frame) const {
+    return {what.in_target ? target_frame.rotation : Quat(1, 0, 0, 0),
+            {!what.not_x, !what.not_y, !what.not_z}};
+}
+
+/// Beside the ground it stays as high as it is.
+double ConstraintAsk::ground_height(const Vec3& at) const {
+    return ground ? ground->height(at.x(), at.y()).value_or(at.z() - what.height_m) : 0;
+}
+
+std::optional<Vec3> ConstraintAsk::second_goal(const Frame& part, const Frame& second_frame) const {
+    if (second < 0) return Vec3::UnitZ();
+    const Vec3 way = second_frame.translation - part.translation;
+    return way.squaredNorm() < 1e-18 ? std::nullopt : std::optional(way.normalized());
+}
+
+Vec3 ConstraintAsk::towards(const Frame& target_frame, const Frame& bob_frame, const Vec3& pivot) const {
+    if (what.asks == Asks::Aim) return target_frame.point(what.target_place);
+    return bob < 0 ? Vec3(pivot - Vec3::UnitZ()) : bob_frame.translation;
+}
+
+void ConstraintAsk::aim(const RunContext& context, JointAnswer& joint) const {
+    const Vec3 own = own_axis(what.axis, what.against), pivot = joint.world().translation;
+    const Vec3 way = towards(context.frame(target), context.frame(bob), pivot) - pivot;
+    if (way.squaredNorm() < 1e-18 || !way.allFinite()) return;
+    joint.reach_direction(own, way.normalized());
+    if (!what.keeps_second) return;
+    if (const auto goal = second_goal(joint.world(), context.frame(second)))
+        joint.reach_second(own, own_axis(what.second_axis, what.second_against), *goal);
+}
+
+/// Heights change as a place goes along them, so it is asked again until it rests.
+void ConstraintAsk::rest(JointAnswer& joint) const {
+    const Axes upright{Quat(1, 0, 0, 0), {false, false, true}};
+    for (int i = 0; i < 12; ++i) {
+        const Vec3 at = joint.world().point(what.place);
+        if (what.slope) joint.reach_direction(Vec3::UnitZ(), ground_normal(*this, at));
+        const Vec3 now = joint.world().point(what.place);
+        const double wanted = ground_height(now) + what.height_m;
+        joint.reach_place(what.place, {now.x(), now.y(), wanted}, upright);
+        if (std::abs(joint.world().point(what.place).z() - now.z()) < 1e-12 && i > 0) return;
+    }
+}
+
+void ConstraintAsk::stay_inside(JointAnswer& joint, const Frame& target_frame) const {
+    const Frame bounded = what.in_target ? target_frame : Frame{};
+    for (int i = 0; i < 12; ++i) {
+        const Vec3 at = bounded.inverse().point(joint.world().point(what.place));
+        const Vec3 inside = within_bounds(what.bounds, at);
+        if ((inside - at).squaredNorm() < 1e-24) return;
+        Axes pressed{bounded.rotation, {}};
+        for (int k = 0; k < 3; ++k) pressed.on[static_cast<std::size_t>(k)] = inside[k] != at[k];
+        joint.reach_place(what.place, bounded.point(inside), pressed);
+    }
+}
+
+void ConstraintAsk::ask(const RunContext& context, JointAnswer& joint) const {
+    const Frame target_frame = context.frame(target);
+    switch (what.asks) {
+        case Asks::Place:
+            return joint.reach_place(what.place, target_frame.point(what.target_place), axes(target_frame));
+        case Asks::Turn:
+            return joint.reach_turn(target_frame.rotation * what.target_turn, axes(target_frame));
+        case Asks::Aim:
+        case Asks::Plumb:
+            return aim(context, joint);
+        case Asks::Rest:
+            return rest(joint);
+        case Asks::Inside:
+            return stay_inside(joint, target_frame);
+    }
+}
+
+void ConstraintStep::run(RunContext& context) const {
+    const NodeStep& own = context.nodes[node];
+    const auto first = static_cast<std::uint32_t>(own.channel);
+    JointAnswer joint{own.joint, own.axis, context.base_of(static_cast<std::int32_t>(node)), {}, {}, {}};
+    for (std::uint32_t k = 0; k < gives.size(); ++k) {
+        joint.asked[k] = gives[k] ? context.asked[first + k] : context.channels[first + k];
+        joint.limits[k] = gives[k] ? context.limits[first + k] : Limits{joint.asked[k], joint.asked[k]};
+        joint.value[k] = joint.limits[k].clamp(joint.asked[k]);
+    }
+    for (const ConstraintAsk& one : asks) {
+        const double share = std::clamp(context.channels[one.blend], 0.0, 1.0);
+        if (share == 0) continue;
+        const JointAnswer before = joint;
+        one.ask(context, joint);
+        joint.mix(before, share);
+    }
+    for (std::uint32_t k = 0; k < gives.size(); ++k)
+        if (gives[k]) context.set(first + k, joint.value[k]);
+}
+
+namespace {
+
+const ConstraintAsk* find_ask(const Evaluator& evaluator, ConstraintId id) {
+    const auto* list = evaluator.program().list<ConstraintStep>();
+    if (!list) return nullptr;
+    for (const ConstraintStep& step : list->steps)
+        for (const ConstraintAsk& ask : step.asks)
+            if (ask.what.id == id) return &ask;
+    return nullptr;
+}
+
+double angle_of(const Vec3& a, const Vec3& b) {
+    return std::atan2(a.cross(b).norm(), a.dot(b));
+}
+
+/// The vector about which, and by how much, one rotation is turned against another.
+Vec3 turned(const Quat& goal, const Quat& now) {
+    const Eigen::AngleAxisd way(Eigen::Quaterniond(goal * now.conjugate()));
+    return std::remainder(way.angle(), 2 * pi) * way.axis();
+}
+
+}  // namespace
+
+std::string miss_words(const ConstraintMiss& miss) {
+    const bool place = miss.place_m >= 5e-7, turn = miss.turn_rad >= 5e-4 * rad_per_deg;
+    std::string words = place ? format_length(miss.place_m) : "";
+    if (turn) words += (place ? ", " : "") + format_angle(miss.turn_rad, 3);
+    return place || turn ? words : "nothing";
+}
+
+namespace {
+
+/// A constraint with the frames of what it is about, as they stand in a pose.
+struct StandingAsk {
+    const ConstraintAsk* ask;
+    Frame part, target, bob;
+    Vec3 place() const { return part.point(ask->what.place); }
+    Frame bounded() const { return ask->what.in_target ? target : Frame{}; }
+    Vec3 inside() const {
+        return bounded().point(within_bounds(ask->what.bounds, bounded().inverse().point(place())));
+    }
+};
+
+std::optional<StandingAsk> standing(const Evaluator& evaluator, const Pose& pose,
+                                    const Constraint& constraint) {
+    const ConstraintAsk* ask = find_ask(evaluator, constraint.id);
+    const auto slot = evaluator.part_slot(constraint.part);
+    if (!ask || !slot) return std::nullopt;
+    const auto frame = [&](std::int32_t node) {
+        return node < 0 ? Frame{} : pose.world_from_part[static_cast<std::size_t>(node)];
+    };
+    return StandingAsk{ask, pose.world_from_part[*slot], frame(ask->target), frame(ask->bob)};
+}
+
+}  // namespace
+
+std::optional<AskedLine> asked_line(const Evaluator& evaluator, const Pose& pose,
+                                    const Constraint& constraint) {
+    const auto now = standing(evaluator, pose, constraint);
+    if (!now) return std::nullopt;
+    const Constraint& what = now->ask->what;
+    const Vec3 at = now->place();
+    switch (what.asks) {
+        case Asks::Place:
+            return AskedLine{
+                at, at + now->ask->axes(now->target).along(now->target.point(what.target_place) - at)};
+        case Asks::Turn:
+            if (now->ask->target < 0) return std::nullopt;
+            return AskedLine{now->part.translation, now->target.translation};
+        case Asks::Aim:
+            return AskedLine{now->part.translation, now->target.point(what.target_place)};
+        case Asks::Rest:
+            return AskedLine{at, {at.x(), at.y(), now->ask->ground_height(at)}};
+        case Asks::Inside:
+            return AskedLine{at, now->inside()};
+        case Asks::Plumb:
+            return std::nullopt;
+    }
+    return std::nullopt;
+}
+
+std::optional<ConstraintMiss> constraint_miss(const Evaluator& evaluator, const Pose& pose,
+                                              const Constraint& constraint) {
+    const auto now = standing(evaluator, pose, constraint);
+    if (!now) return std::nullopt;
+    const Constraint& what = now->ask->what;
+    const Vec3 at = now->place(), axis = now->part.direction(own_axis(what.axis, what.against));
+    const Axes axes = now->ask->axes(now->target);
+    switch (what.asks) {
+        case Asks::Place:
+            return ConstraintMiss{axes.along(now->target.point(what.target_place) - at).norm(), 0};
+        case Asks::Turn:
+            return ConstraintMiss{
+                0, axes.along(turned(now->target.rotation * what.target_turn, now->part.rotation)).norm()};
+        case Asks::Aim:
+        case Asks::Plumb: {
+            const Vec3 pivot = now->part.translation;
+            return ConstraintMiss{0, angle_of(axis, now->ask->towards(now->target, now->bob, pivot) - pivot)};
+        }
+        case Asks::Rest:
+            return ConstraintMiss{std::abs(at.z() - now->ask->ground_height(at) - what.height_m),
+                                  what.slope ? angle_of(now->part.axis(2), ground_normal(*now->ask, at)) : 0};
+        case Asks::Inside:
+            return ConstraintMiss{(now->inside() - at).norm(), 0};
+    }
+    return std::nullopt;
+}
+
+}  // namespace pivrak

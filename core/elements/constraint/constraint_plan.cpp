@@ -1,0 +1,54 @@
+#include "core/elements/constraint/constraint_motion.h"
+#include "core/elements/constraint/swing_motion.h"
+#include "core/elements/plans.h"
+
+namespace pivrak {
+
+PlanPhase phase_of(const Constraint*) {
+    return PlanPhase::Asks;
+}
+
+/// All constraints of a part are one step, planned with the first of them.
+void plan(const Constraint& constraint, RigPlan& plan) {
+    const Document& document = plan.document();
+    const Part* part = document.parts.find(constraint.part);
+    const auto all = constraints_of(document.constraints, constraint.part);
+    if (!part || all.empty() || all.front() != &constraint) return;
+    // What rides or is towed hangs where its path or hitch puts it: a finding tells.
+    if (part->ride || part->tow || part->joint.kind == JointKind::Fixed) return;
+    const std::int32_t node = plan.node(part->id);
+    ConstraintStep step{static_cast<std::uint32_t>(node), {}, {}};
+    StepLinks links(plan);
+    links.needs_frame(plan.parent_node(part->id));
+    for (const Constraint* one : all) {
+        const auto blend = plan.require({one->id, ChannelKind::Blend});
+        if (!blend) return;
+        links.needs_channel(*blend);
+        ConstraintAsk ask{*one, -1, plan.node(one->second), *blend, {}};
+        if (one->asks == Asks::Rest)
+            ask.ground = plan.ground(one->target);
+        else
+            ask.target = plan.node(one->target);
+        if (one->asks == Asks::Plumb && one->swings) ask.bob = plan_swing(*one, *part, plan);
+        links.needs_frame(ask.bob);
+        links.needs_frame(ask.target);
+        links.needs_frame(ask.second);
+        step.asks.push_back(std::move(ask));
+    }
+    auto channel = static_cast<std::uint32_t>(plan.node_step(node).channel);
+    for (const ChannelKind kind : channels_of(part->joint.kind)) {
+        bool moved = false;
+        for (const Constraint* one : all) moved |= one->moves(part->joint.kind, kind);
+        step.gives.push_back(moved);
+        if (moved) {
+            links.needs_asked(channel);
+            links.gives_channel(channel);
+        } else {
+            links.needs_channel(channel);
+        }
+        ++channel;
+    }
+    plan.add(std::move(step), std::move(links), constraint.name);
+}
+
+}  // namespace pivrak

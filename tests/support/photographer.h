@@ -1,0 +1,52 @@
+// The hands that take the pictures.
+#pragma once
+
+#include <gtest/gtest.h>
+
+#include "tests/support/window.h"
+
+namespace pivrak {
+
+/// Drives the real window through the demo and keeps a picture of each main view.
+class Photographer {
+public:
+    Photographer(Look& look, QString models, QString pictures);
+    void all();
+
+private:
+    void take(const char* name);
+    void open(const char* model);
+    /// The groomer as it comes: backwards and off the ground; then stood up and tidied.
+    void intake();
+    void standIn();
+    void split();
+    void lookAt(const char* part, double azimuth, double elevation);
+    void run(const nlohmann::json& step);
+    /// The left door of the groomer gets its hinge line by two barrels, is swept, and hangs on a control.
+    void groomerDoors();
+    void controls();
+    void spin();
+    void tree();
+    void rig();
+    /// The planetary set in the middle of a turn, and what turns what.
+    void planetary();
+    /// The station's chain with its ways to whole links.
+    void chain();
+    /// The groomer on its tracks, from its job.
+    void tracks();
+    void keys();
+    void handover();
+    void night();
+    std::string model(const char* name) const;
+    /// The truck found on the snow field, its road drawn, and its slip over the clip.
+    void vehicle();
+    /// Six cabins hang plumb on a rope loop.
+    void cabins();
+    /// A lamp that follows a crate which a crane takes from a belt.
+    void constraints();
+
+    QString models_, pictures_;
+    test::Hands hands_;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,115 @@
+// Pictures of models as they come in and are taken apart.
+#include "tests/support/photographer.h"
+
+namespace pivrak {
+
+using test::Hands;
+
+void Photographer::intake() {
+    open("groomer.glb");
+    hands_.click("acceptPreview");
+    take("01-intake-before");
+    hands_.click("tabStand");
+    hands_.choose("standFront", "-x");
+    hands_.click("previewStand");
+    hands_.click("acceptPreview");
+    hands_.click("tabTidy");
+    hands_.click("tidyAll");
+}
+
+void Photographer::standIn() {
+    hands_.session.newProject();
+    hands_.click("tabStand-ins");
+    hands_.choose("standInKind", "wheel");
+    hands_.click("previewStandIn");
+    hands_.window.view().setDirection(-0.9, 0.3);
+    take("04-stand-in");
+    hands_.key(Qt::Key_Escape);
+}
+
+void Photographer::split() {
+    open("drive-station.obj");
+    hands_.click("acceptPreview");
+    hands_.key(Qt::Key_2);
+    hands_.clickRow(hands_.named("steel"));
+    hands_.clickRow(hands_.named("paint"), Qt::ControlModifier);
+    hands_.clickRow(hands_.named("cast"), Qt::ControlModifier);
+    hands_.click("previewSplit");
+    take("05-split");
+    hands_.click("acceptPreview");
+}
+
+void Photographer::groomerDoors() {
+    open("groomer.glb");
+    hands_.click("acceptPreview");
+    run({{"op", "model.stand"}, {"up", "+z"}, {"front", "-x"}, {"ground", true}, {"centre", true}});
+    run({{"op", "tree.tidy"}, {"what", "all"}});
+    hands_.key(Qt::Key_3);
+    hands_.window.view().setDirection(1.15, 0.35);
+    hands_.click("pickPlaces");
+    for (const char* barrel : {"door/hinge", "door/hinge 2"}) {
+        hands_.clickRow(hands_.named(barrel));
+        hands_.key(Qt::Key_F);
+        if (const auto pixel = hands_.rimPixel(hands_.named(barrel)))
+            QTest::mouseClick(&hands_.window.view(), Qt::LeftButton, {}, *pixel);
+    }
+    hands_.clickRow(hands_.named("door"));
+    hands_.key(Qt::Key_F);
+    hands_.choose("pivotLineAxis", "z");
+    hands_.click("pivotLine");
+    hands_.click("acceptPreview");
+    hands_.click("pickPlaces");
+    run({{"op", "joint.set"}, {"parts", {"door"}}, {"kind", "hinge"}, {"axis", "z"}});
+    hands_.click("tabSwing");
+    hands_.type("swingFrom", "-150", false);
+    hands_.type("swingTo", "30", false);
+    hands_.click("swingRun");
+    hands_.session.settle();
+    take("10-swing");
+    hands_.click("tabPlace");
+    controls();
+}
+
+void Photographer::controls() {
+    run({{"op", "pivot.line"},
+         {"parts", {"door 2"}},
+         {"from", {{"part", "door 2/hinge 3"}, {"at", "middle"}}},
+         {"to", {{"part", "door 2/hinge 4"}, {"at", "middle"}}},
+         {"axis", "z"}});
+    run({{"op", "joint.set"}, {"parts", {"door 2"}}, {"kind", "hinge"}, {"axis", "z"}});
+    run({{"op", "pivot.line"},
+         {"parts", {"engine cover"}},
+         {"from", {{"part", "engine/hinge 5"}, {"at", "middle"}}},
+         {"to", {{"part", "engine/hinge 6"}, {"at", "middle"}}},
+         {"axis", "z"}});
+    run({{"op", "joint.set"}, {"parts", {"engine cover"}}, {"kind", "hinge"}, {"axis", "z"}});
+    run({{"op", "pivot.fit_cylinder"}, {"parts", {"tiller drum", "drive sprocket", "idler"}}, {"axis", "x"}});
+    run({{"op", "joint.set"},
+         {"parts", {"tiller drum", "drive sprocket", "idler"}},
+         {"kind", "hinge"},
+         {"axis", "x"}});
+    run({{"op", "part.rename"}, {"part", "door"}, {"name", "left door"}});
+    run({{"op", "part.rename"}, {"part", "door 2"}, {"name", "right door"}});
+    run({{"op", "control.add"},
+         {"parts", {"left door", "right door"}},
+         {"form", "plate"},
+         {"color", "leaf"}});
+    run({{"op", "control.add"}, {"parts", {"engine cover"}}, {"form", "box"}, {"color", "steel"}});
+    run({{"op", "control.add"},
+         {"parts", {"tiller drum", "drive sprocket", "idler"}},
+         {"form", "ring"},
+         {"color", "rust"}});
+    hands_.key(Qt::Key_4);
+    hands_.click("tabControls");
+    hands_.session.select({});
+    hands_.window.view().setDirection(0.75, 0.3);
+    hands_.window.view().frameAll();
+    hands_.click("viewHandsOff");
+    hands_.clickRow(hands_.named("left door control"));
+    hands_.type("gaugeEntry", "-35");
+    take("12-controls");
+    hands_.click("viewHandsOff");
+    hands_.click("tabCarrier");
+}
+
+}  // namespace pivrak

@@ -1,0 +1,201 @@
+// Pictures of machines that run.
+#include "tests/support/photographer.h"
+
+namespace pivrak {
+
+using test::Hands;
+
+void Photographer::vehicle() {
+    using nlohmann::json;
+    hands_.session.newProject();
+    run({{"op", "model.import"}, {"file", model("supply-truck.glb")}});
+    run({{"op", "model.stand"}, {"scale", 0.01}, {"ground", true}, {"centre", true}});
+    run({{"op", "tree.tidy"}});
+    run({{"op", "split.pieces"}, {"parts", {"tyres"}}});
+    hands_.key(Qt::Key_5);
+    std::vector<PartId> truck{hands_.named("truck")};
+    for (const char* tyre : {"tyres 1", "tyres 2", "tyres 3", "tyres 4"}) truck.push_back(hands_.named(tyre));
+    hands_.session.select(truck);
+    hands_.click("tabVehicle");
+    hands_.click("lookForWheels");
+    hands_.settle();
+    hands_.type("vehicleName", "Truck");
+    hands_.type("vehicleKingpin", "160 mm");
+    hands_.window.view().setDirection(-0.95, 0.3);
+    hands_.window.view().frameSelection();
+    take("18-vehicle");
+    run({{"op", "model.import"}, {"file", model("saddle-ground.glb")}});
+    run({{"op", "vehicle.make"},
+         {"parts", {"truck", "tyres 1", "tyres 2", "tyres 3", "tyres 4"}},
+         {"name", "Truck"},
+         {"ground", "snow field"},
+         {"kingpin", "160 mm"}});
+    run({{"op", "vehicle.make"},
+         {"parts", {"trailer", "tyres 5", "tyres 6", "tyres 7", "tyres 8"}},
+         {"name", "Trailer"},
+         {"ground", "snow field"},
+         {"hitch", "Truck body"},
+         {"hitch_at", {{"part", "drawbar eye"}, {"at", "middle"}}},
+         {"turntable", {"turntable"}},
+         {"drawbar", {"drawbar", "drawbar eye"}}});
+    run({{"op", "path.add"},
+         {"name", "road"},
+         {"form", "bezier"},
+         {"points", json::array({{-30, -5, 0}, {-12, -6.5, 0}, {4, 0.5, 0}, {18, 6, 0}, {32, 4, 0}})}});
+    run({{"op", "path.handles"}, {"path", "road"}, {"points", "0-4"}, {"as", "smooth"}});
+    run({{"op", "path.drape"}, {"path", "road"}, {"ground", "snow field"}, {"ease", 2}});
+    for (const auto& [at, roll] : {std::pair{"20 m", "0 deg"}, {"32 m", "-12 deg"}, {"44 m", "9 deg"}})
+        run({{"op", "path.roll"}, {"path", "road"}, {"at", at}, {"roll", roll}});
+    hands_.session.select({});
+    hands_.click("tabPaths");
+    hands_.session.setPathTool({newest_path(hands_.session.document()), {2}});
+    hands_.window.view().setDirection(-1.3, 0.62);
+    hands_.window.view().frameAll();
+    hands_.window.view().camera().distance *= 0.62;
+    take("19-path");
+    run({{"op", "ride.set"}, {"parts", {"Truck place"}}, {"path", "road"}});
+    run({{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 120}});
+    for (const auto& [frame, along] : {std::pair{0, 10.0}, {120, 46.0}})
+        run({{"op", "key.set"},
+             {"parts", {"Truck place"}},
+             {"channel", "along"},
+             {"frame", frame},
+             {"value", along},
+             {"interpolation", "linear"}});
+    run({{"op", "print.add"},
+         {"parts",
+          {"tyres 1", "tyres 2", "tyres 3", "tyres 4", "tyres 5", "tyres 6", "tyres 7", "tyres 8"}}});
+    hands_.session.setPathTool({});
+    hands_.click("tabWheels");
+    hands_.click("measureSlip");
+    hands_.settle();
+    hands_.type("frameEntry", "70");
+    hands_.session.select({hands_.named("Truck place")});
+    hands_.window.view().setDirection(-0.95, 0.52);
+    hands_.window.view().frameSelection();
+    hands_.session.select({hands_.named("tyres 1")});
+    take("20-slip");
+}
+
+void Photographer::cabins() {
+    using nlohmann::json;
+    hands_.session.newProject();
+    run({{"op", "model.import"}, {"file", model("cabin.glb")}});
+    run({{"op", "model.stand"}, {"ground", true}, {"centre", true}});
+    const PartId top = Tree(hands_.session.document()).roots().front();
+    hands_.session.select({top});
+    run({{"op", "path.add"},
+         {"name", "rope"},
+         {"closed", true},
+         {"points", json::array({{-16, -3, 6},
+                                 {0, -3, 8.5},
+                                 {16, -3, 10},
+                                 {20, 0, 10},
+                                 {16, 3, 10},
+                                 {0, 3, 8.5},
+                                 {-16, 3, 6},
+                                 {-20, 0, 6}})}});
+    hands_.session.setPathTool({newest_path(hands_.session.document())});
+    hands_.key(Qt::Key_5);
+    hands_.click("tabRide");
+    hands_.choose("rideUpright", "plumb");
+    hands_.type("rideHeight", "-3.75 m", false);
+    hands_.choose("stringCoupling", "path");
+    hands_.click("coupleString");
+    hands_.settle();
+    hands_.click("acceptPreview");
+    hands_.session.select({top});
+    hands_.window.view().setDirection(-1.1, 0.2);
+    hands_.window.view().frameAll();
+    take("21-cabins");
+}
+
+void Photographer::tracks() {
+    hands_.session.newProject();
+    QFile job(models_ + "/groomer.job.json");
+    ASSERT_TRUE(job.open(QIODevice::ReadOnly));
+    const auto steps = nlohmann::json::parse(job.readAll().toStdString());
+    run({{"op", "model.import"}, {"file", model("groomer.glb")}});
+    for (nlohmann::json step : steps["steps"]) {
+        if (step.value("op", "") == "model.import") step["file"] = model("saddle-ground.glb");
+        run(step);
+    }
+    hands_.key(Qt::Key_5);
+    hands_.click("tabChains");
+    hands_.type("frameEntry", "120");
+    hands_.session.select(Tree(hands_.session.document()).branch(hands_.named("Track left")));
+    hands_.window.view().setDirection(-1.2, 0.1);
+    hands_.window.view().frameSelection();
+    hands_.window.view().camera().distance *= 1.3;
+    hands_.session.select({hands_.named("Track left")});
+    take("24-track");
+}
+
+void Photographer::planetary() {
+    hands_.key(Qt::Key_5);
+    hands_.click("tabGears");
+    // What stands before it is hidden for the picture.
+    nlohmann::json hidden = {hands_.named("Reducer housing").value, hands_.named("Sprocket 38T").value};
+    for (const PartId link : hands_.session.document().chains.begin()->links) hidden.push_back(link.value);
+    run({{"op", "part.show"}, {"parts", hidden}, {"shown", false}});
+    hands_.type("frameEntry", "31");
+    lookAt("Ring 60T", -1.35, 0.12);
+    hands_.window.view().frameSelection();
+    hands_.clickRow(hands_.named("Planet 1"));
+    take("22-planetary");
+    while (hands_.session.isModified()) hands_.session.undo();
+}
+
+void Photographer::chain() {
+    hands_.key(Qt::Key_5);
+    hands_.click("tabChains");
+    lookAt("Drive chain", -1.35, 0.16);
+    hands_.window.view().frameSelection();
+    take("23-chain");
+    hands_.click("tabGears");
+}
+
+void Photographer::constraints() {
+    using nlohmann::json;
+    hands_.session.newProject();
+    const auto box = [&](const char* name, const json& at, double length, double width, double height,
+                         const char* under) {
+        json step{{"op", "stand_in.add"}, {"kind", "box"},  {"name", name},     {"at", at},
+                  {"length", length},     {"width", width}, {"height", height}, {"chamfer", "20 mm"}};
+        if (*under) step["under"] = under;
+        run(step);
+    };
+    box("belt", {0, 0, 0}, 3.2, 0.7, 0.5, "");
+    box("crane post", {0.4, 1.6, 0}, 0.3, 0.3, 2.2, "");
+    box("crane jib", {0.4, 0.8, 2.2}, 0.25, 2.0, 0.2, "crane post");
+    box("crate", {-1.2, 0, 0.5}, 0.5, 0.5, 0.5, "belt");
+    box("lamp post", {1.9, -1.2, 0}, 0.15, 0.15, 1.9, "");
+    box("lamp yoke", {1.9, -1.2, 1.9}, 0.3, 0.3, 0.1, "lamp post");
+    box("lamp", {1.9, -1.2, 2.0}, 0.5, 0.25, 0.25, "lamp yoke");
+    run({{"op", "pivot.to"}, {"parts", {"crane jib"}}, {"place", {0.4, 1.6, 2.2}}});
+    run({{"op", "pivot.to"}, {"parts", {"lamp"}}, {"place", {1.9, -1.2, 2.12}}});
+    run({{"op", "joint.set"}, {"parts", {"belt"}}, {"kind", "slide"}, {"axis", "x"}});
+    run({{"op", "joint.set"}, {"parts", {"crane jib", "lamp yoke"}}, {"kind", "hinge"}, {"axis", "z"}});
+    run({{"op", "joint.set"}, {"parts", {"lamp"}}, {"kind", "hinge"}, {"axis", "y"}});
+    run({{"op", "channel.limit"},
+         {"parts", {"lamp"}},
+         {"channel", "turn"},
+         {"min", "-10 deg"},
+         {"max", "20 deg"}});
+    const auto key = [&](const char* part, const char* channel, int frame, const char* value) {
+        run({{"op", "key.set"}, {"parts", {part}}, {"channel", channel}, {"frame", frame}, {"value", value}});
+    };
+    key("belt", "shift", 0, "0 m"), key("belt", "shift", 40, "1.6 m");
+    key("crane jib", "turn", 40, "0 deg"), key("crane jib", "turn", 100, "-110 deg");
+    run({{"op", "constraint.add"}, {"parts", {"lamp yoke", "lamp"}}, {"asks", "aim"}, {"target", "crate"}});
+    run({{"op", "carry.change"}, {"parts", {"crate"}}, {"carrier", "crane jib"}, {"frame", 42}});
+    hands_.key(Qt::Key_5);
+    hands_.click("tabConstraints");
+    hands_.type("frameEntry", "30");
+    hands_.session.select({hands_.named("lamp"), hands_.named("lamp yoke")});
+    hands_.window.view().setDirection(-0.6, 0.35);
+    hands_.window.view().frameAll();
+    take("25-constraints");
+}
+
+}  // namespace pivrak
