@@ -103,6 +103,10 @@ TEST(ConstraintsByHand, WhoAsksLastHasTheLastWord) {
     EXPECT_NEAR(heading(hands), bearing(hands), 1e-12);
     hands.click("askLater");
     EXPECT_NEAR(heading(hands), 0, 1e-12);
+    // Its row is dragged up.
+    hands.find<QListWidget>("askedList")->model()->moveRow({}, 1, {}, 0);
+    hands.settle();
+    EXPECT_NEAR(heading(hands), bearing(hands), 1e-12);
 }
 
 TEST(ConstraintsByHand, AllThatCanBeAskedIsAskedByTheCard) {

@@ -1,6 +1,7 @@
 #include "app/stages/rig/constraint_cards.h"
 
 #include <QTimer>
+#include <algorithm>
 
 #include "app/stages/kit/fact_list.h"
 #include "core/elements/constraint/constraint_motion.h"
@@ -292,47 +293,57 @@ void AskedCard::putAt(OwnerId constraint, int place) {
     session_.run({{"op", "constraint.set"}, {"constraints", {constraint.value}}, {"order", place}});
 }
 
+namespace {
+
+/// Which constraint among those of its part a row is, counted from 1; 0 for what is none.
+int placeAmongItsPart(const Document& document, const std::vector<OwnerId>& rows, OwnerId wanted) {
+    const Constraint* one = document.constraints.find(ConstraintId{wanted.value});
+    int place = 0;
+    for (const OwnerId row : rows) {
+        const Constraint* other = document.constraints.find(ConstraintId{row.value});
+        if (one && other && other->part == one->part) ++place;
+        if (row == wanted) break;
+    }
+    return place;
+}
+
+}  // namespace
+
 /// Among those of its part.
 void AskedCard::moveBy(int steps) {
     const Row* row = current();
     const auto& constraints = session_.document().constraints;
     const Constraint* one = row ? constraints.find(ConstraintId{row->owner.value}) : nullptr;
     if (!one) return;
-    int place = 0, count = 0;
-    for (const Row& other : rows_) {
-        const Constraint* its = constraints.find(ConstraintId{other.owner.value});
-        if (!its || its->part != one->part) continue;
-        ++count;
-        if (its == one) place = count;
-    }
+    std::vector<OwnerId> rows;
+    for (const Row& other : rows_) rows.push_back(other.owner);
+    const int place = placeAmongItsPart(session_.document(), rows, row->owner);
+    const auto count = std::count_if(constraints.begin(), constraints.end(),
+                                     [&](const Constraint& other) { return other.part == one->part; });
     if (place + steps < 1 || place + steps > count) return;
     const int at = list_->currentRow() + steps;
     putAt(row->owner, place + steps);
     list_->setCurrentRow(at);
 }
 
-/// After a row was dragged.
+/// After a row was dragged: the one whose place among those of its part changed most is put there.
 void AskedCard::dropped() {
     if (listing_) return;
-    std::vector<OwnerId> now;
+    std::vector<OwnerId> was, now;
+    for (const Row& row : rows_) was.push_back(row.owner);
     for (int i = 0; i < list_->count(); ++i)
         now.push_back(OwnerId(ConstraintId{list_->item(i)->data(Qt::UserRole).toULongLong()}));
-    const auto& constraints = session_.document().constraints;
-    for (std::size_t i = 0; i < now.size() && i < rows_.size(); ++i) {
-        if (now[i] == rows_[i].owner) continue;
-        // The first that differs is the moved one, or stands where that was.
-        const bool moved_up = i + 1 < now.size() && now[i + 1] == rows_[i].owner;
-        const OwnerId moved = moved_up ? now[i] : rows_[i].owner;
-        const Constraint* constraint = constraints.find(ConstraintId{moved.value});
-        int place = 0;
-        for (const OwnerId owner : now) {
-            const Constraint* other = constraints.find(ConstraintId{owner.value});
-            if (other && constraint && other->part == constraint->part) ++place;
-            if (owner == moved) break;
-        }
-        if (constraint && place != constraint->order + 1) return putAt(moved, place);
-        break;
+    const Document& document = session_.document();
+    OwnerId moved;
+    int most = 0;
+    for (const OwnerId row : now) {
+        const int by =
+            std::abs(placeAmongItsPart(document, now, row) - placeAmongItsPart(document, was, row));
+        if (by <= most) continue;
+        most = by;
+        moved = row;
     }
+    if (most > 0) return putAt(moved, placeAmongItsPart(document, now, moved));
     refresh();
 }
 

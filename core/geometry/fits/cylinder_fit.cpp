@@ -36,9 +36,9 @@ struct TriedAxis {
 };
 
 /// Two directions that make a right-handed system with the axis.
-struct Plane {
+struct FoundPlane {
     Vec3 u, v;
-    explicit Plane(const Vec3& axis) : u(any_perpendicular(axis)), v(axis.cross(u)) {}
+    explicit FoundPlane(const Vec3& axis) : u(any_perpendicular(axis)), v(axis.cross(u)) {}
     Vec2 project(const Vec3& p) const { return {u.dot(p), v.dot(p)}; }
     Vec3 lift(const Vec2& p) const { return p.x() * u + p.y() * v; }
 };
@@ -79,7 +79,8 @@ Vec3 straightened(const std::vector<FitFace>& faces, Vec3 axis) {
 
 /// Where the normals of the side faces meet, seen along the axis. Wide acceptance first, then ever narrower,
 /// so that the many lines which pass through one point win over teeth and flats.
-Vec2 meeting_point(const Mesh& mesh, const std::vector<FitFace>& sides, const Plane& plane, double size) {
+Vec2 meeting_point(const Mesh& mesh, const std::vector<FitFace>& sides, const FoundPlane& plane,
+                   double size) {
     std::vector<MiddleLine> lines;
     lines.reserve(sides.size());
     for (const FitFace& f : sides) lines.push_back(middle_line(mesh, f.triangle, f.normal, plane));
@@ -123,8 +124,8 @@ struct RadialFace {
     std::size_t triangle;
 };
 
-std::vector<RadialFace> radial_faces(const Mesh& mesh, const std::vector<FitFace>& sides, const Plane& plane,
-                                     const Vec2& centre, double size) {
+std::vector<RadialFace> radial_faces(const Mesh& mesh, const std::vector<FitFace>& sides,
+                                     const FoundPlane& plane, const Vec2& centre, double size) {
     std::vector<RadialFace> found;
     for (const FitFace& f : sides) {
         RadialFace face{0, f.area, 0, f.triangle};
@@ -154,7 +155,7 @@ std::vector<RadialFace> radial_faces(const Mesh& mesh, const std::vector<FitFace
 
 /// How far round the axis the faces reach, in steps of five degrees; corners count, so that a facet wider
 /// than a step still covers all it spans.
-double coverage(const Mesh& mesh, const std::vector<RadialFace>& faces, const Plane& plane,
+double coverage(const Mesh& mesh, const std::vector<RadialFace>& faces, const FoundPlane& plane,
                 const Vec2& centre) {
     constexpr int sectors = 72;
     std::array<bool, sectors> hit{};
@@ -175,7 +176,7 @@ double coverage(const Mesh& mesh, const std::vector<RadialFace>& faces, const Pl
     return 2 * pi * static_cast<double>(std::count(hit.begin(), hit.end(), true)) / sectors;
 }
 
-Round gather_round(const Mesh& mesh, const std::vector<FitFace>& sides, const Plane& plane,
+Round gather_round(const Mesh& mesh, const std::vector<FitFace>& sides, const FoundPlane& plane,
                    const Vec2& centre, double size) {
     const std::vector<RadialFace> faces = radial_faces(mesh, sides, plane, centre, size);
     Round round;
@@ -200,7 +201,7 @@ Round gather_round(const Mesh& mesh, const std::vector<FitFace>& sides, const Pl
 
 /// One Gauss-Newton step on tilt (2), shift (2) and the radii; answers how far it moved, relative to size.
 double refine_once(TriedAxis& axis, Round& round, double size) {
-    const Plane plane(axis.direction);
+    const FoundPlane plane(axis.direction);
     const Eigen::Index unknowns = 4 + static_cast<Eigen::Index>(round.radii.size());
     Eigen::MatrixXd a = Eigen::MatrixXd::Zero(unknowns, unknowns);
     Eigen::VectorXd b = Eigen::VectorXd::Zero(unknowns);
@@ -255,7 +256,7 @@ struct Candidate {
 bool gather_again(const Mesh& mesh, Candidate& c, double size) {
     constexpr double rms_kept = 4;  // noise seldom reaches farther
     const double band = rms_kept * residual_rms(c.axis, c.round) + 1e-7 * size;
-    const Plane plane(c.axis.direction);
+    const FoundPlane plane(c.axis.direction);
     std::vector<Round::Sample> samples;
     for (const FitFace& f : c.sides) {
         std::array<Vec2, 3> corner;
@@ -291,7 +292,7 @@ std::optional<Candidate> try_direction(const Mesh& mesh, const std::vector<FitFa
             side_area += f.area;
         }
     if (sides.size() < 6) return std::nullopt;
-    const Plane plane(direction);
+    const FoundPlane plane(direction);
     const Vec2 centre = meeting_point(mesh, sides, plane, size);
     Candidate c{{plane.lift(centre), direction}, gather_round(mesh, sides, plane, centre, size), sides, 0};
     c.support = c.round.area / side_area;
@@ -307,7 +308,7 @@ CylinderFit finish(const Mesh& mesh, Candidate& best, double size) {
     refine(best, size);
     // Radii are told apart once more from the better axis: noise puts the first one so far off that one
     // radius may show as two.
-    const Plane plane(best.axis.direction);
+    const FoundPlane plane(best.axis.direction);
     best.round = gather_round(mesh, best.sides, plane, plane.project(best.axis.point), size);
     refine(best, size);
     for (int pass = 0; pass < 4 && gather_again(mesh, best, size); ++pass) refine(best, size);
