@@ -45,10 +45,10 @@ using Cost = std::function<double(const Frame&)>;
 /// The least cost that a search by ever finer random steps comes to, from the whole range on.
 double searched(const JointAnswer& joint, const Cost& cost, Chance& chance) {
     double least = 1e300;
-    for (int start = 0; start < 6; ++start) {
+    for (int start = 0; start < 4; ++start) {
         JointAnswer best = joint;
         double best_cost = cost(best.world()), reach = 4;
-        for (int i = 0; i < 2500; ++i) {
+        for (int i = 0; i < 1000; ++i) {
             JointAnswer tried = best;
             for (std::size_t k = 0; k < joint.size(); ++k)
                 tried.value[k] = joint.limits[k].clamp(tried.value[k] + chance.in(-reach, reach));
@@ -56,7 +56,7 @@ double searched(const JointAnswer& joint, const Cost& cost, Chance& chance) {
                 best = tried;
                 best_cost = its;
             }
-            reach = std::max(1e-6, reach * 0.994);
+            reach = std::max(1e-6, reach * 0.985);
         }
         least = std::min(least, best_cost);
     }
