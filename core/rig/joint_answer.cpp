@@ -11,7 +11,7 @@
 namespace pivrak {
 namespace {
 
-constexpr int most_rounds = 60;
+constexpr int most_rounds = 400;
 
 /// The rotation whose vector (axis times angle) is that, and back.
 Quat turn_of(const Vec3& vector) {
