@@ -2,9 +2,9 @@
 
 #include <algorithm>
 
-#include "core/model/element_channels.h"
 #include "core/operations/all_operations.h"
 #include "core/operations/channel_access.h"
+#include "core/operations/constraints/named_elements.h"
 #include "core/operations/constraints/posed.h"
 #include "core/operations/keys/clip_access.h"
 
@@ -101,15 +101,7 @@ Result<Outcome> carry_change(const Document& document, const Arguments& a, const
 }
 
 Result<std::vector<Carry>> carries_named(const Document& document, const Arguments& a) {
-    std::vector<Carry> found;
-    for (const OwnerId owner : a.elements("carries")) {
-        const Carry* one = document.carries.find(CarryId{owner.value});
-        if (!one)
-            return Error{"carry.unknown", fmt::format("'{}' carries nothing", owner_name(document, owner)),
-                         owner_name(document, owner)};
-        found.push_back(*one);
-    }
-    return found;
+    return named_elements(document, document.carries, a, "carries", "carry.unknown", "carries nothing");
 }
 
 Result<Outcome> carry_set(const Document& document, const Arguments& a, const OperationContext&) {

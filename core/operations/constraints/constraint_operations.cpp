@@ -4,10 +4,10 @@
 
 #include "core/base/words.h"
 #include "core/elements/constraint/constraint_motion.h"
-#include "core/model/element_channels.h"
 #include "core/operations/all_operations.h"
 #include "core/operations/channel_access.h"
 #include "core/operations/constraints/constraint_reader.h"
+#include "core/operations/constraints/named_elements.h"
 #include "core/operations/constraints/posed.h"
 #include "core/operations/keys/clip_access.h"
 
@@ -144,16 +144,8 @@ Result<Outcome> constraint_match(const Document& document, const Arguments& a, c
 
 /// The constraints that are named. Errors: `constraint.unknown`.
 Result<std::vector<Constraint>> constraints_named(const Document& document, const Arguments& a) {
-    std::vector<Constraint> found;
-    for (const OwnerId owner : a.elements("constraints")) {
-        const Constraint* one = document.constraints.find(ConstraintId{owner.value});
-        if (!one)
-            return Error{"constraint.unknown",
-                         fmt::format("'{}' is no constraint", owner_name(document, owner)),
-                         owner_name(document, owner)};
-        found.push_back(*one);
-    }
-    return found;
+    return named_elements(document, document.constraints, a, "constraints", "constraint.unknown",
+                          "is no constraint");
 }
 
 /// Puts one at a place among those of its part, counted from 1.
