@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "app/view/asked_lines.h"
+#include "app/view/closure_marks.h"
 #include "app/view/control_marks.h"
 #include "app/view/viewport.h"
 #include "core/model/units.h"
@@ -41,8 +42,10 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
     if (view_.frames_ || view_.session_.stage() == Stage::Pivots) paintFrames(painter);
     paintControls(painter, seenControls(view_.session_, view_.camera_), view_.look_.theme(),
                   QRectF(rect()).adjusted(4, 4, -4, -4));
-    if (view_.session_.stage() == Stage::Rig)
+    if (view_.session_.stage() == Stage::Rig) {
         paintAsked(painter, view_.session_, view_.camera_, view_.look_.theme());
+        paintClosures(painter, view_.session_, view_.camera_, view_.look_.theme());
+    }
     view_.paths_->paint(painter, view_.look_.theme());
     view_.gauges_->paint(painter, view_.look_.theme());
     paintPicks(painter);

@@ -79,6 +79,9 @@ struct NoFields {
     void axis(const Field&...) {}
     template <class... Field>
     void vector(const Field&...) {}
+    /// A unit vector.
+    template <class... Field>
+    void direction(const Field&...) {}
     /// A unit quaternion; none when it turns nothing.
     template <class... Field>
     void rotation(const Field&...) {}

@@ -50,6 +50,11 @@ bool stands_without(const Chain& before, Chain& after, const Gone& gone, const D
     return true;
 }
 
+/// A linkage is what of its loops still closes.
+bool stands_without(const Linkage&, Linkage& after, const Gone&, const Document&) {
+    return !after.closures.empty();
+}
+
 /// A path stays where it is at rest when what carries it goes.
 bool stands_without(const Path& before, Path& after, const Gone& gone, const Document& document) {
     if (!gone.contains(before.carrier)) return true;
@@ -201,6 +206,46 @@ private:
         for (Entry entry : entries)
             if (take_over(entry)) put_copy(std::move(entry));
     }
+    /// Loops whose joints are all copied. What closes them on a part that stays closes there where the copy
+    /// rests.
+    void copy_plain(const SharedTable<Linkage>& table) {
+        const SharedTable<Linkage> entries = table;
+        for (Linkage linkage : entries) {
+            const auto whole = [&](const Closure& closure) { return copies_loop(closure); };
+            const Linkage original = linkage;
+            if (!std::all_of(original.closures.begin(), original.closures.end(), whole)) continue;
+            if (!take_over(linkage)) continue;
+            for (std::size_t i = 0; i < linkage.closures.size(); ++i)
+                close_again(linkage.closures[i], original.closures[i]);
+            put_copy(std::move(linkage));
+        }
+    }
+    /// Whether all that moves between the two was copied.
+    bool copies_loop(const Closure& closure) const {
+        bool some = false;
+        for (const auto& [from, other] : {std::pair(closure.a, closure.b), std::pair(closure.b, closure.a)})
+            for (const Part* p = document_.parts.find(from); p && !is_below(document_, other, p->id);
+                 p = document_.parts.find(p->parent)) {
+                if (p->joint.kind == JointKind::Fixed) continue;
+                if (!parts_.contains(p->id)) return false;
+                some = true;
+            }
+        return some;
+    }
+    void close_again(Closure& copy, const Closure& original) const {
+        const bool stays_a = copy.a == original.a, stays_b = copy.b == original.b;
+        if (stays_a == stays_b) return;
+        const Frame from = world_from_rest(document_, stays_a ? copy.b : copy.a),
+                    to = world_from_rest(document_, stays_a ? copy.a : copy.b);
+        const Frame across = to.inverse() * from;
+        Vec3 &place = stays_a ? copy.place_a : copy.place_b, &axis = stays_a ? copy.axis_a : copy.axis_b;
+        place = across.point(stays_a ? copy.place_b : copy.place_a);
+        axis = across.direction(stays_a ? copy.axis_b : copy.axis_a);
+        copy.turn = (world_from_rest(document_, copy.b).rotation.conjugate() *
+                     world_from_rest(document_, copy.a).rotation)
+                        .normalized();
+    }
+
     // They have their own ways.
     void copy_plain(const SharedTable<Path>&) {}
     void copy_plain(const SharedTable<Chain>&) {}
@@ -264,6 +309,17 @@ std::unordered_set<PartId> parts_of_rig(const Document& document) {
     for (const Part& part : document.parts)
         if (part.ride || part.tow) named.insert(part.id);
     return named;
+}
+
+void keep_places(Document& document, PartId part, const Frame& new_from_old) {
+    const auto keep = [&]<class Table>(Table& table) {
+        const Table entries = table;
+        for (auto entry : entries)
+            if constexpr (requires { entry.pivot_moved(part, new_from_old); })
+                if (entry.pivot_moved(part, new_from_old)) table.set(entry);
+    };
+#define PIVRAK_TABLE(Type, table) keep(document.table);
+#include "core/elements/kinds.def"
 }
 
 void replace_in_rig(Document& document, PartId from, PartId to) {

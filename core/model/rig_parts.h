@@ -11,6 +11,9 @@ namespace pivrak {
 /// Parts that couplings, rides, tows, vehicles, paths or chains name.
 std::unordered_set<PartId> parts_of_rig(const Document& document);
 
+/// What the rig knows of a place on a part stays there when the part's pivot moves.
+void keep_places(Document& document, PartId part, const Frame& new_from_old);
+
 /// Wherever the rig names one part it names another one from then on.
 void replace_in_rig(Document& document, PartId from, PartId to);
 

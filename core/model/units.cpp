@@ -164,4 +164,11 @@ std::string format_angle(double radians, int decimals) {
     return fmt::format("{:.{}f}°", radians * deg_per_rad, decimals);
 }
 
+std::string format_miss(double metres, double radians) {
+    const bool place = metres >= 5e-7, turn = radians >= 5e-4 * rad_per_deg;
+    std::string words = place ? format_length(metres) : "";
+    if (turn) words += (place ? ", " : "") + format_angle(radians, 3);
+    return place || turn ? words : "nothing";
+}
+
 }  // namespace pivrak

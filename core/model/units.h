@@ -36,5 +36,7 @@ std::string format_length(double metres, LengthUnit unit, int decimals);
 std::string format_length(double metres);
 /// An angle in degrees, for example `45.00°`.
 std::string format_angle(double radians, int decimals = 2);
+/// How far something is from where it should be: `12.4 mm, 3.100°`; what is nothing is left out.
+std::string format_miss(double metres, double radians);
 
 }  // namespace pivrak

@@ -89,15 +89,24 @@ std::optional<std::uint32_t> RigPlan::require(ChannelRef channel) {
     return found;
 }
 
+void RigPlan::require_in_tree(PartId part, PartId above) {
+    if (parent_node(part) < static_cast<std::int32_t>(parts_.size()) || error_) return;
+    error_ = Error{"rig.carried",
+                   fmt::format("'{}' is carried by another part, but '{}' has to carry it here",
+                               name_of(document_, part), above ? name_of(document_, above) : "the world"),
+                   name_of(document_, part)};
+}
+
+const Drivers& RigPlan::drivers() const {
+    if (!drivers_) drivers_.emplace(document_);
+    return *drivers_;
+}
+
 std::vector<std::uint32_t> RigPlan::row_down(PartId above, PartId part, StepLinks& links) {
     std::vector<Slot> row;
     for (PartId at = part; at != above; at = document_.parts.find(at)->parent) {
         const auto slot = static_cast<Slot>(node(at));
-        if (parent_node(at) >= static_cast<std::int32_t>(parts_.size()) && !error_)
-            error_ = Error{"rig.carried",
-                           fmt::format("'{}' is carried by another part, but '{}' has to carry it here",
-                                       name_of(document_, at), name_of(document_, above)),
-                           name_of(document_, at)};
+        require_in_tree(at, above);
         row.insert(row.begin(), slot);
         if (at != part) links.needs_joint(slot);
     }

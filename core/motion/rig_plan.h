@@ -6,6 +6,7 @@
 #include "core/model/document.h"
 #include "core/motion/rig_program.h"
 #include "core/motion/step_order.h"
+#include "core/rig/driven_by.h"
 #include "core/rig/rig_facts.h"
 
 namespace pivrak {
@@ -77,7 +78,13 @@ public:
     /// One that hangs elsewhere is an error of the whole plan, `rig.carried`.
     std::vector<Slot> row_down(PartId above, PartId part, StepLinks& links);
 
+    /// A part that something else carries than the tree says, below `above`, is an error of the whole plan,
+    /// `rig.carried`.
+    void require_in_tree(PartId part, PartId above);
+
     // ---- what is measured
+    /// Whether anything is; else only the order is asked for.
+    bool measures() const { return facts_; }
     WheelSize wheel_size(PartId wheel) const;
     std::shared_ptr<const WheelProfile> profile(PartId wheel) const;
     /// Null for the floor.
@@ -86,6 +93,8 @@ public:
     std::shared_ptr<const DrapedPath> path(const Path& path) const;
 
     // ---- what was said by other elements
+    /// Who moves what in the document, by what it says.
+    const Drivers& drivers() const;
     bool is_driven(Slot channel) const { return driven_by_.contains(channel); }
     /// Whether some step gives a node its frame.
     bool is_placed(Slot node) const { return placed_[node]; }
@@ -159,6 +168,7 @@ private:
     std::unordered_map<PartId, double> radii_;
     bool wants_trains_ = false;
     std::optional<Error> error_;
+    mutable std::optional<Drivers> drivers_;
     std::optional<Twice> twice_;
 };
 

@@ -29,6 +29,9 @@ void add_wheel_operations(Registry& registry);
 void add_print_operations(Registry& registry);
 void add_vehicle_operations(Registry& registry);
 void add_constraint_operations(Registry& registry);
+void add_linkage_operations(Registry& registry);
+void add_ram_operations(Registry& registry);
+void add_reach_operations(Registry& registry);
 void add_carry_operations(Registry& registry);
 void add_key_operations(Registry& registry);
 

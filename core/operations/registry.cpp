@@ -152,6 +152,9 @@ Registry make_registry() {
     add_print_operations(registry);
     add_vehicle_operations(registry);
     add_constraint_operations(registry);
+    add_linkage_operations(registry);
+    add_ram_operations(registry);
+    add_reach_operations(registry);
     add_carry_operations(registry);
     add_key_operations(registry);
     return registry;

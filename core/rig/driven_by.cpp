@@ -6,6 +6,8 @@
 
 #include "core/model/each_element.h"
 #include "core/model/joint_question.h"
+#include "core/rig/linkages/linkage_loops.h"
+#include "core/rig/reach/reach_row.h"
 
 namespace pivrak {
 namespace {
@@ -35,6 +37,8 @@ Drivers::Drivers(const Document& document) : document_(document), couplings_(doc
     index_trains();
     index_vehicles();
     index_constraints();
+    index_linkages();
+    index_reaches();
     for (const Part& part : document_.parts) {
         if (!part.tow) continue;
         for (const PartId moved : {part.tow->turntable, part.tow->drawbar})
@@ -74,11 +78,41 @@ void Drivers::index_vehicles() {
 /// One whose blend has keys or is driven leaves room for hands and keys.
 void Drivers::index_constraints() {
     for (const Constraint& constraint : document_.constraints) {
-        const ChannelRef blend{constraint.id, ChannelKind::Blend};
-        const bool keyed = std::any_of(document_.clips.begin(), document_.clips.end(),
-                                       [&](const Clip& clip) { return clip.track(blend); });
-        if (!keyed && !couplings_.find(blend)) asked_by_[constraint.part].push_back(&constraint);
+        if (!is_blended(constraint.id)) asked_by_[constraint.part].push_back(&constraint);
     }
+}
+
+void Drivers::index_linkages() {
+    for (const Linkage& linkage : document_.linkages) {
+        if (linkage.off) continue;
+        const auto loops = linkage_loops(document_, linkage.closures);
+        if (!loops) continue;
+        for (const ChannelRef channel : loops->channels)
+            if (!linkage.is_input(channel) &&
+                !document_.parts.find(channel.part())->joint.channel(channel.kind).locked)
+                solved_by_.try_emplace(channel, linkage.name);
+    }
+}
+
+/// As with constraints, one whose blend has keys or is driven leaves room for hands and keys.
+void Drivers::index_reaches() {
+    for (const Reach& reach : document_.reaches) {
+        const auto row = reach_row(document_, reach);
+        if (reach.off || !row) continue;
+        const bool always = reach.blend.value >= 1 && !is_blended(reach.id);
+        for (const ChannelRef channel : row->channels) {
+            if (document_.parts.find(channel.part())->joint.channel(channel.kind).locked) continue;
+            if (always) solved_by_.try_emplace(channel, reach.name);
+            reached_.insert(channel);
+        }
+    }
+}
+
+/// Whether keys or a coupling say how much an element acts.
+bool Drivers::is_blended(OwnerId element) const {
+    const ChannelRef blend{element, ChannelKind::Blend};
+    return couplings_.find(blend) || std::any_of(document_.clips.begin(), document_.clips.end(),
+                                                 [&](const Clip& clip) { return clip.track(blend); });
 }
 
 std::string Drivers::name_or_missing(PartId part) const {
@@ -100,6 +134,12 @@ std::optional<std::string> Drivers::in_train(ChannelRef channel) const {
 }
 
 std::optional<std::string> Drivers::name(ChannelRef channel) const {
+    if (auto other = other_name(channel)) return other;
+    const auto solved = solved_by_.find(channel);
+    return solved == solved_by_.end() ? std::nullopt : std::optional(solved->second);
+}
+
+std::optional<std::string> Drivers::other_name(ChannelRef channel) const {
     const PartId part = channel.part();
     if (const Coupling* own = coupling(channel); own && !own->as<GearPair>()) {
         const auto driver = own->driver();

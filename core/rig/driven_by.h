@@ -27,6 +27,10 @@ public:
     /// The name of what moves a channel: a part, a vehicle, a chain, a rider ahead, a hitch; none when it is
     /// free. Of a train of shafts, the one that turns this one.
     std::optional<std::string> name(ChannelRef channel) const;
+    /// The same, but for linkages and reaches: who moves what these have to follow.
+    std::optional<std::string> other_name(ChannelRef channel) const;
+    /// Whether a reach moves a channel, always or by its blend.
+    bool is_reached(ChannelRef channel) const { return reached_.contains(channel); }
     /// None for a channel of no train, an input, and one whose train has drivers already.
     std::optional<TrainHandle> handle(ChannelRef channel) const;
     /// The coupling that names a channel as the one it moves, or null.
@@ -39,12 +43,17 @@ private:
     void index_trains();
     void index_vehicles();
     void index_constraints();
+    void index_linkages();
+    void index_reaches();
+    bool is_blended(OwnerId element) const;
 
     Document document_;  ///< shares all with the one it was made from
     DrivenIndex couplings_;
     std::unordered_map<PartId, std::vector<const Chain*>> chains_at_;
     std::unordered_map<PartId, const Vehicle*> follows_, suspends_;
     std::unordered_map<PartId, std::vector<const Constraint*>> asked_by_;  ///< those that always ask
+    std::unordered_map<ChannelRef, std::string> solved_by_;                ///< what linkages and reaches move
+    std::unordered_set<ChannelRef> reached_;
     std::unordered_map<PartId, PartId> towed_by_;  ///< hitch of each turntable and drawbar
     std::unordered_set<PartId> in_train_;          ///< what trains turn or carry
     TrainSolution trains_;

@@ -3,7 +3,7 @@
 namespace pivrak {
 
 RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& prints, QWidget* parent)
-    : StagePanel(session, Stage::Rig, tr("Still to come here: linkages, reach, formulas."), parent),
+    : StagePanel(session, Stage::Rig, tr("Still to come here: reach, formulas."), parent),
       new_pair_(new NewPairCard(session)),
       pairs_(new GearPairCard(session)),
       trains_(new TrainCards(session)),
@@ -21,6 +21,9 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& print
       asking_(new AskCard(session)),
       carrying_(new CarrierChangeCard(session)),
       asked_(new AskedCard(session)),
+      closing_(new CloseLoopCard(session)),
+      rams_(new RamCard(session)),
+      linkages_(new LinkagesCard(session)),
       joint_(new JointCard(session)) {
     addCard(trains_->report(), tr("Gears"));
     addCard(new_pair_, tr("Gears"));
@@ -41,6 +44,9 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& print
     addCard(asked_, tr("Constraints"));
     addCard(asking_, tr("Constraints"));
     addCard(carrying_, tr("Constraints"));
+    addCard(linkages_, tr("Linkages"));
+    addCard(closing_, tr("Linkages"));
+    addCard(rams_, tr("Linkages"));
     for (auto signal : {&Session::pathToolChanged, &Session::poseChanged})
         connect(&session, signal, this, [this] {
             if (isVisible()) refreshMotion();
@@ -54,6 +60,7 @@ void RigPanel::refreshMotion() {
     if (rolls_->isVisible()) rolls_->refresh();
     if (leans_->isVisible()) leans_->refresh();
     if (asked_->isVisible()) asked_->refreshMotion();
+    if (linkages_->isVisible()) linkages_->refreshMotion();
     if (prints_->isVisible()) prints_->refreshMotion();
     if (chains_->isVisible()) chains_->refreshMotion();
 }

@@ -4,6 +4,7 @@
 #include "app/stages/rig/chain_card.h"
 #include "app/stages/rig/constraint_cards.h"
 #include "app/stages/rig/gear_pair_card.h"
+#include "app/stages/rig/linkage_cards.h"
 #include "app/stages/rig/new_chain_card.h"
 #include "app/stages/rig/new_pair_card.h"
 #include "app/stages/rig/path_card.h"
@@ -44,6 +45,9 @@ private:
     AskCard* asking_;
     CarrierChangeCard* carrying_;
     AskedCard* asked_;
+    CloseLoopCard* closing_;
+    RamCard* rams_;
+    LinkagesCard* linkages_;
     JointCard* joint_;
 };
 

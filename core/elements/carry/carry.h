@@ -53,6 +53,14 @@ struct Carry {
         if (image.determinant() > 0) turn = Quat(image).normalized();
     }
 
+    bool pivot_moved(PartId moved, const Frame& new_from_old) {
+        Frame rest = carrier_from_rest();
+        if (moved == part) rest = rest * new_from_old.inverse();
+        if (moved == carrier) rest = new_from_old * rest;
+        place = rest.translation;
+        turn = rest.rotation.normalized();
+        return moved == part || moved == carrier;
+    }
     Frame carrier_from_rest() const { return {turn, place}; }
     PartId home() const { return part; }
 };

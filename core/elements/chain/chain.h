@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/geometry/frame.h"
 #include "core/model/field.h"
 
 namespace pivrak {
@@ -116,6 +117,12 @@ struct Chain {
     /// Of its own channels. A slack that nothing keeps is none.
     bool has(ChannelKind kind) const { return kind == ChannelKind::Slack && take_up; }
     PartId home() const { return frame; }
+    bool pivot_moved(PartId part, const Frame& new_from_old) {
+        if (!ends || (ends->from.part != part && ends->to.part != part)) return false;
+        for (ChainTie* tie : {&ends->from, &ends->to})
+            if (tie->part == part) tie->place = new_from_old.point(tie->place);
+        return true;
+    }
     /// What a chain of its form cannot be without.
     std::size_t fewest_wheels() const { return !ends ? 2 : travels() ? 1 : 0; }
     bool folds() const { return ends && wheels.empty(); }

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "core/base/id.h"
+#include "core/geometry/frame.h"
 #include "core/model/field.h"
 
 namespace pivrak {
@@ -102,6 +103,18 @@ struct Constraint {
     template <class Sign>
     void mirror(const Sign& sign);
 
+    /// Places that were picked stay; one that is a pivot goes with it.
+    bool pivot_moved(PartId moved, const Frame& new_from_old) {
+        const Constraint before = *this;
+        if (moved == part && place != Vec3(0, 0, 0)) place = new_from_old.point(place);
+        if (moved == target && target_place != Vec3(0, 0, 0)) target_place = new_from_old.point(target_place);
+        if (target_turn.vec() != Vec3(0, 0, 0)) {
+            if (moved == part) target_turn = target_turn * new_from_old.rotation.conjugate();
+            if (moved == target) target_turn = new_from_old.rotation * target_turn;
+            target_turn.normalize();
+        }
+        return !(*this == before);
+    }
     PartId home() const { return part; }
     /// Whether it is about where a place of the part is; else about how the part turns.
     bool is_of_place() const { return asks == Asks::Place || asks == Asks::Rest || asks == Asks::Inside; }

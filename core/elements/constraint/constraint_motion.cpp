@@ -147,10 +147,7 @@ Vec3 turned(const Quat& goal, const Quat& now) {
 }  // namespace
 
 std::string miss_words(const ConstraintMiss& miss) {
-    const bool place = miss.place_m >= 5e-7, turn = miss.turn_rad >= 5e-4 * rad_per_deg;
-    std::string words = place ? format_length(miss.place_m) : "";
-    if (turn) words += (place ? ", " : "") + format_angle(miss.turn_rad, 3);
-    return place || turn ? words : "nothing";
+    return format_miss(miss.place_m, miss.turn_rad);
 }
 
 namespace {

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/geometry/frame.h"
 #include "core/model/field.h"
 
 namespace pivrak {
@@ -61,6 +62,13 @@ struct Path {
     nlohmann::json unknown = nlohmann::json::object();  ///< fields of newer files, kept and written back
     bool operator==(const Path&) const = default;
 
+    bool pivot_moved(PartId part, const Frame& new_from_old) {
+        if (part != carrier) return false;
+        for (PathPoint& point : points)
+            point = {new_from_old.point(point.place), new_from_old.direction(point.before),
+                     new_from_old.direction(point.after)};
+        return true;
+    }
     bool is_closed() const { return closed || form == PathForm::Ellipse; }
     Damaged damaged() const {
         if (form == PathForm::Ellipse ? points.size() != 3 : points.size() < 2)

@@ -70,6 +70,7 @@ public:
     void vector(const char* name, const Vec3& value, const std::optional<Vec3>& usual = std::nullopt) {
         if (usual != value) out[name] = vec_to_json(value);
     }
+    void direction(const char* name, const Vec3& value, const Vec3& usual) { vector(name, value, usual); }
     void rotation(const char* name, const Quat& turn) {
         if (turn.vec() != Vec3(0, 0, 0)) out[name] = {turn.w(), turn.x(), turn.y(), turn.z()};
     }
@@ -167,6 +168,10 @@ public:
     }
     void vector(const char* name, Vec3& value, const std::optional<Vec3>& usual = std::nullopt) {
         value = usual && !in_.contains(known(name)) ? *usual : vec_from_json(in_.at(known(name)));
+    }
+    void direction(const char* name, Vec3& value, const Vec3& usual) {
+        vector(name, value, usual);
+        if (std::abs(value.norm() - 1) > 1e-6) throw Damage{fmt::format("'{}' is no direction", name)};
     }
     void rotation(const char* name, Quat& turn) {
         turn = Quat(1, 0, 0, 0);

@@ -10,21 +10,6 @@
 
 namespace pivrak {
 
-namespace {
-
-/// What is tied to a part stays where it is when the part's pivot moves.
-void move_ties(Document& document, PartId id, const Frame& new_from_old) {
-    const SharedTable<Chain> chains = document.chains;
-    for (Chain chain : chains) {
-        if (!chain.ends || (chain.ends->from.part != id && chain.ends->to.part != id)) continue;
-        for (ChainTie* tie : {&chain.ends->from, &chain.ends->to})
-            if (tie->part == id) tie->place = new_from_old.point(tie->place);
-        document.chains.set(chain);
-    }
-}
-
-}  // namespace
-
 void move_pivot(Document& document, PartId id, const Frame& world_from_new) {
     Part part = *document.parts.find(id);
     const Frame old_from_new = (world_from_rest(document, id).inverse() * world_from_new).normalized();
@@ -34,7 +19,7 @@ void move_pivot(Document& document, PartId id, const Frame& world_from_new) {
     if (part.shape) part.part_from_shape = (new_from_old * part.part_from_shape).normalized();
     if (part.control) part.control->middle_m = new_from_old.point(part.control->middle_m);
     document.parts.set(part);
-    move_ties(document, id, new_from_old);
+    keep_places(document, id, new_from_old);
     const Tree tree(document);
     for (const PartId child_id : tree.children(id)) {
         Part child = *document.parts.find(child_id);

@@ -4,9 +4,9 @@
 
 #include "core/operations/all_operations.h"
 #include "core/operations/channel_access.h"
-#include "core/operations/constraints/named_elements.h"
 #include "core/operations/constraints/posed.h"
 #include "core/operations/keys/clip_access.h"
+#include "core/operations/named_elements.h"
 
 namespace pivrak {
 namespace {
@@ -40,12 +40,7 @@ Carry carry_from(Document& document, const Posed& posed, PartId part, PartId car
     carry.place = offset.translation;
     carry.turn = offset.rotation;
     const std::string wanted = name_of(document, part) + " by " + carrier_name(document, carrier);
-    carry.name = wanted;
-    const auto taken = [&] {
-        return std::any_of(document.carries.begin(), document.carries.end(),
-                           [&](const Carry& other) { return other.name == carry.name; });
-    };
-    for (int n = 2; taken(); ++n) carry.name = fmt::format("{} {}", wanted, n);
+    carry.name = free_entry_name(document.carries, wanted);
     return carry;
 }
 

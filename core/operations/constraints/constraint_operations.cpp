@@ -7,25 +7,14 @@
 #include "core/operations/all_operations.h"
 #include "core/operations/channel_access.h"
 #include "core/operations/constraints/constraint_reader.h"
-#include "core/operations/constraints/named_elements.h"
 #include "core/operations/constraints/posed.h"
 #include "core/operations/keys/clip_access.h"
+#include "core/operations/named_elements.h"
 
 namespace pivrak {
 namespace {
 
 using nlohmann::json;
-
-bool is_name_taken(const Document& document, const std::string& name) {
-    return std::any_of(document.constraints.begin(), document.constraints.end(),
-                       [&](const Constraint& c) { return c.name == name; });
-}
-
-std::string free_name(const Document& document, const std::string& wanted) {
-    std::string name = wanted;
-    for (int n = 2; is_name_taken(document, name); ++n) name = fmt::format("{} {}", wanted, n);
-    return name;
-}
 
 std::string usual_name(const Document& document, const Constraint& c) {
     const std::string part = name_of(document, c.part);
@@ -86,7 +75,8 @@ Result<Outcome> constraint_add(const Document& document, const Arguments& a, con
     for (const PartId part : parts) {
         PIVRAK_TRY(c, constraint_from(out.document, a, part, posed));
         if (a.has("name")) PIVRAK_CHECK(check_name(a.text("name")));
-        c.name = free_name(out.document, a.has("name") ? a.text("name") : usual_name(document, c));
+        c.name = free_entry_name(out.document.constraints,
+                                 a.has("name") ? a.text("name") : usual_name(document, c));
         c.id = out.document.new_id<ConstraintId>();
         out.document.constraints.set(c);
         made.push_back(c.id);
@@ -180,7 +170,7 @@ Result<Outcome> constraint_set(const Document& document, const Arguments& a, con
         if (a.has("on")) c.off = !a.flag("on");
         if (a.has("name")) {
             PIVRAK_CHECK(check_name(a.text("name")));
-            if (a.text("name") != c.name && is_name_taken(document, a.text("name")))
+            if (a.text("name") != c.name && has_entry_named(document.constraints, a.text("name")))
                 return Error{"constraint.duplicate",
                              fmt::format("there is another constraint '{}'", a.text("name")), "name"};
             c.name = a.text("name");

@@ -14,14 +14,14 @@ namespace {
 
 using Mat2 = Eigen::Matrix2d;
 
-struct Closure {
+struct RunClosure {
     double value = 0;
     Vec2 missing{0, 0};
     Mat2 slope = Mat2::Zero();
 };
 
-Closure closure(const Vec2& tension, const Vec2& down, long links, double link_m, const Vec2& between) {
-    Closure c;
+RunClosure closure(const Vec2& tension, const Vec2& down, long links, double link_m, const Vec2& between) {
+    RunClosure c;
     for (long k = 0; k < links; ++k) {
         const Vec2 pull = tension - static_cast<double>(k) * down;
         const double size = std::max(pull.norm(), 1e-12);
@@ -83,12 +83,12 @@ HangingRun HangingRun::find(const Vec2& from, const Vec2& to, long links, double
     run.down_ = down;
     const auto n = static_cast<double>(links);
     Vec2 tension = catenary_tension(between, n * link_m, down) / link_m - 0.5 * down;
-    Closure now = closure(tension, down, links, link_m, between);
+    RunClosure now = closure(tension, down, links, link_m, between);
     double damping = 1e-14;
     for (int i = 0; i < 200 && now.missing.norm() > 1e-12 * (1 + n * link_m); ++i) {
         const Mat2 slope = now.slope + damping * now.slope.trace() * Mat2::Identity();
         const Vec2 next = tension - slope.inverse() * now.missing;
-        const Closure then = closure(next, down, links, link_m, between);
+        const RunClosure then = closure(next, down, links, link_m, between);
         if (then.missing.norm() < now.missing.norm() || then.value < now.value) {
             tension = next;
             now = then;

@@ -23,4 +23,18 @@ Result<std::vector<Entry>> named_elements(const Document& document, const Shared
     return found;
 }
 
+/// Whether an entry of a table has a name already, and that name with the first number that makes it free.
+template <class Entry>
+bool has_entry_named(const SharedTable<Entry>& table, const std::string& name) {
+    for (const Entry& entry : table)
+        if (entry.name == name) return true;
+    return false;
+}
+template <class Entry>
+std::string free_entry_name(const SharedTable<Entry>& table, const std::string& wanted) {
+    std::string name = wanted;
+    for (int n = 2; has_entry_named(table, name); ++n) name = fmt::format("{} {}", wanted, n);
+    return name;
+}
+
 }  // namespace pivrak

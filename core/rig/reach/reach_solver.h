@@ -1,0 +1,89 @@
+#pragma once
+
+#include <Eigen/Core>
+#include <optional>
+
+#include "core/rig/linkages/motion_tree.h"
+
+namespace pivrak {
+
+/// A row of joints that reaches for a goal. All is in the frame that its outermost joint hangs in.
+struct ReachModel {
+    MotionTree tree;
+    MotionBody tip;              ///< the place, and the axes, that reach
+    std::vector<bool> held;      ///< by column: stands as it is given
+    std::vector<Limits> limits;  ///< by column
+    bool asks_place = true, asks_turn = false;
+    double turn_weight = 1;   ///< a radian against the row's length
+    double size_m = 1;        ///< the row's length
+    std::uint32_t elbow = 0;  ///< the motion whose place bends to the side
+
+    /// What a change of a column counts against: a radian, or the row's length.
+    double unit(std::uint32_t column) const { return tree.turns(column) ? 1 : size_m; }
+};
+
+/// What is asked of a row, in its frame.
+struct ReachGoal {
+    Frame tip;
+    std::optional<Vec3> side;  ///< the place it bends towards
+};
+
+struct ReachMiss {
+    double place_m = 0, turn_rad = 0;
+};
+
+/// Room to work in, kept so that solving allocates nothing.
+struct ReachRoom {
+    MotionFrames frames;
+    Eigen::Matrix<double, 6, Eigen::Dynamic> derivatives;
+    Eigen::VectorXd step, pull;
+    std::vector<double> trial, best, start;
+    std::vector<bool> free;
+};
+
+/// Brings the tip as near to its goal as limits let it, and with what freedom is left goes towards a
+/// preferred pose, or bends to a side. Bounded Levenberg and Marquardt steps with the damping of T. Sugihara,
+/// Solvability-Unconcerned Inverse Kinematics by the Levenberg-Marquardt Method, IEEE Trans. Robotics 27
+/// (2011). Values are by column: turns [rad], shifts [m].
+class ReachSolver {
+public:
+    explicit ReachSolver(ReachModel model);
+
+    const ReachModel& model() const { return model_; }
+    ReachRoom make_room() const;
+
+    /// From where it stands to a goal near by. Pre: the values are within limits.
+    void solve(std::span<double> values, std::span<const double> preferred, const ReachGoal& goal,
+               ReachRoom& room) const;
+    /// Along the straight way from one goal to another in small steps, so that it never leaves its branch.
+    void follow(std::span<double> values, std::span<const double> preferred, const ReachGoal& from,
+                const ReachGoal& to, ReachRoom& room) const;
+    /// Where following does not get there, from other poses too; of those that get there the one that bends
+    /// to the side, and is nearest to the preferred one.
+    void search(std::span<double> values, std::span<const double> preferred, const ReachGoal& goal,
+                ReachRoom& room) const;
+
+    ReachMiss miss(std::span<const double> values, const ReachGoal& goal, ReachRoom& room) const;
+    Frame tip(std::span<const double> values, ReachRoom& room) const;
+
+private:
+    using Error6 = Eigen::Matrix<double, 6, 1>;
+    using Square6 = Eigen::Matrix<double, 6, 6>;
+
+    Error6 error(const ReachGoal& goal, const ReachRoom& room) const;
+    void derive(ReachRoom& room) const;
+    double descend(std::span<double> values, const ReachGoal& goal, ReachRoom& room) const;
+    void settle(std::span<double> values, std::span<const double> preferred, const ReachGoal& goal,
+                ReachRoom& room) const;
+    void find_free(std::span<const double> values, const Eigen::VectorXd& towards, ReachRoom& room) const;
+    Square6 damped(double damping, const ReachRoom& room) const;
+    void pull(std::span<const double> values, std::span<const double> preferred, const ReachGoal& goal,
+              ReachRoom& room) const;
+    std::optional<double> swivel(const ReachGoal& goal, const ReachRoom& room, Vec3& way) const;
+    double dislike(std::span<const double> values, std::span<const double> preferred, const ReachGoal& goal,
+                   ReachRoom& room) const;
+
+    ReachModel model_;
+};
+
+}  // namespace pivrak

@@ -1,0 +1,305 @@
+// Reaching: goals that can be reached are, those that cannot are told, and no joint leaves its limits.
+#include <gtest/gtest.h>
+
+#include <random>
+
+#include "core/checks/findings.h"
+#include "core/elements/reach/reach_motion.h"
+#include "core/io/project/project_file.h"
+#include "tests/core/elements/linkages.h"
+#include "tests/support/temp_folder.h"
+
+namespace pivrak {
+namespace {
+
+using namespace test;
+using nlohmann::json;
+
+constexpr double upper = 0.5, lower = 0.4;
+
+/// An arm in the x-z plane: shoulder and elbow turn about y, a hand at its end, and a goal that flies.
+Document arm(double elbow_bend = 0.6) {
+    Document d = empty_document();
+    const PartId post = add_part(d, "post", {}, {turn_about_axis(2, 0.4), Vec3(0.3, 0.1, 1)});
+    const PartId shoulder = add_part(d, "shoulder", post, {turn_about_axis(1, -0.5), Vec3(0, 0, 0)});
+    const PartId elbow = add_part(d, "elbow", shoulder, {turn_about_axis(1, elbow_bend), Vec3(upper, 0, 0)});
+    add_part(d, "hand", elbow, {Quat(1, 0, 0, 0), Vec3(lower, 0, 0)});
+    make_hinge(d, shoulder, 1);
+    make_hinge(d, elbow, 1);
+    return d;
+}
+
+Document reaching(Document d, json more = {}) {
+    json step{{"op", "reach.add"}, {"root", "shoulder"}, {"tip", "hand"}, {"name", "r"}};
+    if (more.is_object()) step.update(more);
+    return run(d, step);
+}
+
+void fly(Document& d, const char* part, const std::vector<std::pair<double, Vec3>>& places) {
+    for (const auto& [frame, place] : places)
+        for (int k = 0; k < 3; ++k)
+            d = run(d, {{"op", "key.set"},
+                        {"parts", {part}},
+                        {"channel", std::string("shift_") + "xyz"[k]},
+                        {"frame", frame},
+                        {"value", place[k]}});
+}
+
+double miss_of(const Moved& at, const Document& d) {
+    return reach_miss(at.evaluator(), at.pose(), *d.reaches.begin())->place_m;
+}
+
+/// Law of cosines: the elbow's angle from the goal's distance.
+TEST(Reach, TwoBonesStandAsTheLawOfCosinesSays) {
+    Document d = reaching(arm());
+    // Its own control stands at the tip; it goes about in the arm's plane.
+    const Frame post = world_from_rest(d, named(d, "post"));
+    std::vector<std::pair<double, Vec3>> places;
+    const Vec3 begin = world_from_rest(d, named(d, "hand")).translation;
+    const Frame handle = world_from_rest(d, named(d, "hand goal"));
+    for (int k = 0; k <= 8; ++k) {
+        const double angle = 0.25 * k, far = 0.75 + 0.1 * std::sin(1.7 * k);
+        const Vec3 goal = k == 0 ? begin : post.point({far * std::cos(angle), 0, far * std::sin(angle)});
+        places.push_back({10.0 * k, handle.inverse().point(goal)});
+    }
+    fly(d, "hand goal", places);
+    Moved at(d);
+    for (double frame = 0; frame <= 80; frame += 0.5) {
+        at(frame);
+        EXPECT_LT(miss_of(at, d), 1e-8) << frame;
+        const double far = (at.world("hand goal").translation - post.translation).norm();
+        const double cosine = (far * far - upper * upper - lower * lower) / (2 * upper * lower);
+        EXPECT_NEAR(at.value("elbow") + 0.6, std::acos(cosine), 1e-7) << frame;
+    }
+}
+
+TEST(Reach, WhatCannotBeReachedIsPointedAtAndNothingFlips) {
+    Document d = reaching(arm());
+    fly(d, "hand goal", {{0, {0, 0, 0}}, {30, {2, 0, 0.4}}, {60, {2, 1, -0.5}}, {90, {0, 0, 0}}});
+    Moved at(d);
+    double last_shoulder = 0, last_elbow = 0;
+    for (double frame = 0; frame <= 90; frame += 0.25) {
+        at(frame);
+        const double shoulder = at.value("shoulder"), elbow = at.value("elbow");
+        EXPECT_TRUE(std::isfinite(shoulder) && std::isfinite(elbow)) << frame;
+        EXPECT_GT(elbow + 0.6, -1e-3) << "it bends the way it did, at " << frame;
+        if (frame > 0) {
+            EXPECT_LT(std::abs(shoulder - last_shoulder), 0.15) << frame;
+            EXPECT_LT(std::abs(elbow - last_elbow), 0.3) << frame;
+        }
+        last_shoulder = shoulder;
+        last_elbow = elbow;
+    }
+    EXPECT_LT(miss_of(at, d), 1e-6) << "back where it began";
+    EXPECT_NEAR(last_elbow, 0, 1e-4);
+    bool told = false;
+    for (const Finding& finding : check_document(d)) told |= finding.code == "reach.misses";
+    EXPECT_TRUE(told);
+}
+
+TEST(Reach, LimitsAndLocksHoldWhateverIsAsked) {
+    Document d = reaching(arm());
+    d = run(d, {{"op", "joint.set"}, {"parts", {"elbow"}}, {"min", "-10 deg"}, {"max", "20 deg"}});
+    fly(d, "hand goal", {{0, {0, 0, 0}}, {20, {-0.6, 0.3, 0.5}}, {40, {1, 0, 1}}, {60, {0, -1, -1}}});
+    Moved at(d);
+    for (double frame = 0; frame <= 60; frame += 0.5) {
+        const double elbow = at(frame).value("elbow") / rad_per_deg;
+        EXPECT_GE(elbow, -10 - 1e-9) << frame;
+        EXPECT_LE(elbow, 20 + 1e-9) << frame;
+    }
+    d = run(d, {{"op", "joint.set"}, {"parts", {"shoulder"}}, {"locked", true}});
+    Moved locked(d);
+    for (double frame = 0; frame <= 60; frame += 5) EXPECT_EQ(locked(frame).value("shoulder"), 0) << frame;
+}
+
+/// A side never turns a hinge about an axis that it has not.
+TEST(Reach, ASideBendsTheElbowOnlyAsJointsAllow) {
+    Document d = arm();
+    d = run(d, {{"op", "joint.set"}, {"parts", {"shoulder"}}, {"kind", "ball"}});
+    const PartId side = add_part(d, "knee mark", {}, {Quat(1, 0, 0, 0), Vec3(0.3, 3, 1.2)});
+    d = reaching(d, {{"side", "knee mark"}});
+    Moved at(d);
+    at(0);
+    EXPECT_LT(miss_of(at, d), 1e-8);
+    // The elbow lies in the half plane of line and mark.
+    const Vec3 root = at.world("shoulder").translation, tip = at.world("hand").translation,
+               elbow = at.world("elbow").translation, mark = world_from_rest(d, side).translation;
+    const Vec3 along = (tip - root).normalized();
+    const auto beside = [&](const Vec3& place) {
+        const Vec3 from = place - root;
+        return Vec3(from - from.dot(along) * along).normalized();
+    };
+    EXPECT_GT(beside(elbow).dot(beside(mark)), 1 - 1e-6);
+    // With hinges alone it stays in their plane.
+    Document flat = arm();
+    add_part(flat, "knee mark", {}, {Quat(1, 0, 0, 0), Vec3(0.3, 3, 1.2)});
+    flat = reaching(flat, {{"side", "knee mark"}});
+    Moved stays(flat);
+    EXPECT_LT(std::abs(stays(0).in("elbow", "post").translation.y()), 1e-12);
+}
+
+TEST(Reach, AFrameIsTheSameInAnyOrder) {
+    Document d = reaching(arm());
+    fly(d, "hand goal", {{0, {0, 0, 0}}, {30, {-0.3, 0.1, 0.4}}, {60, {0.5, 1, -0.5}}, {90, {-0.2, 0, 0.2}}});
+    Moved forwards(d), anyhow(d);
+    std::vector<std::vector<double>> kept;
+    for (int f = 0; f <= 180; ++f) kept.push_back(forwards(0.5 * f).pose().channels);
+    std::mt19937 random(3);
+    for (int i = 0; i < 200; ++i) {
+        const int f = static_cast<int>(random() % 181);
+        EXPECT_EQ(anyhow(0.5 * f).pose().channels, kept[static_cast<std::size_t>(f)]) << f;
+    }
+}
+
+TEST(Reach, ABlendLeavesItsShareToKeysAndIsKeyed) {
+    Document d = reaching(arm());
+    fly(d, "hand goal", {{0, {-0.2, 0, 0.3}}});
+    d = run(d, {{"op", "key.set"}, {"elements", {"r"}}, {"channel", "blend"}, {"frame", 0}, {"value", 1}});
+    d = run(d, {{"op", "key.set"}, {"elements", {"r"}}, {"channel", "blend"}, {"frame", 40}, {"value", 0}});
+    d = run(d, {{"op", "key.set"}, {"parts", {"elbow"}}, {"channel", "turn"}, {"frame", 0}, {"value", 0.2}});
+    Moved at(d);
+    const double solved = at(0).value("elbow"), keyed = at(40).value("elbow");
+    EXPECT_NEAR(keyed, 0.2, 1e-12);
+    EXPECT_GT(std::abs(solved - keyed), 0.1);
+    const double share =
+        at(20).pose().channels[*at.evaluator().channel_slot({d.reaches.begin()->id, ChannelKind::Blend})];
+    EXPECT_NEAR(at.value("elbow"), keyed + share * (solved - keyed), 1e-9);
+}
+
+TEST(Reach, ASolvedPoseBecomesKeysAndAGoalGoesToKeys) {
+    Document d = reaching(arm());
+    fly(d, "hand goal", {{0, {0, 0, 0}}, {30, {-0.3, 0, 0.4}}});
+    Document keyed = run(d, {{"op", "reach.key"}, {"reaches", {"r"}}, {"from", 0}, {"until", 30}});
+    keyed = run(keyed, {{"op", "reach.set"}, {"reaches", {"r"}}, {"on", false}});
+    Moved solved(d), taken(keyed);
+    for (int frame = 0; frame <= 30; ++frame)
+        EXPECT_LT((solved(frame).world("hand").translation - taken(frame).world("hand").translation).norm(),
+                  1e-12);
+    // And back: the goal follows other keys of the joints.
+    key(keyed, named(keyed, "elbow"), {{0, 0.1, Interpolation::Linear}, {30, 0.7, Interpolation::Linear}});
+    Document back = run(keyed, {{"op", "reach.goal"}, {"reaches", {"r"}}, {"from", 0}, {"until", 30}});
+    back = run(back, {{"op", "reach.set"}, {"reaches", {"r"}}, {"on", true}});
+    Moved wanted(keyed), found(back);
+    for (int frame = 0; frame <= 30; ++frame)
+        EXPECT_LT((wanted(frame).world("hand").translation - found(frame).world("hand").translation).norm(),
+                  1e-7)
+            << frame;
+}
+
+/// Random rows of 4 to 8 joints of all kinds, with limits; goals from poses inside them.
+TEST(Reach, RandomRowsReachWhatTheyCan) {
+    std::mt19937 random(11);
+    std::uniform_real_distribution<double> share(0, 1);
+    int missed = 0, asked = 0;
+    for (int chain = 0; chain < 20; ++chain) {
+        ReachModel model;
+        MotionBody body;
+        const int joints = 4 + static_cast<int>(random() % 5);
+        std::uint32_t column = 0;
+        double length = 0;
+        for (int j = 0; j < joints; ++j) {
+            const JointKind kinds[] = {JointKind::Hinge, JointKind::Hinge,    JointKind::Hinge,
+                                       JointKind::Slide, JointKind::Cylinder, JointKind::Ball};
+            const JointKind kind = kinds[random() % 6];
+            const Vec3 offset(0.1 + 0.3 * share(random), 0.2 * share(random) - 0.1,
+                              0.2 * share(random) - 0.1);
+            if (j > 0)
+                body.frame = body.frame *
+                             Frame{turn_about_axis(static_cast<int>(random() % 3), share(random)), offset};
+            length += offset.norm();
+            body = model.tree.add_joint(body, kind, static_cast<int>(random() % 3), column);
+            for (const ChannelKind channel : channels_of(kind)) {
+                const double reach =
+                    is_turn(channel) ? 0.3 + 1.5 * share(random) : 0.05 + 0.2 * share(random);
+                model.limits.push_back({-reach * share(random), reach});
+                model.held.push_back(false);
+                ++column;
+            }
+        }
+        body.frame.translation = Vec3(0.2, 0, 0);
+        model.tip = body;
+        model.size_m = length + 0.2;
+        model.asks_turn = column >= 6;
+        model.elbow = static_cast<std::uint32_t>(model.tree.axes().size() / 2);
+        const ReachSolver solver(model);
+        ReachRoom room = solver.make_room();
+        for (int goal = 0; goal < 100; ++goal) {
+            std::vector<double> truth(column), values(column), preferred(column);
+            for (std::uint32_t c = 0; c < column; ++c) {
+                truth[c] = model.limits[c].min + share(random) * (model.limits[c].max - model.limits[c].min);
+                preferred[c] = values[c] = model.limits[c].clamp(0);
+            }
+            const ReachGoal wanted{solver.tip(truth, room), {}};
+            solver.solve(values, preferred, wanted, room);
+            solver.search(values, preferred, wanted, room);
+            // By frames put together another way.
+            for (std::uint32_t c = 0; c < column; ++c) {
+                EXPECT_GE(values[c], model.limits[c].min - 1e-9);
+                EXPECT_LE(values[c], model.limits[c].max + 1e-9);
+            }
+            const ReachMiss miss = solver.miss(values, wanted, room);
+            ++asked;
+            missed += miss.place_m > 1e-5 || miss.turn_rad > 1e-3 * rad_per_deg;
+        }
+    }
+    EXPECT_LE(missed, asked / 1000) << "of " << asked;
+}
+
+TEST(Reach, RefusalsNameTheCause) {
+    const Document d = arm();
+    EXPECT_EQ(refusal(d, {{"op", "reach.add"}, {"root", "hand"}, {"tip", "shoulder"}}).code,
+              "reach.not_below");
+    EXPECT_EQ(refusal(d, {{"op", "reach.add"}, {"root", "hand"}, {"tip", "hand"}}).code,
+              "reach.nothing_moves");
+    EXPECT_EQ(
+        refusal(d, {{"op", "reach.add"}, {"root", "shoulder"}, {"tip", "hand"}, {"goal", "elbow"}}).code,
+        "reach.itself");
+    EXPECT_EQ(refusal(d, {{"op", "reach.add"}, {"root", "shoulder"}, {"tip", "hand"}, {"blend", 1.5}}).code,
+              "channel.range");
+    EXPECT_EQ(refusal(d, {{"op", "reach.add"}, {"root", "shoulder"}, {"tip", "hand"}, {"place", false}}).code,
+              "reach.nothing");
+    // Round in a circle: the goal follows what reaches for it.
+    Document round = reaching(d);
+    const Error circle = refusal(
+        round, {{"op", "constraint.add"}, {"parts", {"hand goal"}}, {"asks", "place"}, {"target", "hand"}});
+    EXPECT_EQ(circle.code, "rig.loop") << circle.message;
+    EXPECT_NE(circle.message.find("hand goal"), std::string::npos) << circle.message;
+    // Two rows want the same joint.
+    EXPECT_EQ(refusal(round, {{"op", "reach.add"}, {"root", "elbow"}, {"tip", "hand"}}).code, "reach.driven");
+}
+
+TEST(Reach, AGoalThatGoesOutsideEverythingLeavesAFinitePose) {
+    Document d = reaching(arm());
+    Clip clip = clip_or_first(d);
+    clip.track_or_new({named(d, "hand goal"), ChannelKind::ShiftX}).keys = {
+        {0, 0, Interpolation::Linear}, {10, 1e300, Interpolation::Linear}};
+    d.clips.set(clip);
+    Moved at(d);
+    for (double frame = 0; frame <= 10; frame += 0.5)
+        for (const double value : at(frame).pose().channels) EXPECT_FALSE(std::isnan(value)) << frame;
+    Document none = empty_document();
+    const PartId a = add_part(none, "a"), b = add_part(none, "b", a);
+    add_part(none, "c", b);
+    make_hinge(none, a);
+    make_hinge(none, b);
+    none = run(none, {{"op", "reach.add"}, {"root", "a"}, {"tip", "c"}});
+    Moved still(none);
+    for (const double value : still(0).pose().channels)
+        EXPECT_FALSE(std::isnan(value)) << "bones of no length";
+}
+
+TEST(Reach, ItIsSavedAndGoesWithACopy) {
+    const Document d = reaching(arm(), {{"turn", true}});
+    const TempFolder folder;
+    ASSERT_TRUE(save_project(d, folder.path() / "arm.pivrak.glb"));
+    const auto again = open_project(folder.path() / "arm.pivrak.glb");
+    ASSERT_TRUE(again.ok());
+    EXPECT_EQ(*again->reaches.begin(), *d.reaches.begin());
+    const Document copied = run(d, {{"op", "part.duplicate"}, {"parts", {"post"}}});
+    EXPECT_EQ(copied.reaches.size(), 2U);
+    const Document gone = run(d, {{"op", "part.remove"}, {"parts", {"hand"}}});
+    EXPECT_EQ(gone.reaches.size(), 0U);
+}
+
+}  // namespace
+}  // namespace pivrak
