@@ -93,6 +93,18 @@ int main(int argc, char** argv) {
     if (const double train = times.seconds("BM_train"); train > 0)
         row("train", "200 shafts solved after an edit", "1 ms", fmt::format("{:.3f} ms", 1e3 * train),
             train <= 1e-3);
+    ratio("B3",
+          "reach of six hinges, within limits, to 1e-5 / Orocos KDL's Levenberg-Marquardt, without limits",
+          0.2, "BM_reach", "BM_reach_kdl");
+    if (const double solved = times.counter("BM_reach", "solved"); solved > 0) {
+        row("B3", "reachable goals solved within limits", "at least 99.9 %",
+            fmt::format("{:.2f} %", 100 * solved), solved >= 0.999);
+        const double beyond = times.counter("BM_reach", "beyond");
+        row("B3", "joints beyond their limits", "none", fmt::format("{:.0f}", beyond), beyond == 0);
+    }
+    if (const double bars = times.seconds("BM_four_bars"); bars > 0)
+        row("linkage", "one frame of 200 four-bars while they play", "2 ms",
+            fmt::format("{:.3f} ms", 1e3 * bars), bars <= 2e-3);
     const double pick = times.seconds("BM_pick"), by_hand = times.seconds("BM_pick_by_hand");
     if (pick > 0 && by_hand > 0)
         row("pick", "what lies under the pointer among 1 000 000 triangles / asking every triangle",

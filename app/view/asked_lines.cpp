@@ -1,6 +1,7 @@
 #include "app/view/asked_lines.h"
 
 #include "core/elements/constraint/constraint_motion.h"
+#include "core/elements/reach/reach_motion.h"
 
 namespace pivrak {
 namespace {
@@ -39,32 +40,54 @@ void paintWords(QPainter& painter, const QPointF& at, const QString& words, cons
     painter.drawText(box, Qt::AlignCenter, words);
 }
 
+struct Asked {
+    Vec3 from, to;
+    bool picked;
+    std::string missed;
+};
+
+void paintOne(QPainter& painter, const Asked& asked, const Camera& camera, const Theme& theme,
+              QList<QRectF>& written) {
+    const Vec3 from = camera.project(asked.from), to = camera.project(asked.to);
+    if (from.z() <= 0 || to.z() <= 0) return;
+    const QPointF a(from.x(), from.y()), b(to.x(), to.y());
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme.card, 3.4));
+    painter.drawLine(a, b);
+    painter.setPen(QPen(theme.rust, asked.picked ? 1.6 : 1.0, Qt::DashDotLine));
+    painter.drawLine(a, b);
+    painter.setPen(QPen(theme.rust, asked.picked ? 2.0 : 1.4));
+    paintBracket(painter, a);
+    paintCross(painter, b);
+    if (!asked.picked || asked.missed == "nothing") return;
+    paintWords(painter, 0.5 * (a + b), QObject::tr("misses by %1").arg(QString::fromStdString(asked.missed)),
+               theme, written);
+}
+
 }  // namespace
 
 void paintAsked(QPainter& painter, const Session& session, const Camera& camera, const Theme& theme) {
     const Evaluator& evaluator = session.evaluator();
+    const Document& document = session.shownDocument();
     QList<QRectF> written;
-    for (const Constraint& constraint : session.shownDocument().constraints) {
+    for (const Constraint& constraint : document.constraints) {
         const bool picked = session.isSelected(constraint.part) || session.isSelected(constraint.target);
         if (!picked && !session.selection().empty()) continue;
         const auto line = asked_line(evaluator, session.pose(), constraint);
         if (!line) continue;
-        const Vec3 from = camera.project(line->from), to = camera.project(line->to);
-        if (from.z() <= 0 || to.z() <= 0) continue;
-        const QPointF a(from.x(), from.y()), b(to.x(), to.y());
-        painter.setBrush(Qt::NoBrush);
-        painter.setPen(QPen(theme.card, 3.4));
-        painter.drawLine(a, b);
-        painter.setPen(QPen(theme.rust, picked ? 1.6 : 1.0, Qt::DashDotLine));
-        painter.drawLine(a, b);
-        painter.setPen(QPen(theme.rust, picked ? 2.0 : 1.4));
-        paintBracket(painter, a);
-        paintCross(painter, b);
         const auto miss = constraint_miss(evaluator, session.pose(), constraint);
-        if (!picked || !miss || miss_words(*miss) == "nothing") continue;
-        paintWords(painter, 0.5 * (a + b),
-                   QObject::tr("misses by %1").arg(QString::fromStdString(miss_words(*miss))), theme,
-                   written);
+        paintOne(painter, {line->from, line->to, picked, miss ? miss_words(*miss) : "nothing"}, camera, theme,
+                 written);
+    }
+    for (const Reach& reach : document.reaches) {
+        const bool picked = session.isSelected(reach.tip) || session.isSelected(reach.goal);
+        const auto miss = reach_miss(evaluator, session.pose(), reach);
+        if (!miss || (!picked && !session.selection().empty())) continue;
+        const Frame goal = reach.goal ? session.worldFromPart(reach.goal) : Frame{};
+        paintOne(painter,
+                 {session.worldFromPart(reach.tip).point(reach.place), goal.point(reach.goal_place), picked,
+                  format_miss(miss->place_m, miss->turn_rad)},
+                 camera, theme, written);
     }
 }
 

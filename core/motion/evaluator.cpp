@@ -7,7 +7,7 @@ namespace pivrak {
 namespace {
 
 /// Frames between kept states, and steps in each frame.
-constexpr double kept_every = 8;
+constexpr long kept_every = 8;
 constexpr int steps_a_frame = 2;
 /// Steps by which a wheel is rolled from rest to the clip's start, and from its keys to a hand's value.
 constexpr int steps_by_hand = 12;
@@ -111,9 +111,9 @@ void Evaluator::travel_start(Travelled& t) const {
     t.kept = t.states;
 }
 
-/// Pre: the memories belong to `from`. Steps stand on a grid of parts of a frame, so that any frame is
-/// reached by the same ones.
-void Evaluator::travel_steps(double from, double to, Travelled& t) const {
+/// Pre: the memories belong to `from` and so many steps behind it. Steps stand on a grid of parts of a frame,
+/// so that any frame is reached by the same ones.
+void Evaluator::travel_steps(double from, double to, Travelled& t, long done) const {
     const double step = std::copysign(1.0 / steps_a_frame, to - from);
     const auto whole = static_cast<long>(std::floor((to - from) / step + 1e-9));
     const auto move = [&](double frame, double frames) {
@@ -121,35 +121,45 @@ void Evaluator::travel_steps(double from, double to, Travelled& t) const {
         begin(t.asked, t.channels);
         run_slice(StateMode::Move, t, frames * frame_s_);
     };
-    for (long i = 1; i <= whole; ++i) move(from + step * static_cast<double>(i), step);
+    for (long i = done + 1; i <= whole; ++i) move(from + step * static_cast<double>(i), step);
     if (const double last = from + step * static_cast<double>(whole); last != to) move(to, to - last);
+}
+
+/// Stands where states were kept.
+void Evaluator::travel_begin(std::size_t kept, Travelled& t) const {
+    const std::size_t n = program_.state_count;
+    std::copy_n(t.kept.begin() + static_cast<std::ptrdiff_t>(kept * n), n, t.states.begin());
+    ask(first_frame_ + kept_every * static_cast<double>(kept), slice_tracks_, t.asked);
+    begin(t.asked, t.channels);
+    run_slice(StateMode::Begin, t);
+}
+
+/// To a frame behind the last kept states before it: from where it stands when that is on the way, so that
+/// the next frame is near.
+void Evaluator::travel_on(std::size_t kept, double to, Travelled& t) const {
+    const auto begun = static_cast<long>(kept * kept_every * steps_a_frame);
+    const double from = first_frame_ + kept_every * static_cast<double>(kept);
+    const auto whole = static_cast<long>(std::floor((to - from) * steps_a_frame + 1e-9));
+    const bool on_the_way = t.steps >= begun && t.steps <= begun + whole;
+    if (!on_the_way) travel_begin(kept, t);
+    if (to != from) travel_steps(from, to, t, on_the_way ? t.steps - begun : 0);
+    const bool on_grid = to >= from && from + static_cast<double>(whole) / steps_a_frame == to;
+    t.steps = on_grid ? begun + whole : -1;
 }
 
 void Evaluator::travel_to(double frame, const std::optional<HeldChannel>& held, Pose& pose) const {
     Travelled& t = pose.travelled;
-    const std::size_t n = program_.state_count;
-    const auto begin_at = [&](double at, std::size_t kept) {
-        std::copy_n(t.kept.begin() + static_cast<std::ptrdiff_t>(kept * n), n, t.states.begin());
-        ask(at, slice_tracks_, t.asked);
-        begin(t.asked, t.channels);
-        run_slice(StateMode::Begin, t);
-    };
     if (t.kept.empty()) travel_start(t);
     // Behind the last key nothing moves any more, so nothing rolls.
     const double until = std::max(std::min(frame, last_key_frame_), std::min(frame, first_frame_));
     const double since = std::max(until - first_frame_, -most_frames_before);
     const auto wanted = static_cast<std::size_t>(std::max(0.0, std::floor(since / kept_every)));
-    if (const std::size_t known = t.kept.size() / n - 1; known < wanted) {
-        begin_at(first_frame_ + kept_every * static_cast<double>(known), known);
-        for (std::size_t k = known; k < wanted; ++k) {
-            const double from = first_frame_ + kept_every * static_cast<double>(k);
-            travel_steps(from, from + kept_every, t);
-            t.kept.insert(t.kept.end(), t.states.begin(), t.states.end());
-        }
+    for (std::size_t k = t.kept.size() / program_.state_count - 1; k < wanted; ++k) {
+        travel_on(k, first_frame_ + kept_every * static_cast<double>(k + 1), t);
+        t.kept.insert(t.kept.end(), t.states.begin(), t.states.end());
+        t.steps = -1;  // from here on it begins anew, as it does for who comes from elsewhere
     }
-    const double from = first_frame_ + kept_every * static_cast<double>(wanted);
-    begin_at(from, wanted);
-    if (first_frame_ + since != from) travel_steps(from, first_frame_ + since, t);
+    travel_on(wanted, first_frame_ + since, t);
     if (held && in_slice_[held->slot]) {
         const double keyed = t.asked[held->slot], value = limits_[held->slot].clamp(held->value);
         for (int i = 1; i <= steps_by_hand; ++i) {
@@ -157,6 +167,7 @@ void Evaluator::travel_to(double frame, const std::optional<HeldChannel>& held, 
             begin(t.asked, t.channels);
             run_slice(StateMode::Move, t);
         }
+        t.steps = -1;
     }
     std::copy(t.states.begin(), t.states.end(), pose.states.begin());
 }

@@ -15,6 +15,8 @@ namespace pivrak {
 /// which frames are asked for. Kept with a pose, so that the next frame is near.
 struct Travelled {
     std::vector<double> kept;  ///< states at every few frames from the start on
+    long steps = -1;           ///< from the clip's start to where it stands; -1 when a hand or part of a step
+                               ///< brought it elsewhere
     std::vector<double> asked, channels, aim, states;
     std::vector<Frame> frames;
     std::vector<WheelStand> wheels;
@@ -75,7 +77,9 @@ private:
     void begin(const std::vector<double>& asked, std::vector<double>& channels) const;
     void travel_to(double frame, const std::optional<HeldChannel>& held, Pose& pose) const;
     void travel_start(Travelled& t) const;
-    void travel_steps(double from, double to, Travelled& t) const;
+    void travel_begin(std::size_t kept, Travelled& t) const;
+    void travel_steps(double from, double to, Travelled& t, long done = 0) const;
+    void travel_on(std::size_t kept, double to, Travelled& t) const;
     void run_slice(StateMode mode, Travelled& t, double step_s = 0) const;
     RunContext context(StateMode mode, const std::vector<double>& asked, std::vector<double>& channels,
                        std::vector<Frame>& frames, std::vector<WheelStand>& wheels,

@@ -358,5 +358,32 @@ TEST(PivotPlots, ScalesHoldWhatTheyShow) {
     EXPECT_EQ(curve.y(swing.curve[2].clearance_m), box.top());
 }
 
+TEST(PivotsByHand, AnEyeGetsItsPivotOnTheBolt) {
+    Hands hands(test::look());
+    add(hands, {{"kind", "tube"},
+                {"name", "Eye"},
+                {"axis", "y"},
+                {"diameter", 0.2},
+                {"bore", 0.1},
+                {"length", 0.1},
+                {"at", {1, 0.2, 0.5}}});
+    add(hands, {{"kind", "cylinder"},
+                {"name", "Bolt"},
+                {"axis", "y"},
+                {"diameter", 0.1},
+                {"length", 0.6},
+                {"at", {1, 0.3, 0.5}}});
+    hands.session.run({{"op", "pivot.to"}, {"parts", {"Eye"}}, {"place", {0, 0, 0}}});
+    hands.key(Qt::Key_3);
+    hands.clickRow(hands.named("Eye"));
+    hands.clickRow(hands.named("Bolt"), Qt::ControlModifier);
+    hands.click("pivotPin");
+    hands.click("acceptPreview");
+    const Frame eye = world_from_rest(hands.session.document(), hands.named("Eye"));
+    EXPECT_NEAR(eye.translation.x(), 1, 1e-6) << hands.refusals.join("; ").toStdString();
+    EXPECT_NEAR(eye.translation.z(), 0.5, 1e-6);
+    EXPECT_NEAR(eye.translation.y(), 0.2, 0.051) << "half way along what both share";
+}
+
 }  // namespace
 }  // namespace pivrak

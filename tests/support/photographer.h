@@ -25,11 +25,8 @@ private:
     /// The left door of the groomer gets its hinge line by two barrels, is swept, and hangs on a control.
     void groomerDoors();
     void controls();
-    void spin();
     void tree();
     void rig();
-    /// The planetary set in the middle of a turn, and what turns what.
-    void planetary();
     /// The station's chain with its ways to whole links.
     void chain();
     /// The groomer on its tracks, from its job.
@@ -44,6 +41,10 @@ private:
     void cabins();
     /// A lamp that follows a crate which a crane takes from a belt.
     void constraints();
+    /// The groomer's blade on its four-bar, lifted by its rams.
+    void linkage();
+    /// A loading crane whose hook reaches for a crate that is too far away.
+    void reach();
 
     QString models_, pictures_;
     test::Hands hands_;

@@ -131,19 +131,65 @@ void Photographer::tracks() {
     take("24-track");
 }
 
-void Photographer::planetary() {
-    hands_.key(Qt::Key_5);
-    hands_.click("tabGears");
-    // What stands before it is hidden for the picture.
-    nlohmann::json hidden = {hands_.named("Reducer housing").value, hands_.named("Sprocket 38T").value};
-    for (const PartId link : hands_.session.document().chains.begin()->links) hidden.push_back(link.value);
-    run({{"op", "part.show"}, {"parts", hidden}, {"shown", false}});
-    hands_.type("frameEntry", "31");
-    lookAt("Ring 60T", -1.35, 0.12);
+void Photographer::linkage() {
+    hands_.click("tabLinkages");
+    hands_.session.setFrame(110);
+    hands_.session.select(Tree(hands_.session.document()).branch(hands_.named("lift")));
+    hands_.window.view().setDirection(-2.2, 0.12);
     hands_.window.view().frameSelection();
-    hands_.clickRow(hands_.named("Planet 1"));
-    take("22-planetary");
-    while (hands_.session.isModified()) hands_.session.undo();
+    hands_.session.select({hands_.named("ram rod")});
+    take("26-linkage");
+}
+
+void Photographer::reach() {
+    using nlohmann::json;
+    hands_.session.newProject();
+    const auto box = [&](const char* name, const json& at, const char* length, const char* width,
+                         const char* height, const char* under) {
+        json step{{"op", "stand_in.add"}, {"kind", "box"},  {"name", name},     {"at", at},
+                  {"length", length},     {"width", width}, {"height", height}, {"chamfer", "20 mm"}};
+        if (*under) step["under"] = under;
+        run(step);
+    };
+    box("bed", {0.6, 0, 0}, "3 m", "1.4 m", "300 mm", "");
+    box("post", {-0.6, 0, 0.3}, "400 mm", "400 mm", "1.1 m", "bed");
+    box("boom", {-0.1, 0, 1.4}, "1.5 m", "180 mm", "200 mm", "post");
+    box("stick", {1.1, 0, 1.4}, "1.2 m", "140 mm", "160 mm", "boom");
+    box("hook", {1.62, 0, 1.2}, "90 mm", "90 mm", "220 mm", "stick");
+    box("crate", {2.6, 1.2, 0}, "600 mm", "500 mm", "450 mm", "");
+    for (const auto& [part, place] :
+         {std::pair{"boom", json{-0.6, 0, 1.5}}, {"stick", json{0.55, 0, 1.5}}, {"hook", json{1.62, 0, 1.3}}})
+        run({{"op", "pivot.to"}, {"parts", {part}}, {"place", place}});
+    run({{"op", "joint.set"}, {"parts", {"post"}}, {"kind", "hinge"}, {"axis", "z"}});
+    run({{"op", "joint.set"},
+         {"parts", {"boom"}},
+         {"kind", "hinge"},
+         {"axis", "y"},
+         {"min", "-50 deg"},
+         {"max", "25 deg"}});
+    run({{"op", "joint.set"},
+         {"parts", {"stick"}},
+         {"kind", "hinge"},
+         {"axis", "y"},
+         {"min", "-10 deg"},
+         {"max", "140 deg"}});
+    run({{"op", "joint.set"}, {"parts", {"hook"}}, {"kind", "hinge"}, {"axis", "y"}});
+    run({{"op", "constraint.add"}, {"parts", {"hook"}}, {"asks", "plumb"}, {"axis", "-z"}});
+    run({{"op", "channel.set"}, {"parts", {"boom"}}, {"value", "-25 deg"}});
+    run({{"op", "channel.set"}, {"parts", {"stick"}}, {"value", "60 deg"}});
+    run({{"op", "reach.add"},
+         {"root", "post"},
+         {"tip", "stick"},
+         {"at", {1.62, 0, 1.3}},
+         {"goal", "crate"},
+         {"to", {{"part", "crate"}, {"at", "middle"}}},
+         {"name", "hook reaches crate"}});
+    hands_.key(Qt::Key_5);
+    hands_.click("tabReach");
+    hands_.session.select({hands_.named("stick")});
+    hands_.window.view().setDirection(-0.9, 0.3);
+    hands_.window.view().frameAll();
+    take("27-reach");
 }
 
 void Photographer::chain() {

@@ -25,10 +25,8 @@ void Photographer::all() {
     hands_.session.newProject();
     hands_.window.openFile(models_ + "/drive-station.pivrak.glb");
     hands_.settle();
-    spin();
     tree();
     rig();
-    planetary();
     chain();
     keys();
     handover();
@@ -36,6 +34,8 @@ void Photographer::all() {
     cabins();
     constraints();
     tracks();
+    linkage();
+    reach();
     hands_.session.newProject();
     hands_.window.openFile(models_ + "/drive-station.pivrak.glb");
     hands_.settle();
@@ -66,21 +66,6 @@ void Photographer::lookAt(const char* part, double azimuth, double elevation) {
 
 void Photographer::run(const nlohmann::json& step) {
     EXPECT_TRUE(hands_.session.run(step)) << step.dump();
-}
-
-void Photographer::spin() {
-    hands_.key(Qt::Key_3);
-    lookAt("Layshaft", -1.2, 0.35);
-    hands_.clickRow(hands_.named("Layshaft"));
-    run({{"op", "pivot.turn"}, {"parts", {"Layshaft"}}, {"axis", "z"}, {"angle", "0.03 deg"}});
-    hands_.session.select({});
-    hands_.click("tabSpin");
-    QTest::qWait(500);
-    hands_.clickRow(hands_.named("Layshaft"));
-    QTest::qWait(500);
-    take("09-spin");
-    hands_.session.undo();
-    hands_.click("tabPlace");
 }
 
 void Photographer::tree() {

@@ -13,12 +13,6 @@ QComboBox* makeAxisChoice(const char* object_name) {
                                     {Card::tr("own Z along it"), "z"}});
 }
 
-void pickKindInView(Session& session, PickKind kind, bool on) {
-    PickSettings settings = session.pickSettings();
-    settings.kind = on ? kind : PickKind::Parts;
-    session.setPickSettings(settings);
-}
-
 // ---- by the shape
 
 ShapePivotCard::ShapePivotCard(Session& session, QWidget* parent)
@@ -187,13 +181,20 @@ TypedPivotCard::TypedPivotCard(Session& session, QWidget* parent)
       session_(session),
       at_{makeNumber("pivotX"), makeNumber("pivotY"), makeNumber("pivotZ")},
       origin_(makeButton(tr("World origin"), "pivotOrigin")),
-      as_last_(makeButton(tr("As last picked"), "pivotAsLast")) {
+      as_last_(makeButton(tr("As last picked"), "pivotAsLast")),
+      pin_(makeButton(tr("On the pin shared with the last"), "pivotPin")) {
     const char* names[] = {"x", "y", "z"};
     for (int k = 0; k < 3; ++k) {
         addRow(QString::fromLatin1(names[k]), at_[k]);
         connect(at_[k], &QLineEdit::editingFinished, this, [this, k] { apply(at_[k]); });
     }
     addButtons({origin_, as_last_});
+    addButtons({pin_});
+    pin_->setToolTip(tr("Where round surfaces of each part and of the one picked last lie on one line"));
+    connect(pin_, &QPushButton::clicked, this, [this] {
+        session_.preview(
+            {{"op", "pivot.pin"}, {"parts", session_.idsButLast()}, {"with", session_.primary().value}});
+    });
     as_last_->setToolTip(tr("The other picked parts get the pivot of the part picked last"));
     connect(origin_, &QPushButton::clicked, this, [this] {
         session_.preview({{"op", "pivot.to"}, {"parts", session_.selectedIds()}, {"place", {0, 0, 0}}});
@@ -220,7 +221,7 @@ void TypedPivotCard::refresh() {
     const Part* part = document.parts.find(session_.primary());
     const bool free = part && !session_.previewed();
     origin_->setEnabled(free);
-    as_last_->setEnabled(free && session_.selection().size() > 1);
+    for (QPushButton* button : {as_last_, pin_}) button->setEnabled(free && session_.selection().size() > 1);
     const LengthUnit unit = document.settings.length_unit;
     const int decimals = unit == LengthUnit::Metre ? 5 : 2;
     const Vec3 at = part ? world_from_rest(document, part->id).translation : Vec3(0, 0, 0);

@@ -2,6 +2,7 @@
 
 #include "app/session/session.h"
 #include "app/stages/kit/card.h"
+#include "app/stages/kit/place_button.h"
 
 namespace pivrak {
 
@@ -49,13 +50,10 @@ private:
     void apply(QLineEdit* edited);
     Session& session_;
     QLineEdit* at_[3];
-    QPushButton *origin_, *as_last_;
+    QPushButton *origin_, *as_last_, *pin_;
 };
 
 /// A choice of the own axis that goes along what was found.
 QComboBox* makeAxisChoice(const char* object_name);
-
-/// What picking does in the view; back to parts when it is not `on`.
-void pickKindInView(Session& session, PickKind kind, bool on);
 
 }  // namespace pivrak

@@ -16,7 +16,8 @@ using nlohmann::json;
 
 AskCard::AskCard(Session& session)
     : FormCard(session, "ask", {"constraint.add"}, {tr("Ask a joint"), tr("Ask"), "askJoint", QString()}),
-      match_(makeButton(tr("Match now"), "matchNow")) {
+      match_(makeButton(tr("Match now"), "matchNow")),
+      click_(new PlaceButton(session, "askClickPlace")) {
     const QStringList places{"place"}, follows{"place", "turn", "aim", "rest", "inside"},
         axes{"aim", "plumb"}, switched{"place", "turn"};
     add({.argument = "asks",
@@ -36,6 +37,11 @@ AskCard::AskCard(Session& session)
          .tip = tr("Pick the parts and with Shift what they follow; or pick that and click here to keep it. "
                    "Of one part alone: the world"),
          .object_name = "askTarget"});
+    add({.argument = "@to",
+         .label = tr("To its"),
+         .shown_for = {"place", "aim"},
+         .choices = {{tr("pivot"), ""}, {tr("place clicked last"), "clicked"}},
+         .object_name = "askTo"});
     add({.argument = "axis",
          .shown_for = axes,
          .choices = {{tr("X"), "x"},
@@ -74,7 +80,7 @@ AskCard::AskCard(Session& session)
         const std::string name = std::string("ask_") + bound;
         add({.argument = bound, .shown_for = {"inside"}, .object_name = name.c_str()});
     }
-    finish(true, {match_});
+    finish(true, {match_, click_});
     match_->setToolTip(tr("Once, at this frame, without staying; keyed joints get a key"));
     connect(match_, &QPushButton::clicked, this, &AskCard::matchNow);
 }
@@ -89,6 +95,7 @@ void AskCard::amend(json& step) const {
         step["target"] = session_.primary().value;
         step["parts"] = session_.idsButLast();
     }
+    if (toClicked()) step["to"] = click_->place();
     // What is kept is what is seen.
     if (step.value("keep", false)) {
         step["frame"] = session_.frame();
@@ -99,6 +106,7 @@ void AskCard::amend(json& step) const {
 QString AskCard::obstacle() const {
     if (session_.selection().empty())
         return tr("Pick the parts whose joints shall answer, then with Shift what they follow.");
+    if (toClicked() && click_->place().is_null()) return tr("Click the place on what they follow.");
     if (lead() == "inside") {
         for (const char* bound : {"least_x", "most_x", "least_y", "most_y", "least_z", "most_z"})
             if (!valueOf(bound).empty()) return {};
@@ -115,7 +123,12 @@ void AskCard::matchNow() {
     session_.run(once);
 }
 
+bool AskCard::toClicked() const {
+    return (lead() == "place" || lead() == "aim") && valueOf("@to") == "clicked";
+}
+
 void AskCard::refresh() {
+    click_->refresh();
     FormCard::refresh();
     match_->setEnabled(do_->isEnabled() && !session_.previewed());
     if (session_.previewed()) do_->setEnabled(false);

@@ -3,6 +3,7 @@
 #include <QListWidget>
 
 #include "app/stages/kit/form_card.h"
+#include "app/stages/kit/place_button.h"
 
 namespace pivrak {
 
@@ -22,8 +23,10 @@ protected:
 private:
     /// Whether the part picked last is what the others are asked to follow.
     bool lastIsTarget() const;
+    bool toClicked() const;
     void matchNow();
     QPushButton* match_;
+    PlaceButton* click_;
 };
 
 /// Lets others carry picked parts.

@@ -28,7 +28,8 @@ std::optional<std::pair<PartId, PartId>> pickedPair(const Session& session) {
 
 CloseLoopCard::CloseLoopCard(Session& session)
     : FormCard(session, "close", {"linkage.close"},
-               {tr("Close a loop"), tr("Hold together"), "closeLoop", QString()}) {
+               {tr("Close a loop"), tr("Hold together"), "closeLoop", QString()}),
+      click_(new PlaceButton(session, "closeClickPlace")) {
     add({.argument = "closes",
          .label = tr("By a"),
          .choices = {{tr("pin: leaves one turn"), "pin"},
@@ -41,10 +42,11 @@ CloseLoopCard::CloseLoopCard(Session& session)
          .label = tr("At"),
          .shown_for = {"pin", "ball", "slider"},
          .choices = {{tr("where both are round"), ""},
+                     {tr("the place clicked last"), "clicked"},
                      {tr("pivot of the last picked"), "b"},
                      {tr("pivot of the first picked"), "a"}},
          .object_name = "closeAt"});
-    finish(true);
+    finish(true, {click_});
 }
 
 void CloseLoopCard::amend(json& step) const {
@@ -53,13 +55,23 @@ void CloseLoopCard::amend(json& step) const {
     step["a"] = pair->first.value;
     step["b"] = pair->second.value;
     const std::string where = lead() == "turn" ? "" : valueOf("@where");
-    if (!where.empty()) step["at"] = {{"part", (where == "a" ? pair->first : pair->second).value}};
+    if (where == "clicked")
+        step["at"] = click_->place();
+    else if (!where.empty())
+        step["at"] = {{"part", (where == "a" ? pair->first : pair->second).value}};
 }
 
 QString CloseLoopCard::obstacle() const {
-    return pickedPair(session_) ? QString()
-                                : tr("Pick the two parts that meet where the loop closes; of a slider the "
-                                     "line's last.");
+    if (!pickedPair(session_))
+        return tr("Pick the two parts that meet where the loop closes; of a slider the line's last.");
+    if (lead() != "turn" && valueOf("@where") == "clicked" && click_->place().is_null())
+        return tr("Click the place where they meet.");
+    return {};
+}
+
+void CloseLoopCard::refresh() {
+    click_->refresh();
+    FormCard::refresh();
 }
 
 // ---- rams

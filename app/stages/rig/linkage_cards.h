@@ -3,6 +3,7 @@
 #include <QListWidget>
 
 #include "app/stages/kit/form_card.h"
+#include "app/stages/kit/place_button.h"
 
 namespace pivrak {
 
@@ -12,11 +13,15 @@ class CloseLoopCard : public FormCard {
 
 public:
     explicit CloseLoopCard(Session& session);
+    void refresh();
 
 protected:
     void amend(nlohmann::json& step) const override;
     QString obstacle() const override;
     void doStep() override { session_.run(step()); }
+
+private:
+    PlaceButton* click_;
 };
 
 /// Makes a ram of the two parts picked last.

@@ -3,7 +3,7 @@
 namespace pivrak {
 
 RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& prints, QWidget* parent)
-    : StagePanel(session, Stage::Rig, tr("Still to come here: reach, formulas."), parent),
+    : StagePanel(session, Stage::Rig, tr("Still to come here: formulas."), parent),
       new_pair_(new NewPairCard(session)),
       pairs_(new GearPairCard(session)),
       trains_(new TrainCards(session)),
@@ -24,6 +24,8 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& print
       closing_(new CloseLoopCard(session)),
       rams_(new RamCard(session)),
       linkages_(new LinkagesCard(session)),
+      reaching_(new ReachCard(session)),
+      reaches_(new ReachesCard(session)),
       joint_(new JointCard(session)) {
     addCard(trains_->report(), tr("Gears"));
     addCard(new_pair_, tr("Gears"));
@@ -47,6 +49,14 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& print
     addCard(linkages_, tr("Linkages"));
     addCard(closing_, tr("Linkages"));
     addCard(rams_, tr("Linkages"));
+    addCard(reaches_, tr("Reach"));
+    addCard(reaching_, tr("Reach"));
+    for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
+        connect(&session, signal, this, [this] {
+            if (asking_->isVisible()) asking_->refresh();
+            if (closing_->isVisible()) closing_->refresh();
+            if (reaching_->isVisible()) reaching_->refresh();
+        });
     for (auto signal : {&Session::pathToolChanged, &Session::poseChanged})
         connect(&session, signal, this, [this] {
             if (isVisible()) refreshMotion();
@@ -61,6 +71,7 @@ void RigPanel::refreshMotion() {
     if (leans_->isVisible()) leans_->refresh();
     if (asked_->isVisible()) asked_->refreshMotion();
     if (linkages_->isVisible()) linkages_->refreshMotion();
+    if (reaches_->isVisible()) reaches_->refreshMotion();
     if (prints_->isVisible()) prints_->refreshMotion();
     if (chains_->isVisible()) chains_->refreshMotion();
 }

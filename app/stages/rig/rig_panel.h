@@ -9,6 +9,7 @@
 #include "app/stages/rig/new_pair_card.h"
 #include "app/stages/rig/path_card.h"
 #include "app/stages/rig/print_card.h"
+#include "app/stages/rig/reach_cards.h"
 #include "app/stages/rig/ride_card.h"
 #include "app/stages/rig/run_card.h"
 #include "app/stages/rig/train_cards.h"
@@ -48,6 +49,8 @@ private:
     CloseLoopCard* closing_;
     RamCard* rams_;
     LinkagesCard* linkages_;
+    ReachCard* reaching_;
+    ReachesCard* reaches_;
     JointCard* joint_;
 };
 

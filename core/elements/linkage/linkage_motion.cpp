@@ -60,10 +60,24 @@ ClosureMiss linkage_miss(const Evaluator& evaluator, const Pose& pose, const Lin
     return worst;
 }
 
+namespace {
+
+/// Whether it is the linkage that gives a channel; else something else drives it.
+bool gives(const Evaluator& evaluator, LinkageId linkage, std::size_t channel) {
+    const auto* list = evaluator.program().list<LinkageStep>();
+    if (!list) return false;
+    for (const LinkageStep& step : list->steps)
+        for (std::size_t c = 0; c < step.channels.size() && step.id == linkage; ++c)
+            if (step.channels[c] == channel) return step.sources[c] != LinkageStep::Source::Driven;
+    return false;
+}
+
+}  // namespace
+
 std::optional<InputStop> input_stop(const Evaluator& evaluator, const Pose& pose, const Linkage& linkage) {
     for (const LinkageInput& input : linkage.inputs) {
         const auto slot = evaluator.channel_slot(input.channel);
-        if (!slot) continue;
+        if (!slot || !gives(evaluator, linkage.id, *slot)) continue;
         const double asked = pose.asked[*slot], stands = pose.channels[*slot];
         if (std::abs(asked - stands) > 1e-6) return InputStop{input.channel, asked, stands};
     }

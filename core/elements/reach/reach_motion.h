@@ -8,15 +8,19 @@
 
 namespace pivrak {
 
-/// A row that follows its goal from the clip's start on. Its states are the values that reach, the goal they
-/// reached last (a place and a rotation), and whether there is one.
+/// A row that follows its goal from the clip's start on. Its states are the values that reach; the last
+/// values with which it stood bent, and how well it could be moved at best; the goal it was
+/// asked last (a place and a rotation), and whether there is one.
 struct ReachStep {
     static constexpr StepRank rank = StepRank::Frames;
     static constexpr bool stateful = true;
     static constexpr std::uint32_t states_of_goal = 8;
+    static constexpr std::uint32_t state_count(std::uint32_t columns) {
+        return 2 * columns + 1 + states_of_goal;
+    }
     struct Memory {
         ReachRoom room;
-        std::vector<double> preferred;
+        std::vector<double> preferred, tried;
     };
     ReachId id;
     std::shared_ptr<const ReachSolver> solver;
@@ -32,6 +36,13 @@ struct ReachStep {
     void run(RunContext& context, Memory& memory) const;
 
 private:
+    /// Its states, as parts of the array.
+    struct States {
+        std::span<double> values, bent, last;
+        double& agility;
+    };
+    States states_of(const RunContext& context) const;
+    void follow(const States& now, const ReachGoal& asked, Memory& memory) const;
     ReachGoal goal_in_row(const RunContext& context) const;
 };
 

@@ -48,8 +48,7 @@ void plan(const Reach& reach, RigPlan& plan) {
         if (!built) return;
         step.solver = std::make_shared<const ReachSolver>(std::move(*built));
     }
-    step.state =
-        plan.new_states(static_cast<std::uint32_t>(step.channels.size()) + ReachStep::states_of_goal);
+    step.state = plan.new_states(ReachStep::state_count(static_cast<std::uint32_t>(step.channels.size())));
     plan.add(std::move(step), std::move(links), reach.name);
 }
 

@@ -10,19 +10,19 @@ namespace pivrak {
 namespace {
 
 /// Facets of a cylinder of nine sides still meet smoothly, chamfers do not.
-constexpr double smooth_rad = 41 * rad_per_deg;
-constexpr std::size_t fewest_triangles = 6;
-constexpr double least_agreeing = 0.9, most_residual = 0.02, least_round_rad = 2 * pi / 3;
+constexpr double barrel_smooth_rad = 41 * rad_per_deg;
+constexpr std::size_t barrel_triangles = 6;
+constexpr double barrel_agreeing = 0.9, barrel_residual = 0.02, barrel_round_rad = 2 * pi / 3;
 
 /// How far round its axis a region reaches, and along it.
-struct Reach {
+struct AlongAxis {
     double round_rad, least_m, most_m;
 };
 
-Reach reach_of(const Mesh& mesh, const std::vector<std::uint32_t>& triangles, const RoundFit& fit) {
+AlongAxis along_axis_of(const Mesh& mesh, const std::vector<std::uint32_t>& triangles, const RoundFit& fit) {
     const Vec3 side = any_perpendicular(fit.axis_direction), other = fit.axis_direction.cross(side);
     std::vector<double> turns;
-    Reach reach{0, 1e300, -1e300};
+    AlongAxis reach{0, 1e300, -1e300};
     for (const std::uint32_t t : triangles)
         for (int k = 0; k < 3; ++k) {
             const Vec3 at = mesh.corner(t, k) - fit.axis_point;
@@ -40,19 +40,19 @@ Reach reach_of(const Mesh& mesh, const std::vector<std::uint32_t>& triangles, co
 }  // namespace
 
 std::vector<Barrel> barrels(const Mesh& mesh) {
-    const TriangleLabels labels = label_by_crease(mesh, smooth_rad, 1e-5);
+    const TriangleLabels labels = label_by_crease(mesh, barrel_smooth_rad, 1e-5);
     std::vector<std::vector<std::uint32_t>> regions(labels.count);
     for (std::uint32_t t = 0; t < mesh.triangle_count(); ++t) regions[labels.of_triangle[t]].push_back(t);
     std::vector<Barrel> found;
     for (const auto& region : regions) {
-        if (region.size() < fewest_triangles) continue;
+        if (region.size() < barrel_triangles) continue;
         FaceMask mask(mesh.triangle_count(), false);
         for (const std::uint32_t t : region) mask[t] = true;
         const auto fit = fit_round_faces(mesh, mask);
-        if (!fit || fit->agreeing < least_agreeing || fit->residual_m > most_residual * fit->radius_m)
+        if (!fit || fit->agreeing < barrel_agreeing || fit->residual_m > barrel_residual * fit->radius_m)
             continue;
-        const Reach reach = reach_of(mesh, region, *fit);
-        if (reach.round_rad < least_round_rad) continue;
+        const AlongAxis reach = along_axis_of(mesh, region, *fit);
+        if (reach.round_rad < barrel_round_rad) continue;
         found.push_back({fit->axis_point + 0.5 * (reach.least_m + reach.most_m) * fit->axis_direction,
                          fit->axis_direction, fit->radius_m, reach.most_m - reach.least_m});
     }

@@ -6,6 +6,7 @@
 #include "core/operations/all_operations.h"
 #include "core/operations/joints/pivot_mover.h"
 #include "core/operations/places.h"
+#include "core/rig/linkages/common_pin.h"
 
 namespace pivrak {
 namespace {
@@ -47,6 +48,32 @@ Result<Outcome> pivot_fit_cylinder(const Document& document, const Arguments& a,
                    fmt::format("radius {}, residual {}", format_length(fit->radius_m),
                                format_length(fit->residual_m)),
                    {{"radius_m", fit->radius_m}, {"residual_m", fit->residual_m}, {"support", fit->support}});
+    }
+    return out;
+}
+
+/// Onto the line that round surfaces of a part and of another one have in common.
+Result<Outcome> pivot_pin(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    PivotMover mover(out);
+    const PartId with = a.part("with");
+    for (const PartId id : a.parts("parts")) {
+        const std::string name = name_of(document, id);
+        if (id == with) return Error{"pivot.itself", fmt::format("'{}' has no pin with itself", name), name};
+        const auto pin = common_pin(out.document, id, with);
+        if (!pin)
+            return Error{"pivot.no_pin",
+                         fmt::format("'{}' and '{}' have no round surfaces on one line", name,
+                                     name_of(document, with)),
+                         name};
+        const Frame before = world_from_rest(out.document, id);
+        const Vec3 own = before.rotation.conjugate() * pin->direction;
+        Eigen::Index nearest = 0;
+        own.cwiseAbs().maxCoeff(&nearest);
+        const int axis = a.has("axis") ? *axis_from(a.text("axis")) : static_cast<int>(nearest);
+        const Vec3 way = own[axis] < 0 ? Vec3(-pin->direction) : pin->direction;
+        mover.move(id, aimed_frame(before, axis, way, pin->place),
+                   fmt::format("play {}", format_length(pin->off_m)), {{"off_m", pin->off_m}});
     }
     return out;
 }
@@ -251,6 +278,18 @@ void add_placing(Registry& registry) {
 
 void add_fits(Registry& registry) {
     const ArgumentSpec along = axis_argument("the part's own axis that goes along the fitted one");
+    ArgumentSpec pin_axis =
+        axis_argument("the part's own axis that goes along the pin; the nearest when left out");
+    pin_axis.fallback = {};
+    registry.add(
+        {"pivot.pin",
+         "Pivot on a shared pin",
+         "Puts the pivot where round surfaces of a part and of another one lie on one line: an eye on "
+         "its bolt.",
+         {parts_argument("parts whose pivot moves"),
+          {"with", ArgumentKind::Part, "the part that they are pinned to", true, {}, {}},
+          pin_axis},
+         pivot_pin});
     registry.add({"pivot.fit_cylinder",
                   "Pivot to a fitted cylinder",
                   "Fits coaxial cylinders to each whole part and puts its pivot on their axis.",

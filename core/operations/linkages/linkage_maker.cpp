@@ -53,14 +53,18 @@ Closure closure_at(const Document& document, PartId a, PartId b, const ClosingPl
 }
 
 Result<void> choose_inputs(const Document& document, Linkage& linkage,
-                           const std::vector<ChannelRef>& preferred) {
+                           const std::vector<ChannelRef>& preferred, Prefer when) {
     PIVRAK_TRY(built, build_linkage(document, linkage.closures, [](ChannelRef) { return false; }));
     const std::vector<ChannelRef>& channels = built.channels;
     const auto driven = driven_channels(document, channels);
     std::vector<ChannelRef> wanted = driven;
-    wanted.insert(wanted.end(), preferred.begin(), preferred.end());
+    const auto prefer = [&](Prefer now) {
+        if (when == now) wanted.insert(wanted.end(), preferred.begin(), preferred.end());
+    };
+    prefer(Prefer::BeforeKeys);
     for (const ChannelRef channel : channels)
         if (has_keys(document, channel)) wanted.push_back(channel);
+    prefer(Prefer::AfterKeys);
     for (const LinkageInput& input : linkage.inputs) wanted.push_back(input.channel);
     wanted.insert(wanted.end(), channels.begin(), channels.end());
     std::vector<std::uint32_t> columns;

@@ -18,10 +18,13 @@ Closure closure_at(const Document& document, PartId a, PartId b, const ClosingPl
 /// `linkage.driven` (nothing in the loop is left to follow).
 Result<LinkageId> add_closure(Document& document, const Closure& closure, const std::string& name);
 
+/// Whether what is preferred comes before what has keys.
+enum class Prefer : std::uint8_t { BeforeKeys, AfterKeys };
+
 /// As many of the preferred channels, then of those that were inputs, as the linkage has ways to move.
 /// Errors: as above.
 Result<void> choose_inputs(const Document& document, Linkage& linkage,
-                           const std::vector<ChannelRef>& preferred);
+                           const std::vector<ChannelRef>& preferred, Prefer when = Prefer::BeforeKeys);
 
 /// `moves one way, led by 'crank turn'`.
 Result<std::string> mobility_words(const Document& document, const Linkage& linkage);

@@ -90,6 +90,14 @@ Result<Outcome> ram_make(const Document& document, const Arguments& a, const Ope
         joint_of(JointKind::Slide, 0, ChannelKind::Shift, measured ? std::optional(stroke) : std::nullopt)));
     const Closure closure = closure_at(out.document, rod, to, {Closes::Pin, shape.rod.place, eye});
     PIVRAK_TRY(id, add_closure(out.document, closure, barrel_name + " ram"));
+    // Of a ram that stands alone its length leads, unless something has keys already.
+    Linkage linkage = *out.document.linkages.find(id);
+    if (linkage.closures.size() == 1) {
+        Document apart = out.document;
+        apart.linkages.erase(id);
+        PIVRAK_CHECK(choose_inputs(apart, linkage, {{rod, ChannelKind::Shift}}, Prefer::AfterKeys));
+        out.document.linkages.set(linkage);
+    }
     if (const auto compiled = Evaluator::check(out.document); !compiled) return compiled.error();
     out.messages.push_back(
         fmt::format("a ram {} long from '{}' to '{}'{}", format_length(shape.length_m), name_of(document, on),
@@ -97,7 +105,6 @@ Result<Outcome> ram_make(const Document& document, const Arguments& a, const Ope
                     measured ? fmt::format(": goes in {}, out {}", format_length(shape.goes_in_m),
                                            format_length(shape.goes_out_m))
                              : "; its stroke does not show in its shapes: set limits of the rod"));
-    const Linkage& linkage = *out.document.linkages.find(id);
     PIVRAK_TRY(words, mobility_words(out.document, linkage));
     out.messages.push_back(fmt::format("'{}' {}", linkage.name, words));
     out.readings["linkages"].push_back(id.value);

