@@ -126,7 +126,6 @@ void BM_reach(benchmark::State& state) {
     for (auto _ : state) {
         std::vector<double> values = rest;
         const ReachGoal goal{arm.goals[i++ % arm.goals.size()], {}};
-        solver.solve(values, rest, goal, room);
         solver.search(values, rest, goal, room);
         const ReachMiss miss = solver.miss(values, goal, room);
         solved += miss.place_m < tolerance && miss.turn_rad < tolerance;

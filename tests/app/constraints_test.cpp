@@ -144,6 +144,33 @@ TEST(ConstraintsByHand, AllThatCanBeAskedIsAskedByTheCard) {
     EXPECT_LT((hands.session.worldFromPart(hands.named("Lamp")).axis(2) - Vec3::UnitZ()).norm(), 1e-9);
 }
 
+TEST(ConstraintsByHand, APlaceOnTheTargetIsClicked) {
+    Hands hands(test::look());
+    addLamp(hands);
+    hands.clickRow(hands.named("Lamp"));
+    hands.clickRow(hands.named("Ball"), Qt::ShiftModifier);
+    hands.choose("askTo", "clicked");
+    hands.settle();
+    EXPECT_FALSE(hands.find("askJoint")->isEnabled()) << "no place was clicked yet";
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    hands.click("askClickPlace");
+    Viewport& view = hands.window.view();
+    for (int y = 40; y < view.height() - 40 && hands.session.picks().places.empty(); y += 5)
+        for (int x = 20; x < view.width() - 20 && hands.session.picks().places.empty(); x += 5) {
+            const QPoint pixel(x, y);
+            if (!hands.isClear(pixel) || view.partAt(pixel) != hands.named("Ball")) continue;
+            QTest::mouseClick(&view, Qt::LeftButton, {}, pixel);
+            hands.settle();
+        }
+    ASSERT_EQ(hands.session.picks().places.size(), 1u);
+    hands.click("askJoint");
+    ASSERT_EQ(hands.session.document().constraints.size(), 1u) << hands.refusals.join("; ").toStdString();
+    const Constraint& aims = *hands.session.document().constraints.begin();
+    EXPECT_GT(aims.target_place.norm(), 0.05) << "a corner, an edge or a face of the ball";
+    const Vec3 place = hands.session.worldFromPart(hands.named("Ball")).point(aims.target_place);
+    EXPECT_NEAR(heading(hands), std::atan2(place.y(), place.x()), 1e-9);
+}
+
 TEST(ConstraintsByHand, MatchNowLeavesNothingBehind) {
     Hands hands(test::look());
     addLamp(hands);

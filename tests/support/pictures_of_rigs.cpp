@@ -134,8 +134,9 @@ void Photographer::tracks() {
 void Photographer::linkage() {
     hands_.click("tabLinkages");
     hands_.session.setFrame(110);
-    hands_.session.select(Tree(hands_.session.document()).branch(hands_.named("lift")));
-    hands_.window.view().setDirection(-2.2, 0.12);
+    hands_.session.select(
+        {hands_.named("arm"), hands_.named("link"), hands_.named("arm 2"), hands_.named("carrier")});
+    hands_.window.view().setDirection(-2.5, 0.7);
     hands_.window.view().frameSelection();
     hands_.session.select({hands_.named("ram rod")});
     take("26-linkage");

@@ -32,19 +32,21 @@ CloseLoopCard::CloseLoopCard(Session& session)
       click_(new PlaceButton(session, "closeClickPlace")) {
     add({.argument = "closes",
          .label = tr("By a"),
-         .choices = {{tr("pin: leaves one turn"), "pin"},
-                     {tr("ball: leaves all turns"), "ball"},
-                     {tr("slider: a place on a line"), "slider"},
-                     {tr("equal turn"), "turn"}},
+         .tip = tr("A pin leaves one turn, a ball all three; a slider keeps a place on a line; equal turn "
+                   "keeps both "
+                   "turned alike"),
+         .choices =
+             {{tr("pin"), "pin"}, {tr("ball"), "ball"}, {tr("slider"), "slider"}, {tr("equal turn"), "turn"}},
          .object_name = "closeBy"},
         true);
     add({.argument = "@where",
          .label = tr("At"),
          .shown_for = {"pin", "ball", "slider"},
-         .choices = {{tr("where both are round"), ""},
-                     {tr("the place clicked last"), "clicked"},
-                     {tr("pivot of the last picked"), "b"},
-                     {tr("pivot of the first picked"), "a"}},
+         .tip = tr("A shared pin is found on round surfaces of both"),
+         .choices = {{tr("shared pin"), ""},
+                     {tr("clicked place"), "clicked"},
+                     {tr("last's pivot"), "b"},
+                     {tr("first's pivot"), "a"}},
          .object_name = "closeAt"});
     finish(true, {click_});
 }

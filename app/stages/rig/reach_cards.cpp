@@ -10,6 +10,26 @@ namespace pivrak {
 
 using nlohmann::json;
 
+namespace {
+
+/// What is picked, when each of it carries the next: the outermost and the innermost.
+std::optional<std::pair<PartId, PartId>> pickedRow(const Session& session) {
+    std::vector<PartId> row = session.selection();
+    const Document& document = session.document();
+    const auto depth = [&](PartId part) {
+        int carriers = 0;
+        for (const Part* p = document.parts.find(part); p && p->parent; p = document.parts.find(p->parent))
+            ++carriers;
+        return carriers;
+    };
+    std::stable_sort(row.begin(), row.end(), [&](PartId a, PartId b) { return depth(a) < depth(b); });
+    for (std::size_t i = 1; i < row.size(); ++i)
+        if (!is_below(document, row[i], row[i - 1])) return std::nullopt;
+    return row.size() < 2 ? std::nullopt : std::optional(std::pair(row.front(), row.back()));
+}
+
+}  // namespace
+
 // ---- a new one
 
 ReachCard::ReachCard(Session& session)
@@ -30,9 +50,10 @@ ReachCard::ReachCard(Session& session)
 }
 
 void ReachCard::amend(json& step) const {
-    if (session_.selection().size() != 2) return;
-    step["root"] = session_.idsButLast().front();
-    step["tip"] = session_.primary().value;
+    const auto row = pickedRow(session_);
+    if (!row) return;
+    step["root"] = row->first.value;
+    step["tip"] = row->second.value;
     step["clip"] = session_.clip().name;
     if (valueOf("@with") == "clicked") step["at"] = click_->place();
     // What is kept is what is seen.
@@ -40,8 +61,8 @@ void ReachCard::amend(json& step) const {
 }
 
 QString ReachCard::obstacle() const {
-    if (session_.selection().size() != 2)
-        return tr("Pick the outermost part that shall move, and with Shift the tip that reaches.");
+    if (!pickedRow(session_))
+        return tr("Pick the outermost part that shall move, and the tip that it carries.");
     if (valueOf("@with") == "clicked" && click_->place().is_null())
         return tr("Click the place that reaches.");
     return {};

@@ -7,7 +7,7 @@
 
 namespace pivrak {
 
-/// Lets the row of joints from the part picked first down to the one picked last reach for a goal.
+/// Lets the row of joints from the outermost picked part down to the innermost reach for a goal.
 class ReachCard : public FormCard {
     Q_OBJECT
 

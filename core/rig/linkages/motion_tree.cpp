@@ -1,11 +1,13 @@
 #include "core/rig/linkages/motion_tree.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace pivrak {
 
 void MotionTree::add(MotionBody& body, int axis, std::uint32_t column, bool turns) {
-    axes_.push_back({body.behind, body.frame, axis, turns, column});
+    const bool is_turned = body.frame.rotation.vec() != Vec3(0, 0, 0);
+    axes_.push_back({body.behind, body.frame, axis, turns, column, is_turned});
     body = {static_cast<std::int32_t>(axes_.size() - 1), {}};
     columns_ = std::max(columns_, column + 1);
     turns_.resize(columns_);
@@ -45,17 +47,60 @@ MotionFrames MotionTree::make_frames() const {
             std::vector<Vec3>(axes_.size(), Vec3(0, 0, 0))};
 }
 
+namespace {
+
+/// A frame's own axis: a column of the matrix of its rotation.
+Vec3 axis_of(const Quat& q, int axis) {
+    switch (axis) {
+        case 0:
+            return {1 - 2 * (q.y() * q.y() + q.z() * q.z()), 2 * (q.x() * q.y() + q.w() * q.z()),
+                    2 * (q.x() * q.z() - q.w() * q.y())};
+        case 1:
+            return {2 * (q.x() * q.y() - q.w() * q.z()), 1 - 2 * (q.x() * q.x() + q.z() * q.z()),
+                    2 * (q.y() * q.z() + q.w() * q.x())};
+        default:
+            return {2 * (q.x() * q.z() + q.w() * q.y()), 2 * (q.y() * q.z() - q.w() * q.x()),
+                    1 - 2 * (q.x() * q.x() + q.y() * q.y())};
+    }
+}
+
+/// A rotation, then a turn about an own axis.
+Quat turned_about(const Quat& q, int axis, double angle_rad) {
+    const double c = std::cos(0.5 * angle_rad), s = std::sin(0.5 * angle_rad);
+    switch (axis) {
+        case 0:
+            return {q.w() * c - q.x() * s, q.x() * c + q.w() * s, q.y() * c + q.z() * s,
+                    q.z() * c - q.y() * s};
+        case 1:
+            return {q.w() * c - q.y() * s, q.x() * c - q.z() * s, q.y() * c + q.w() * s,
+                    q.z() * c + q.x() * s};
+        default:
+            return {q.w() * c - q.z() * s, q.x() * c + q.y() * s, q.y() * c - q.x() * s,
+                    q.z() * c + q.w() * s};
+    }
+}
+
+}  // namespace
+
+/// Done for each step of Newton's method, so what a frame's parts have in common is computed once.
 void MotionTree::place(std::span<const double> values, MotionFrames& frames) const {
     for (std::size_t i = 0; i < axes_.size(); ++i) {
         const MotionAxis& axis = axes_[i];
-        const Frame at = axis.carrier < 0
-                             ? axis.before
-                             : frames.behind[static_cast<std::size_t>(axis.carrier)] * axis.before;
+        Frame at = axis.before;
+        if (axis.carrier >= 0) {
+            const Frame& carrier = frames.behind[static_cast<std::size_t>(axis.carrier)];
+            at.translation = carrier.point(axis.before.translation);
+            at.rotation = carrier.rotation;
+            if (axis.is_turned) at.rotation = at.rotation * axis.before.rotation;
+        }
         frames.point[i] = at.translation;
-        frames.direction[i] = at.axis(axis.axis);
+        frames.direction[i] = axis_of(at.rotation, axis.axis);
         const double value = values[axis.column];
-        frames.behind[i] = axis.turns ? Frame{at.rotation * turn_about_axis(axis.axis, value), at.translation}
-                                      : Frame{at.rotation, at.translation + value * frames.direction[i]};
+        if (axis.turns)
+            at.rotation = turned_about(at.rotation, axis.axis, value);
+        else
+            at.translation += value * frames.direction[i];
+        frames.behind[i] = at;
     }
 }
 

@@ -17,6 +17,7 @@ struct MotionAxis {
     int axis = 0;
     bool turns = false;
     std::uint32_t column = 0;  ///< of the values
+    bool is_turned = false;    ///< whether `before` turns anything
 };
 
 /// A frame that stands fixed behind a motion, or behind none.

@@ -11,7 +11,7 @@ namespace {
 
 /// The largest steps of a goal that are followed at once: 5 degrees, a thirtieth of the row's length.
 constexpr double goal_turn_rad = 5 * rad_per_deg, goal_shift = 1.0 / 30;
-constexpr int most_descents = 120, most_settling = 40, most_seeds = 60;
+constexpr int most_descents = 120, most_settling = 40, most_seeds = 150;
 /// Misses under these, against the row's length, count as none.
 constexpr double reached = 1e-12, got_there = 1e-7;
 constexpr double least_damping = 1e-12;
@@ -19,7 +19,9 @@ constexpr double most_at_once = 0.3;
 /// Who is impatient wants that much less after so many rounds; and draws so many poses to begin with the
 /// best.
 constexpr int slow_rounds = 6, drawn = 12;
-constexpr double slow_share = 0.3;
+constexpr double slow_share = 0.5;
+/// A pose that misses too is only taken when it misses by so much less.
+constexpr double worth_it = 1e-6;
 
 /// The vector about which, and by how much, one rotation is turned against another.
 Vec3 turn_between(const Quat& now, const Quat& goal) {
@@ -138,8 +140,8 @@ double ReachSolver::descend(std::span<double> values, const ReachGoal& goal, Rea
     Error6 lacks = error(goal, room);
     double cost = lacks.squaredNorm(), extra = 0, before = cost;
     for (int round = 0; round < most_descents && cost > reached * reached; ++round) {
-        if (!patient && round % slow_rounds == slow_rounds - 1) {
-            if (cost > slow_share * before) break;
+        if (round % slow_rounds == slow_rounds - 1) {
+            if (cost > (patient ? 1 - 1e-9 : slow_share) * before) break;
             before = cost;
         }
         derive(room);
@@ -323,6 +325,7 @@ void ReachSolver::search(std::span<double> values, std::span<const double> prefe
         const ReachMiss lacks = miss(at, goal, room);
         return lacks.place_m / model_.size_m + lacks.turn_rad;
     };
+    if (!is_there(best) && descend(best, goal, room, false) <= 1e-18) settle(best, preferred, goal, room);
     bool have = is_there(best);
     double best_dislike = have ? dislike(best, preferred, goal, room) : 0, best_cost = cost(best);
     for (int i = 0; i < most_seeds; ++i) {
@@ -337,13 +340,14 @@ void ReachSolver::search(std::span<double> values, std::span<const double> prefe
         const bool there = is_there(seed);
         if (have && !there) continue;
         const double its_dislike = dislike(seed, preferred, goal, room), its_cost = cost(seed);
-        if (there == have && (have ? its_dislike >= best_dislike : its_cost >= best_cost)) continue;
+        if (there == have && (have ? its_dislike >= best_dislike : its_cost > best_cost - worth_it)) continue;
         best = seed;
         have = there;
         best_dislike = its_dislike;
         best_cost = its_cost;
     }
     std::copy(best.begin(), best.end(), values.begin());
+    if (!have) descend(values, goal, room);
 }
 
 }  // namespace pivrak

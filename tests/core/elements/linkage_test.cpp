@@ -170,16 +170,65 @@ TEST(Linkage, AFrameIsTheSameInAnyOrder) {
     const Document d = turning(four_bar({0.3, 0.25, 0.2, 0.4}, 0.9), "crank", 2, 60);
     Moved forwards(d), anyhow(d);
     std::vector<std::vector<double>> kept;
-    for (int f = 0; f <= 120; ++f) kept.push_back(forwards(0.5 * f).pose().channels);
+    for (int f = 0; f <= 240; ++f) kept.push_back(forwards(0.25 * f).pose().channels);
     std::vector<int> order;
-    for (int f = 120; f >= 0; --f) order.push_back(f);
+    for (int f = 240; f >= 0; --f) order.push_back(f);
     std::mt19937 random(3);
     std::vector<int> mixed = order;
     std::shuffle(mixed.begin(), mixed.end(), random);
     order.insert(order.end(), mixed.begin(), mixed.end());
     order.insert(order.end(), mixed.rbegin(), mixed.rend());
     for (const int f : order)
-        EXPECT_EQ(anyhow(0.5 * f).pose().channels, kept[static_cast<std::size_t>(f)]) << f;
+        EXPECT_EQ(anyhow(0.25 * f).pose().channels, kept[static_cast<std::size_t>(f)]) << f;
+}
+
+/// A crank's pin in the slot of a lever, as in a shaping machine: the lever points at the pin.
+TEST(Linkage, APinGoesAlongTheSlotOfALever) {
+    const double crank = 0.1, apart = 0.3, start = 0.8;
+    Document d = empty_document();
+    const Vec3 pin(apart + crank * std::cos(start), crank * std::sin(start), 0);
+    const PartId frame = add_part(d, "frame"),
+                 wheel = add_part(d, "wheel", frame, turned(start, {apart, 0, 0}));
+    const PartId lever = add_part(d, "lever", frame, turned(angle_of_line(pin), {0, 0, 0}));
+    make_hinge(d, wheel);
+    make_hinge(d, lever);
+    const Vec3 slot = pin.normalized();
+    d = run(d, {{"op", "linkage.close"},
+                {"a", "wheel"},
+                {"b", "lever"},
+                {"closes", "slider"},
+                {"at", {pin.x(), pin.y(), 0}},
+                {"axis", {slot.x(), slot.y(), 0}}});
+    d = turning(d, "wheel", 2, 60);
+    Moved at(d);
+    for (double frame_at = 0; frame_at <= 60; frame_at += 0.5) {
+        const double t = start + frame_at / 30 * 2 * pi;
+        const Vec3 now(apart + crank * std::cos(t), crank * std::sin(t), 0);
+        EXPECT_NEAR(angle_of_line(at(frame_at).in("lever", "frame").axis(0)), angle_of_line(now), 1e-10)
+            << frame_at;
+    }
+    // The slot leads instead, and its crank stops where the pin is farthest to the side: sine of the lever's
+    // angle.
+    d = run(d, {{"op", "linkage.input"}, {"linkages", {d.linkages.begin()->id.value}}, {"parts", {"lever"}}});
+    const InputRange range = input_range(built(d), 1);
+    EXPECT_EQ(range.at_most.why, Stops::DeadPoint);
+    EXPECT_NEAR(range.most + angle_of_line(pin), std::asin(crank / apart), 1e-5);
+}
+
+TEST(Linkage, EqualTurnsStayEqual) {
+    Document d = empty_document();
+    const PartId frame = add_part(d, "frame"), one = add_part(d, "one", frame),
+                 two = add_part(d, "two", frame, turned(0.4, {1, 0, 0}));
+    make_hinge(d, one);
+    make_hinge(d, two);
+    d = run(d, {{"op", "linkage.close"}, {"a", "one"}, {"b", "two"}, {"closes", "turn"}});
+    d = turning(d, "one", 1.5, 40);
+    Moved at(d);
+    for (int f = 0; f <= 40; ++f) {
+        at(f);
+        EXPECT_NEAR(at.value("two"), at.value("one"), 1e-10) << f;
+    }
+    EXPECT_NEAR(at.value("two"), 3 * pi, 1e-9) << "turns are counted on";
 }
 
 /// A Bennett linkage: four hinges askew move though counting says they cannot. Source: G. T. Bennett, A New
