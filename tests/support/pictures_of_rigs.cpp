@@ -134,10 +134,19 @@ void Photographer::tracks() {
 void Photographer::linkage() {
     hands_.click("tabLinkages");
     hands_.session.setFrame(110);
+    // What stands before it is hidden for the picture.
+    const Tree tree(hands_.session.document());
+    nlohmann::json hidden;
+    for (const char* top : {"Track right", "Track right tensioner", "Groomer suspension front right", "cab"})
+        for (const PartId part : tree.branch(hands_.named(top))) hidden.push_back(part.value);
+    for (const char* control : {"Groomer yaw", "Groomer ground level", "Groomer place"})
+        hidden.push_back(hands_.named(control).value);
+    run({{"op", "part.show"}, {"parts", hidden}, {"shown", false}});
     hands_.session.select(
         {hands_.named("arm"), hands_.named("link"), hands_.named("arm 2"), hands_.named("carrier")});
-    hands_.window.view().setDirection(-2.5, 0.7);
+    hands_.window.view().setDirection(-1.0, 0.3);
     hands_.window.view().frameSelection();
+    hands_.window.view().camera().distance *= 1.4;
     hands_.session.select({hands_.named("ram rod")});
     take("26-linkage");
 }
