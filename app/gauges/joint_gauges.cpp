@@ -13,12 +13,12 @@ auto visit_form(const ChannelGauge& gauge, Call call) {
 }
 
 /// How far what turns reaches from an axis, and along it.
-struct Reach {
+struct ReachAbout {
     double across = 0, low = 0, high = 0;
 };
 
-Reach reach_about(const Bounds& bounds, const Vec3& centre, const Vec3& axis) {
-    Reach reach;
+ReachAbout reach_about(const Bounds& bounds, const Vec3& centre, const Vec3& axis) {
+    ReachAbout reach;
     if (bounds.empty()) return reach;
     const Vec3 half = 0.5 * bounds.size(), from = bounds.middle() - centre;
     const Vec3 spread = axis.cwiseAbs();
@@ -83,7 +83,7 @@ private:
         dial.turn_rad = stand_.values[i];
         dial.limits = stand_.joint.channel(kind(i)).limits;
         dial.driven = stand_.driven[i];
-        const Reach reach = reach_about(stand_.bounds, dial.centre, dial.axis);
+        const ReachAbout reach = reach_about(stand_.bounds, dial.centre, dial.axis);
         if (at_its_end)
             dial.centre += (camera_.back().dot(dial.axis) > 0 ? reach.high : reach.low) * dial.axis;
         dial.radius_m = share * dial_radius(reach.across, dial.centre, camera_);

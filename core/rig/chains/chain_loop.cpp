@@ -90,24 +90,24 @@ private:
     }
 
     /// Where a straight run from a pin comes to sit on a wheel: how many links it takes, and the place.
-    struct Reach {
+    struct LoopReach {
         long links;
         double direction, angle;
     };
-    std::optional<Reach> reach(const Vec2& pin, const PinSeats& to, double side) const {
+    std::optional<LoopReach> reach(const Vec2& pin, const PinSeats& to, double side) const {
         const Vec2 between = to.circle.centre - pin;
         const double distance = between.norm(), radius = to.circle.radius_m, pitch = loop_.pitch_m;
         if (!(distance > radius)) return std::nullopt;
-        const auto with = [&](long links) -> std::optional<Reach> {
+        const auto with = [&](long links) -> std::optional<LoopReach> {
             const double length = pitch * static_cast<double>(links);
             const double cosine =
                 (distance * distance + length * length - radius * radius) / (2 * distance * length);
             if (!(cosine <= 1)) return std::nullopt;
             const double direction = angle_of(between) - side * std::acos(cosine);
-            return Reach{links, direction, angle_of(pin + length * unit(direction) - to.circle.centre)};
+            return LoopReach{links, direction, angle_of(pin + length * unit(direction) - to.circle.centre)};
         };
         long links = std::max(1L, std::lround(std::sqrt(distance * distance - radius * radius) / pitch));
-        std::optional<Reach> best;
+        std::optional<LoopReach> best;
         for (int i = 0; i < 4; ++i) {
             const auto found = with(links);
             if (!found) return best;
@@ -133,7 +133,7 @@ private:
         PinSeats &from = seats_[start], &to = seats_[end];
         const double about = direction_after(start, way);
         long leaving = way > 0 ? from.leaving(about) : from.reaching(about + pi);
-        std::optional<Reach> found;
+        std::optional<LoopReach> found;
         for (int n = 0; n < most_corrections; ++n) {
             const Vec2 pin = from.pin(leaving);
             double direction = 0;
