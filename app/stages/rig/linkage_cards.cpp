@@ -185,7 +185,7 @@ void LinkagesCard::tellCurrent() {
     if (const auto built = build_linkage(document, linkage->closures, is_input))
         for (std::uint32_t c = 0; c < built->channels.size(); ++c)
             if (is_input(built->channels[c]))
-                lines << QString::fromStdString(range_words(document, *built, c));
+                lines << QString::fromStdString(range_words(document, *built, c, input_range(*built, c)));
     facts_->setText(lines.join("\n"));
 }
 

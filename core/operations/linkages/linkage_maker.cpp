@@ -102,9 +102,7 @@ Result<LinkageId> add_closure(Document& document, const Closure& closure, const 
         linkage.id = document.new_id<LinkageId>();
         linkage.name = free_entry_name(document.linkages, name);
     }
-    Document apart = document;
-    apart.linkages.erase(linkage.id);
-    PIVRAK_CHECK(choose_inputs(apart, linkage, {}));
+    PIVRAK_CHECK(choose_inputs(document, linkage, {}));
     document.linkages.set(linkage);
     return linkage.id;
 }

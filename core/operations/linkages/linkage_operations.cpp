@@ -108,9 +108,7 @@ Result<Outcome> linkage_input(const Document& document, const Arguments& a, cons
                                          name_of(document, part), linkage.name),
                              name_of(document, part)};
         }
-        Document apart = document;
-        apart.linkages.erase(linkage.id);
-        PIVRAK_CHECK(choose_inputs(apart, linkage, wanted));
+        PIVRAK_CHECK(choose_inputs(document, linkage, wanted));
         const bool taken = std::any_of(wanted.begin(), wanted.end(),
                                        [&](ChannelRef channel) { return linkage.is_input(channel); });
         if (!taken)
@@ -161,9 +159,7 @@ Result<Outcome> linkage_remove(const Document& document, const Arguments& a, con
             out.messages.push_back(fmt::format("'{}' removed with its last closure", linkage.name));
             continue;
         }
-        Document apart = document;
-        apart.linkages.erase(linkage.id);
-        PIVRAK_CHECK(choose_inputs(apart, linkage, {}));
+        PIVRAK_CHECK(choose_inputs(document, linkage, {}));
         out.document.linkages.set(linkage);
         tell(out, linkage.id);
     }
@@ -200,7 +196,7 @@ Result<Outcome> linkage_measure(const Document& document, const Arguments& a, co
             const auto column = static_cast<std::uint32_t>(at - built.channels.begin());
             const InputRange range = input_range(built, column);
             reading["inputs"].push_back(reading_of(document, range, built, input.channel));
-            out.messages.push_back(range_words(document, built, column));
+            out.messages.push_back(range_words(document, built, column, range));
         }
         out.readings["linkages"].push_back(reading);
     }

@@ -93,9 +93,7 @@ Result<Outcome> ram_make(const Document& document, const Arguments& a, const Ope
     // Of a ram that stands alone its length leads, unless something has keys already.
     Linkage linkage = *out.document.linkages.find(id);
     if (linkage.closures.size() == 1) {
-        Document apart = out.document;
-        apart.linkages.erase(id);
-        PIVRAK_CHECK(choose_inputs(apart, linkage, {{rod, ChannelKind::Shift}}, Prefer::AfterKeys));
+        PIVRAK_CHECK(choose_inputs(out.document, linkage, {{rod, ChannelKind::Shift}}, Prefer::AfterKeys));
         out.document.linkages.set(linkage);
     }
     if (const auto compiled = Evaluator::check(out.document); !compiled) return compiled.error();

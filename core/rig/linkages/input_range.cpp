@@ -26,9 +26,9 @@ InputRange input_range(const BuiltLinkage& built, std::uint32_t input) {
     return range;
 }
 
-std::string range_words(const Document& document, const BuiltLinkage& built, std::uint32_t input) {
+std::string range_words(const Document& document, const BuiltLinkage& built, std::uint32_t input,
+                        const InputRange& range) {
     const ChannelRef channel = built.channels[input];
-    const InputRange range = input_range(built, input);
     const auto end = [&](double value, const LinkageStop& stop) {
         if (stop.why == Stops::Not) return std::string("without end");
         const std::string why = stop.why == Stops::Limit && stop.column == input

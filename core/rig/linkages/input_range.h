@@ -16,7 +16,8 @@ struct InputRange {
 InputRange input_range(const BuiltLinkage& built, std::uint32_t input);
 
 /// How far an input goes from rest, and why no further.
-std::string range_words(const Document& document, const BuiltLinkage& built, std::uint32_t input);
+std::string range_words(const Document& document, const BuiltLinkage& built, std::uint32_t input,
+                        const InputRange& range);
 
 /// `dead point`, or the joint that stands at its limit.
 std::string stop_words(const Document& document, const BuiltLinkage& built, const LinkageStop& stop);
