@@ -1,6 +1,7 @@
 #pragma once
 
 #include <string>
+#include <vector>
 
 namespace pivrak::cli {
 
@@ -24,6 +25,16 @@ struct SwingCommand {
 int swing(const SwingCommand& command);
 /// Slip of every rolling wheel over a clip, and its gap to the ground.
 int slip(const std::string& file, const std::string& clip, bool as_json);
+/// Runs every channel through its range; answers 1 when something goes wrong on the way. `reports` are files
+/// that end in .html or .csv.
+struct ExerciseCommand {
+    std::string file;
+    std::vector<std::string> parts, reports;
+    std::size_t pairs = 24;
+    std::uint32_t seed = 1;
+    bool without_contacts = false, as_json = false;
+};
+int exercise(const ExerciseCommand& command);
 /// How deep teeth of every gear pair stand in each other over a turn.
 int teeth(const std::string& file, int steps, bool as_json);
 

@@ -84,6 +84,23 @@ int main(int argc, char** argv) {
     slip->add_flag("--json", json, "prints JSON with every frame");
     slip->callback([&] { exit_code = pivrak::cli::slip(file, slip_clip, json); });
 
+    pivrak::cli::ExerciseCommand exercised;
+    auto* exercise = app.add_subcommand(
+        "exercise",
+        "Runs everything that moves through its range, alone and in pairs; exit code 1 when parts touch, "
+        "stop, slide or miss.");
+    exercise->add_option("FILE", exercised.file, "a project")->required();
+    exercise->add_option("--part", exercised.parts, "only channels of this part; may be given again");
+    exercise->add_option("--pairs", exercised.pairs, "motions of two channels at once")
+        ->check(CLI::Range(0, 10000));
+    exercise->add_option("--seed", exercised.seed, "the same number draws the same pairs again");
+    exercise->add_flag("--without-contacts", exercised.without_contacts,
+                       "does not look for parts that touch");
+    exercise->add_option("--report", exercised.reports,
+                         "a report to write, .html or .csv; may be given again");
+    exercise->add_flag("--json", exercised.as_json, "prints JSON");
+    exercise->callback([&] { exit_code = pivrak::cli::exercise(exercised); });
+
     auto* train =
         app.add_subcommand("train",
                            "Tells what turns what in every gear train, with exact ratios; exit code 1 "

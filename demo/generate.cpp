@@ -53,6 +53,15 @@ bool generate_model(const std::filesystem::path& folder, const char* name, const
     return read.ok();
 }
 
+/// By a job that stands there already.
+bool generate_project(const std::filesystem::path& folder, const char* job_name) {
+    const auto text = read_file(folder / job_name);
+    if (!text) return report(text.error());
+    const auto done = run_job(make_registry(), json::parse(*text), {folder, {}});
+    if (!done) fmt::print(stderr, "{}: {}\n", job_name, done.error().message);
+    return done.ok();
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -66,6 +75,8 @@ int main(int argc, char** argv) {
                       generate_model(folder, "groomer.glb", demo::groomer()) &&
                       generate_model(folder, "supply-truck.glb", demo::supply_truck()) &&
                       generate_model(folder, "cabin.glb", demo::cabin()) &&
-                      generate_model(folder, "saddle-ground.glb", demo::saddle_ground());
+                      generate_model(folder, "saddle-ground.glb", demo::saddle_ground()) &&
+                      generate_model(folder, "loader-parts.glb", demo::loader_parts()) &&
+                      generate_project(folder, "proxy-loader.job.json");
     return done ? 0 : 1;
 }

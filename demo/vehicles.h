@@ -18,6 +18,9 @@ Result<std::string> supply_truck();
 /// A ropeway cabin with hanger, grip, two sliding doors and a folding step.
 Result<std::string> cabin();
 
+/// The finished shapes of a loading crane, each where its stand-in stands in `proxy-loader.job.json`.
+Result<std::string> loader_parts();
+
 /// An uneven snow field of 80 m by 60 m with a track cut into it: 60 000 triangles with colours.
 Result<std::string> saddle_ground();
 

@@ -118,9 +118,11 @@ private:
         if (!slot || *slot >= session_.pose().channels.size()) return {};
         double value = session_.pose().channels[*slot];
         if (std::abs(value) < 1e-4) value = 0;  // no sign before nothing
-        const std::string words = is_turn(channel.kind)
-                                      ? format_angle(value, 1)
-                                      : format_length(value, session_.document().settings.length_unit, 3);
+        const Dimension dimension = dimension_of(channel.kind);
+        const std::string words = dimension == Dimension::Angle ? format_angle(value, 1)
+                                  : dimension == Dimension::Length
+                                      ? format_length(value, session_.document().settings.length_unit, 3)
+                                      : format_channel(channel.kind, value);
         if (channel.kind == ChannelKind::Turn) return QString::fromStdString(words);
         const std::string_view kind = channel_word(channel.kind);
         return QString::fromStdString(std::string(kind) + " " + words);

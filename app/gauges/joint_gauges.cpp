@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/rig/joint_motion.h"
+
 namespace pivrak {
 namespace {
 
@@ -64,6 +66,7 @@ public:
                     break;
             }
         }
+        if (stand_.joint.size) add_size_rule();
         return std::move(gauges_);
     }
 
@@ -107,6 +110,7 @@ private:
         rule.origin = stand_.world_from_rest.translation;
         rule.direction = stand_.world_from_rest.axis(axis);
         rule.shift_m = stand_.values[i];
+        rule.world_m = stand_.world_from_rest.size;
         if (stand_.joint.kind == JointKind::Free) rule.aside = beside(axis);
         // The other shifts have moved the rule along with the part.
         if (stand_.joint.kind == JointKind::Free)
@@ -114,11 +118,28 @@ private:
                 if (k != axis)
                     rule.origin +=
                         value_of(static_cast<ChannelKind>(static_cast<int>(ChannelKind::ShiftX) + k)) *
-                        stand_.world_from_rest.axis(k);
+                        stand_.world_from_rest.size * stand_.world_from_rest.axis(k);
         rule.limits = stand_.joint.channel(kind(i)).limits;
         rule.driven = stand_.driven[i];
         rule.letter = letter;
         gauges_.push_back({{stand_.part, kind(i)}, rule});
+    }
+
+    /// From the pivot out to where the part reaches at rest.
+    void add_size_rule() {
+        const Frame& rest = stand_.world_from_rest;
+        Rule rule;
+        rule.origin = rest.point(
+            rest_from_part(stand_.joint.kind, stand_.joint.axis, stand_.values.data()).translation);
+        rule.direction = rest.direction(Vec3(1, 1, 0).normalized());
+        const double reach = stand_.bounds.empty() ? 0 : 0.5 * stand_.bounds.size().norm() / stand_.size;
+        rule.world_m = std::max(reach, smallest_px * camera_.metres_per_pixel(rule.origin));
+        rule.is_ratio = true;
+        rule.shift_m = stand_.size;
+        rule.limits = stand_.joint.size->limits;
+        rule.driven = stand_.size_driven;
+        rule.letter = QString::fromUtf8("×");
+        gauges_.push_back({{stand_.part, ChannelKind::Size}, rule});
     }
 
     /// Three rules of one pivot lie apart, below and before it, as dimensions stand beside a drawing.

@@ -41,26 +41,32 @@ double Rule::shift_at(const Camera& camera, const Vec2& pixel) const {
         // Towards the eye is down, as on a table.
         const Vec2 middle = camera.project(place(0)).head<2>();
         const double towards_eye = direction.dot(camera.back()) > 0 ? 1 : -1;
-        return towards_eye * (pixel.y() - middle.y()) * camera.metres_per_pixel(origin);
+        return towards_eye * (pixel.y() - middle.y()) * per_pixel(camera, origin);
     }
     const Vec3 from = place(0) - ray.origin, sight = ray.direction.normalized();
     const double b = direction.dot(sight), across = 1 - b * b;
-    return (b * sight.dot(from) - direction.dot(from)) / across;
+    return (b * sight.dot(from) - direction.dot(from)) / across / world_m;
 }
 
 double Rule::tick_m(const Camera& camera) const {
-    const double pixel = camera.metres_per_pixel(place(shift_m));
+    const double pixel = per_pixel(camera, place(shift_m));
     // Foreshortened ticks stand closer.
     const Vec2 seen =
         (camera.project(place(shift_m + 50 * pixel)) - camera.project(place(shift_m))).head<2>();
     return round_step(tick_px * 50 * pixel / std::max(1.0, seen.norm()));
 }
 
+QString Rule::label(double value, LengthUnit unit, int decimals) const {
+    return is_ratio ? QString::number(value, 'f', decimals)
+                    : QString::fromStdString(format_length(value, unit, decimals));
+}
+
 /// What is drawn: around zero and the knob, to the limits where they are near.
 Limits Rule::span(const Camera& camera) const {
-    const double reach = stroke_px * camera.metres_per_pixel(origin);
+    const double reach = stroke_px * per_pixel(camera, origin);
     Limits span{std::min(0.0, shift_m) - reach, std::max(0.0, shift_m) + reach};
     if (limits) span = {std::max(span.min, limits->min), std::min(span.max, limits->max)};
+    if (is_ratio) span.min = std::max(span.min, 0.0);
     return {std::min(span.min, shift_m), std::max(span.max, shift_m)};
 }
 
@@ -73,7 +79,7 @@ void Rule::paint_ticks(QPainter& painter, const Camera& camera, const Theme& the
     const Vec2 across = Vec2(-way.y(), way.x()).normalized() * (way.x() < 0 ? -1 : 1);
     const double step_px = way.norm() * step / (drawn.max - drawn.min);
     const int labelled = step_px * 10 >= labels_apart_px ? 10 : step_px * 20 >= labels_apart_px ? 20 : 50;
-    const double shown_step = labelled * step / metres_per(unit);
+    const double shown_step = labelled * step / (is_ratio ? 1 : metres_per(unit));
     const int decimals = std::max(0, static_cast<int>(std::ceil(-std::log10(shown_step) - 1e-9)));
     painter.setFont(Look::uiFont(11));
     const auto last = static_cast<long>(std::floor(drawn.max / step + 1e-9));
@@ -83,10 +89,8 @@ void Rule::paint_ticks(QPainter& painter, const Camera& camera, const Theme& the
         painter.setPen(QPen(color, i % 10 == 0 ? 1.8 : 1.0));
         painter.drawLine(gauge_point(at), gauge_point(at + length * across));
         if (i % labelled == 0)
-            paintGaugeLabel(
-                painter, gauge_point(at + 19 * across),
-                QString::fromStdString(format_length(static_cast<double>(i) * step, unit, decimals)), color,
-                theme);
+            paintGaugeLabel(painter, gauge_point(at + 19 * across),
+                            label(static_cast<double>(i) * step, unit, decimals), color, theme);
     }
 }
 
@@ -117,7 +121,7 @@ void Rule::paint(QPainter& painter, const Camera& camera, const Theme& theme, Le
         painter.drawLine(gauge_point(camera.project(place(shift_m) - aside)), gauge_point(knob(camera)));
     }
     painter.setPen(QPen(color, plain ? 1.2 : 2));
-    const double reach = plain ? plain_px * camera.metres_per_pixel(place(shift_m)) : 0;
+    const double reach = plain ? plain_px * per_pixel(camera, place(shift_m)) : 0;
     if (plain) {
         painter.drawLine(gauge_point(camera.project(place(shift_m - reach))),
                          gauge_point(camera.project(place(shift_m + reach))));
@@ -136,11 +140,12 @@ void Rule::paint(QPainter& painter, const Camera& camera, const Theme& theme, Le
     paintKnob(painter, gauge_point(knob(camera)), color, theme, driven, letter);
 }
 
-double ShiftDrag::move(double pointer, bool coarse, bool fine, const std::optional<Limits>& limits) {
+double ShiftDrag::move(double pointer, bool coarse, bool fine, const std::optional<Limits>& limits,
+                       double step) {
     raw_ += (pointer - last_) * (fine ? 0.1 : 1.0);
     last_ = pointer;
     double shift = raw_;
-    if (coarse) shift = std::round(shift / 0.01) * 0.01;
+    if (coarse) shift = std::round(shift / step) * step;
     return limits ? limits->clamp(shift) : shift;
 }
 

@@ -11,12 +11,15 @@
 namespace pivrak {
 
 /// A graduated rule along a slide, standing in the scene: zero at rest, ticks that suit the zoom, limits, and
-/// a knob at the present shift. Looked at along its direction it has no length to be read; the pointer then
-/// moves it up and down. The geometry and its answers to the mouse need no window.
+/// a knob at the present shift. The same for a size, from where there would be nothing left of a part. Looked
+/// at along its direction it has no length to be read; the pointer then moves it up and down. The geometry
+/// and its answers to the mouse need no window.
 class Rule {
 public:
     Vec3 origin{0, 0, 0};     ///< where the part stands at rest
     Vec3 direction{1, 0, 0};  ///< unit, shifts count positive along it
+    double world_m = 1;       ///< how long a metre of it is in the world, or a size of one
+    bool is_ratio = false;    ///< a size, without a unit
     Vec3 aside{0, 0, 0};      ///< how far it is drawn beside the part, as a dimension line is
     double shift_m = 0;
     std::optional<Limits> limits;
@@ -24,7 +27,7 @@ public:
     bool driven = false, plain = false;
     QString letter;
 
-    Vec3 place(double shift_m) const { return origin + aside + shift_m * direction; }
+    Vec3 place(double shift_m) const { return origin + aside + shift_m * world_m * direction; }
     bool is_end_on(const Camera& camera) const;
     Vec2 knob(const Camera& camera) const;
     bool is_on_knob(const Camera& camera, const Vec2& pixel) const;
@@ -36,6 +39,10 @@ public:
     void paint(QPainter& painter, const Camera& camera, const Theme& theme, LengthUnit unit) const;
 
 private:
+    double per_pixel(const Camera& camera, const Vec3& at) const {
+        return camera.metres_per_pixel(at) / world_m;
+    }
+    QString label(double value, LengthUnit unit, int decimals) const;
     Limits span(const Camera& camera) const;
     void paint_ticks(QPainter& painter, const Camera& camera, const Theme& theme, const QColor& color,
                      LengthUnit unit) const;
@@ -47,8 +54,9 @@ private:
 class ShiftDrag {
 public:
     ShiftDrag(double start_shift_m, double start_pointer_m) : raw_(start_shift_m), last_(start_pointer_m) {}
-    /// `coarse` steps by 10 mm, `fine` moves a tenth as fast.
-    double move(double pointer_m, bool coarse, bool fine, const std::optional<Limits>& limits);
+    /// `coarse` steps by `step`, `fine` moves a tenth as fast.
+    double move(double pointer_m, bool coarse, bool fine, const std::optional<Limits>& limits,
+                double step = 0.01);
 
 private:
     double raw_, last_;

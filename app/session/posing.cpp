@@ -1,9 +1,12 @@
 #include "app/session/posing.h"
 
+#include "core/elements/stretch/stretch_motion.h"
+
 namespace pivrak {
 
 std::optional<Error> Posing::compile(const Document& document, ClipId clip) {
     document_ = document;
+    shown_.clear();
     drivers_.reset();
     std::optional<Error> problem;
     auto compiled = Evaluator::compile(document, clip, &facts_);
@@ -23,15 +26,31 @@ std::optional<Error> Posing::compile(const Document& document, ClipId clip) {
 }
 
 void Posing::evaluate() {
-    std::optional<HeldChannel> held;
-    if (held_)
-        if (const auto slot = evaluator_->channel_slot(held_->first)) held = {*slot, held_->second};
+    auto values = shown_;
+    if (held_) values.push_back(*held_);
+    std::vector<HeldChannel> held;
+    for (const auto& [channel, value] : values)
+        if (const auto slot = evaluator_->channel_slot(channel)) held.push_back({*slot, value});
     evaluator_->evaluate(frame_, pose_, held);
 }
 
 Frame Posing::worldFromPart(PartId part) const {
     const auto slot = evaluator_->part_slot(part);
     return slot ? pose_.world_from_part[*slot] : Frame{};
+}
+
+std::shared_ptr<const Mesh> Posing::meshOf(PartId id) const {
+    const Part* part = document_.parts.find(id);
+    const Shape* shape = part ? document_.shapes.find(part->shape) : nullptr;
+    if (!shape) return nullptr;
+    const auto slot = evaluator_->part_slot(id);
+    const auto now =
+        slot && !document_.stretches.empty() ? stretched_now(*evaluator_, pose_, *slot) : std::nullopt;
+    if (!now) return shape->mesh;
+    DrawnOut& known = drawn_out_[id];
+    if (known.from != shape->mesh || known.by_m != now->by_m)
+        known = {shape->mesh, mesh_now(document_, *evaluator_, pose_, id), now->by_m};
+    return known.mesh;
 }
 
 double Posing::valueOf(ChannelRef channel) const {

@@ -1,13 +1,17 @@
 #pragma once
 
+#include <map>
 #include <optional>
+#include <utility>
+#include <vector>
 
 #include "core/motion/evaluator.h"
 #include "core/rig/driven_by.h"
 
 namespace pivrak {
 
-/// A document as it stands at a moment: its clip, its frame, and the channel that a hand holds.
+/// A document as it stands at a moment: its clip, its frame, and the channels that a hand holds or that are
+/// shown elsewhere.
 class Posing {
 public:
     /// Compiles a document. One that cannot be evaluated is shown at rest, without what cannot be computed;
@@ -23,17 +27,32 @@ public:
     double valueOf(ChannelRef channel) const;
     /// Who moves what; looked up when first asked.
     const Drivers& drivers() const;
+    /// A part's shape as it stands, a spring drawn out; made anew only when it is of another length. Null
+    /// without one.
+    std::shared_ptr<const Mesh> meshOf(PartId part) const;
     /// Null when it cannot be measured.
     std::shared_ptr<const DrapedPath> path(const Path& path) const;
 
     double frame() const { return frame_; }
     void setFrame(double frame) {
         frame_ = frame;
-        held_.reset();
+        drop();
     }
     const std::optional<std::pair<ChannelRef, double>>& held() const { return held_; }
-    void hold(ChannelRef channel, double value) { held_ = {channel, value}; }
-    void drop() { held_.reset(); }
+    void hold(ChannelRef channel, double value) {
+        held_ = {channel, value};
+        shown_.clear();
+    }
+    /// Several channels stand elsewhere, to be looked at; no hand holds them.
+    void show(std::vector<std::pair<ChannelRef, double>> values) {
+        held_.reset();
+        shown_ = std::move(values);
+    }
+    bool isShowing() const { return !shown_.empty(); }
+    void drop() {
+        held_.reset();
+        shown_.clear();
+    }
 
 private:
     Document document_;
@@ -42,6 +61,12 @@ private:
     std::optional<Evaluator> evaluator_;
     Pose pose_;
     std::optional<std::pair<ChannelRef, double>> held_;
+    std::vector<std::pair<ChannelRef, double>> shown_;
+    struct DrawnOut {
+        std::shared_ptr<const Mesh> from, mesh;
+        double by_m = 0;
+    };
+    mutable std::map<PartId, DrawnOut> drawn_out_;
     mutable std::optional<Drivers> drivers_;
 };
 

@@ -137,6 +137,12 @@ void Session::hold(ChannelRef channel, double value) {
     updatePose();
 }
 
+void Session::show(std::vector<std::pair<ChannelRef, double>> values) {
+    if (preview_) return;
+    posing_.show(std::move(values));
+    updatePose();
+}
+
 void Session::dropHeld() {
     posing_.drop();
     updatePose();

@@ -106,6 +106,8 @@ public:
     const Pose& pose() const { return posing_.pose(); }
     const Evaluator& evaluator() const { return posing_.evaluator(); }
     Frame worldFromPart(PartId part) const { return posing_.worldFromPart(part); }
+    /// Its shape as it stands; null without one.
+    std::shared_ptr<const Mesh> meshOf(PartId part) const { return posing_.meshOf(part); }
     /// Who moves what in the shown document.
     const Drivers& drivers() const { return posing_.drivers(); }
     /// Present turn of a hinge [rad].
@@ -120,7 +122,10 @@ public:
     /// is keyed or every move is to be, otherwise its resting value.
     void hold(ChannelRef channel, double value);
     void release();
-    /// Lets go of a held channel; the part is where it was.
+    /// Shows the present frame with some channels elsewhere, until the next frame or edit; changes nothing.
+    void show(std::vector<std::pair<ChannelRef, double>> values);
+    bool isShowing() const { return posing_.isShowing(); }
+    /// Lets go of what is held or shown; parts are where they were.
     void dropHeld();
     /// Sets a value at once, as typing does.
     bool setValue(ChannelRef channel, double value);

@@ -9,6 +9,7 @@
 #include "app/stages/kit/piece_table.h"
 #include "app/stages/pivots/pivot_plots.h"
 #include "app/stages/pivots/pivots_panel.h"
+#include "app/stages/rig/exercise_table.h"
 #include "app/stages/rig/rig_panel.h"
 #include "app/stages/rig/slip_plot.h"
 #include "app/stages/split/split_panel.h"
@@ -25,6 +26,7 @@ StagePanels::StagePanels(Session& session, LaidPrints& prints, Look& look, const
       questions_(questions),
       pivot_checks_(*new PivotChecks(session, this)),
       slips_(*new SlipResults(session, this)),
+      exercised_(*new ExerciseResults(session, this)),
       lower_(new QStackedWidget) {
     lower_->hide();
     connect(&session_, &Session::stageChanged, this, &StagePanels::showStage);
@@ -67,7 +69,13 @@ QWidget* StagePanels::makePanel(Stage stage) {
 }
 
 QWidget* StagePanels::makeRigPanel() {
-    auto* rig = new RigPanel(session_, slips_, prints_);
+    auto* rig = new RigPanel(session_, slips_, exercised_, prints_);
+    connect(&rig->exerciseCard(), &ExerciseCard::saveAsked, this, [this] {
+        const QString file = questions_.save_file(this, tr("Save the report"),
+                                                  session_.projectName() + QStringLiteral(" exercise.html"),
+                                                  tr("Page (*.html);;Table (*.csv)"));
+        if (!file.isEmpty()) exercised_.save(file);
+    });
     connect(&rig->pathCard(), &PathCard::importAsked, this, [this] {
         const QString path =
             questions_.open_file(this, tr("Paths from a file"), tr("Drawings and lines (*.svg *.obj)"));
@@ -124,8 +132,25 @@ void StagePanels::showStage() {
     if (session_.stage() == Stage::Rig && !slip_plot_) {
         slip_plot_ = new SlipPlot(session_, slips_, look_);
         lower_->addWidget(slip_plot_);
-        connect(slip_plot_, &SlipPlot::retold, this, &StagePanels::showLower);
+        connect(slip_plot_, &SlipPlot::retold, this,
+                [this] { showInRig(slip_plot_, slips_.check().has_value(), !slips_.isStale()); });
     }
+    if (session_.stage() == Stage::Rig && !exercise_table_) {
+        exercise_table_ = new ExerciseTable(exercised_);
+        lower_->addWidget(exercise_table_);
+        connect(exercise_table_, &ExerciseTable::retold, this, [this] {
+            showInRig(exercise_table_, exercised_.report().has_value(), !exercised_.isStale());
+        });
+    }
+    showLower();
+}
+
+/// What was measured last stands there until it is gone.
+void StagePanels::showInRig(QWidget* told, bool has_something, bool is_new) {
+    if (has_something && is_new)
+        rig_shows_ = told;
+    else if (!has_something && rig_shows_ == told)
+        rig_shows_ = nullptr;
     showLower();
 }
 
@@ -135,7 +160,7 @@ void StagePanels::showLower() {
     if (session_.stage() == Stage::Pivots && pivot_plots_ && pivot_plots_->hasSomething())
         below = pivot_plots_;
     if (session_.stage() == Stage::Rig && drive_map_ && drive_map_->hasSomething()) below = drive_map_;
-    if (session_.stage() == Stage::Rig && slips_.check()) below = slip_plot_;
+    if (session_.stage() == Stage::Rig && rig_shows_) below = rig_shows_;
     if (below) lower_->setCurrentWidget(below);
     lower_->setVisible(below != nullptr);
 }

@@ -3,6 +3,7 @@
 #include <QStackedWidget>
 #include <array>
 
+#include "app/session/exercise_results.h"
 #include "app/session/laid_prints.h"
 #include "app/session/pivot_checks.h"
 #include "app/session/slip_results.h"
@@ -12,6 +13,7 @@
 namespace pivrak {
 
 class DriveMapView;
+class ExerciseTable;
 class PieceTable;
 class PivotPlots;
 class SlipPlot;
@@ -40,6 +42,7 @@ private:
     void exportPath(const QString& file);
     void showStage();
     void showLower();
+    void showInRig(QWidget* told, bool has_something, bool is_new);
 
     Session& session_;
     LaidPrints& prints_;
@@ -47,12 +50,15 @@ private:
     const Questions& questions_;
     PivotChecks& pivot_checks_;
     SlipResults& slips_;
+    ExerciseResults& exercised_;
     std::array<QWidget*, stage_count> made_{};
     QStackedWidget* lower_;
     PieceTable* pieces_ = nullptr;
     PivotPlots* pivot_plots_ = nullptr;
     DriveMapView* drive_map_ = nullptr;
     SlipPlot* slip_plot_ = nullptr;
+    ExerciseTable* exercise_table_ = nullptr;
+    QWidget* rig_shows_ = nullptr;  ///< what was measured last there
 };
 
 }  // namespace pivrak

@@ -193,9 +193,14 @@ void WindowActions::addPartActions() {
         {"toRest", menu, tr("Back to rest"), QKeySequence(Qt::Key_0), [this] { session_.toRest(); },
          [this] { return session_.previewed() ? tr("accept or leave the preview first") : QString(); }});
     actions_.add({"moveGauge", menu, tr("Move: take the next rule"), QKeySequence(Qt::Key_M),
-                  [this] { view_.gauges().takeNext(false); }, [this] { return gaugeObstacle(false); }});
+                  [this] { view_.gauges().takeNext(Dimension::Length); },
+                  [this] { return gaugeObstacle(Dimension::Length); }});
     actions_.add({"turnGauge", menu, tr("Turn: take the next dial"), QKeySequence(Qt::Key_T),
-                  [this] { view_.gauges().takeNext(true); }, [this] { return gaugeObstacle(true); }});
+                  [this] { view_.gauges().takeNext(Dimension::Angle); },
+                  [this] { return gaugeObstacle(Dimension::Angle); }});
+    actions_.add({"sizeGauge", menu, tr("Size: take the rule of its size"), QKeySequence(Qt::Key_Z),
+                  [this] { view_.gauges().takeNext(Dimension::None); },
+                  [this] { return gaugeObstacle(Dimension::None); }});
     actions_.add({"frameAbove",
                   menu,
                   tr("Put a frame above"),
@@ -206,10 +211,12 @@ void WindowActions::addPartActions() {
                   [this] { return nothingPicked(); }});
 }
 
-QString WindowActions::gaugeObstacle(bool turns) const {
+QString WindowActions::gaugeObstacle(Dimension dimension) const {
     for (const ChannelGauge& gauge : view_.gauges().gauges())
-        if (is_turn(gauge.channel.kind) == turns) return {};
-    return turns ? tr("pick a part whose joint turns") : tr("pick a part whose joint shifts");
+        if (dimension_of(gauge.channel.kind) == dimension) return {};
+    return dimension == Dimension::Angle    ? tr("pick a part whose joint turns")
+           : dimension == Dimension::Length ? tr("pick a part whose joint shifts")
+                                            : tr("pick a part that can grow and shrink (Joint, in Tree)");
 }
 
 void WindowActions::addKeyActions() {

@@ -39,7 +39,7 @@ private:
     void addKeyActions();
     void stepKey(int direction);
     QString nothingPicked() const;
-    QString gaugeObstacle(bool turns) const;
+    QString gaugeObstacle(Dimension dimension) const;
 
     Actions& actions_;
     Session& session_;

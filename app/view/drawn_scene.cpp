@@ -68,7 +68,7 @@ std::vector<DrawItem> DrawnScene::items(const Camera& camera, bool person) const
         const Part* part = document.parts.find(parts[i]);
         const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
         if (!shape || !part->shown || shape->mesh->indices.empty()) continue;
-        DrawItem item{shape->mesh, session_.pose().world_from_part[i] * part->part_from_shape,
+        DrawItem item{session_.meshOf(part->id), session_.pose().world_from_part[i] * part->part_from_shape,
                       colorsOf(*part, *shape->mesh), session_.isSelected(part->id)};
         if (!coloured) item.pictures = picturesOf(*shape->mesh);
         items.push_back(std::move(item));

@@ -38,7 +38,7 @@ Bounds GaugeHand::carriedBounds(PartId top) const {
         const Frame world = session_.worldFromPart(id) * part.part_from_shape;
         const Vec3 half = 0.5 * shape->bounds.size(), middle = world.point(shape->bounds.middle());
         Vec3 reach(0, 0, 0);
-        for (int k = 0; k < 3; ++k) reach += half[k] * world.axis(k).cwiseAbs();
+        for (int k = 0; k < 3; ++k) reach += world.size * half[k] * world.axis(k).cwiseAbs();
         bounds.add(middle - reach);
         bounds.add(middle + reach);
     }
@@ -47,19 +47,25 @@ Bounds GaugeHand::carriedBounds(PartId top) const {
 
 std::optional<JointStand> GaugeHand::stand() const {
     const Part* part = session_.shownDocument().parts.find(session_.primary());
-    if (!part || part->joint.kind == JointKind::Fixed || session_.previewed()) return std::nullopt;
+    if (!part || session_.previewed()) return std::nullopt;
+    if (part->joint.kind == JointKind::Fixed && !part->joint.size) return std::nullopt;
     JointStand stand;
     stand.part = part->id;
     stand.joint = part->joint;
+    const auto is_driven = [&](ChannelKind kind) {
+        return part->joint.channel(kind).locked || session_.drivers().name({part->id, kind}).has_value();
+    };
     for (const ChannelKind kind : channels_of(part->joint.kind)) {
-        const ChannelRef channel{part->id, kind};
-        stand.values.push_back(session_.valueOf(channel));
-        stand.driven.push_back(part->joint.channel(kind).locked ||
-                               session_.drivers().name(channel).has_value());
+        stand.values.push_back(session_.valueOf({part->id, kind}));
+        stand.driven.push_back(is_driven(kind));
+    }
+    Frame moved = rest_from_part(part->joint.kind, part->joint.axis, stand.values.data());
+    if (part->joint.size) {
+        stand.size = moved.size = session_.valueOf({part->id, ChannelKind::Size});
+        stand.size_driven = is_driven(ChannelKind::Size);
     }
     // Riders, trailers and what others carry rest where those put them.
-    stand.world_from_rest = session_.worldFromPart(part->id) *
-                            rest_from_part(part->joint.kind, part->joint.axis, stand.values.data()).inverse();
+    stand.world_from_rest = session_.worldFromPart(part->id) * moved.inverse();
     stand.bounds = carriedBounds(part->id);
     return stand;
 }
@@ -72,8 +78,9 @@ std::vector<ChannelGauge> GaugeHand::gauges() const {
                                    [&](const ChannelGauge& g) { return g.channel == active_; });
     for (std::size_t i = 0; i < gauges.size(); ++i) {
         const bool in_use = known ? gauges[i].channel == active_ : i == 0;
-        const bool apart =
-            gauges[i].channel.kind == ChannelKind::Turn || gauges[i].channel.kind == ChannelKind::Shift;
+        const bool apart = gauges[i].channel.kind == ChannelKind::Turn ||
+                           gauges[i].channel.kind == ChannelKind::Shift ||
+                           gauges[i].channel.kind == ChannelKind::Size;
         gauges[i].set_plain(!in_use && !apart);
         if (dragged_ && dragged_->channel == gauges[i].channel) gauges[i].set_ghost(dragged_->start);
     }
@@ -87,7 +94,7 @@ std::optional<ChannelGauge> GaugeHand::active() const {
     return gauges.empty() ? std::nullopt : std::optional(gauges.front());
 }
 
-bool GaugeHand::takeNext(bool turns) {
+bool GaugeHand::takeNext(Dimension dimension) {
     const auto gauges = this->gauges();
     const auto present = active();
     const auto start = std::find_if(gauges.begin(), gauges.end(), [&](const ChannelGauge& g) {
@@ -96,7 +103,7 @@ bool GaugeHand::takeNext(bool turns) {
     const auto first = static_cast<std::size_t>(start - gauges.begin());
     for (std::size_t i = 1; i <= gauges.size(); ++i) {
         const ChannelGauge& next = gauges[(first + i) % gauges.size()];
-        if (is_turn(next.channel.kind) != turns) continue;
+        if (dimension_of(next.channel.kind) != dimension) continue;
         active_ = next.channel;
         placeEntry();
         entry_->setFocus();
@@ -143,13 +150,18 @@ void GaugeHand::drag(const Vec2& pixel, Qt::KeyboardModifiers modifiers) {
         dial ? std::get<TurnDrag>(dragged_->drag)
                    .move(dial->angle_at(camera_, pixel), coarse, fine, dial->limits)
              : std::get<ShiftDrag>(dragged_->drag)
-                   .move(std::get<Rule>(gauge->form).shift_at(camera_, pixel), coarse, fine, gauge->limits());
+                   .move(std::get<Rule>(gauge->form).shift_at(camera_, pixel), coarse, fine, gauge->limits(),
+                         gauge->channel.kind == ChannelKind::Size ? 0.1 : 0.01);
     session_.hold(dragged_->channel, value);
     const auto& limits = gauge->limits();
     const bool at_limit = limits && (value == limits->min || value == limits->max);
-    const QString change = dial ? QString::fromStdString(format_angle(value - dragged_->start))
-                                : QString::fromStdString(format_length(value - dragged_->start));
+    const bool sizes = gauge->channel.kind == ChannelKind::Size;
+    const QString change =
+        QString::fromStdString(dial    ? format_angle(value - dragged_->start)
+                               : sizes ? format_channel(ChannelKind::Size, value / dragged_->start)
+                                       : format_length(value - dragged_->start));
     emit hint(at_limit ? tr("At its limit, %1").arg(shown(*active()))
+              : sizes  ? tr("%1 times as large as it was. Shift steps by 0.1, Ctrl moves finely").arg(change)
               : dial   ? tr("%1 from where it was. Shift steps by 5°, Ctrl turns finely").arg(change)
                        : tr("%1 from where it was. Shift steps by 10 mm, Ctrl moves finely").arg(change));
 }
@@ -162,6 +174,8 @@ void GaugeHand::release() {
 
 QString GaugeHand::shown(const ChannelGauge& gauge) const {
     const LengthUnit unit = session_.document().settings.length_unit;
+    if (gauge.channel.kind == ChannelKind::Size)
+        return QString::fromStdString(format_channel(ChannelKind::Size, gauge.value()));
     return QString::fromStdString(
         is_turn(gauge.channel.kind) ? format_angle(gauge.value())
                                     : format_length(gauge.value(), unit, unit == LengthUnit::Metre ? 4 : 2));
@@ -176,7 +190,9 @@ void GaugeHand::placeEntry() {
     entry_->setReadOnly(gauge->driven());
     entry_->setToolTip(gauge->driven() ? tr("Driven or locked: it does not move by hand")
                        : turns         ? tr("Type a turn: 45, 1/3 turn, 0.5 rad")
-                                       : tr("Type a shift: 120 mm, 3*25.4 mm"));
+                       : std::get<Rule>(gauge->form).is_ratio
+                           ? tr("Type a size: 0.5 for half as large as at rest, 1/12")
+                           : tr("Type a shift: 120 mm, 3*25.4 mm"));
     const auto* dial = std::get_if<Protractor>(&gauge->form);
     const Vec3 hub = dial ? dial->centre : std::get<Rule>(gauge->form).origin;
     const Vec2 knob = gauge->knob(camera_),
@@ -189,8 +205,7 @@ void GaugeHand::placeEntry() {
 void GaugeHand::applyTyped() {
     const auto gauge = active();
     if (!gauge) return;
-    const auto value = parse_quantity(entry_->text().toStdString(),
-                                      is_turn(gauge->channel.kind) ? Dimension::Angle : Dimension::Length,
+    const auto value = parse_quantity(entry_->text().toStdString(), dimension_of(gauge->channel.kind),
                                       session_.document().settings.length_unit);
     if (!value) {
         emit session_.told(QString::fromStdString(value.error().message), true);

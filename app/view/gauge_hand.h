@@ -21,7 +21,7 @@ public:
     /// The one that typing goes to.
     std::optional<ChannelGauge> active() const;
     /// Takes the next turn, or shift, of the part into use. Answers false when it has none.
-    bool takeNext(bool turns);
+    bool takeNext(Dimension dimension);
 
     bool isOnKnob(const Vec2& pixel) const;
     /// Takes hold of the knob under a pixel. Answers whether there is one; a driven one only tells why it

@@ -175,7 +175,7 @@ void SceneRenderer::draw_shapes(const std::vector<DrawItem>& items, const Camera
     const Mat3 view_rotation = camera.view_from_world().topLeftCorner<3, 3>();
     for (const DrawItem& item : items) {
         const Mat4 world = item.world_from_mesh.matrix();
-        const Mat3 rotation = world.topLeftCorner<3, 3>();
+        const Mat3 rotation = item.world_from_mesh.rotation.toRotationMatrix();
         faces_.setUniformValue("clipFromMesh", to_qt(clip_from_world * world));
         faces_.setUniformValue("viewFromMesh", to_qt3(view_rotation * rotation));
         faces_.setUniformValue("worldFromMesh", to_qt3(rotation));

@@ -47,6 +47,7 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
         paintClosures(painter, view_.session_, view_.camera_, view_.look_.theme());
     }
     view_.paths_->paint(painter, view_.look_.theme());
+    view_.tips_->paint(painter, view_.look_.theme());
     view_.gauges_->paint(painter, view_.look_.theme());
     paintPicks(painter);
     if (const auto sheet = view_.sheet())

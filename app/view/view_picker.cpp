@@ -48,7 +48,8 @@ std::vector<RayScene::Instance> ViewPicker::instances() {
         const Part* part = document.parts.find(parts[i]);
         const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
         if (!shape || !pickable(*part)) continue;
-        list.push_back({shape->mesh, session_.pose().world_from_part[i] * part->part_from_shape});
+        list.push_back(
+            {session_.meshOf(part->id), session_.pose().world_from_part[i] * part->part_from_shape});
         ray_parts_.push_back(part->id);
     }
     return list;

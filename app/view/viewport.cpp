@@ -22,13 +22,15 @@ Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidg
       picks_(session, camera_),
       overlay_(new ViewOverlay(*this)),
       gauges_(new GaugeHand(session, camera_, this)),
-      paths_(new PathHand(session, camera_, picks_.picker(), this)) {
+      paths_(new PathHand(session, camera_, picks_.picker(), this)),
+      tips_(new TipHand(session, camera_, this)) {
     setObjectName(QStringLiteral("viewport"));
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus);
     setMinimumSize(280, 200);
     connect(gauges_, &GaugeHand::hint, this, &Viewport::hint);
     connect(paths_, &PathHand::hint, this, &Viewport::hint);
+    connect(tips_, &TipHand::hint, this, &Viewport::hint);
     connect(paths_, &PathHand::changed, this, &Viewport::repaintAll);
     const auto shapes = [this] {
         picks_.picker().invalidate(true);
@@ -219,6 +221,8 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         } else if (gauges_->press(vec(pressed_))) {
             hand_ = gauges_->isDragging() ? Hand::Gauge : Hand::Idle;
             repaintAll();
+        } else if (tips_->press(vec(pressed_))) {
+            hand_ = Hand::Tip;
         } else {
             hand_ = Hand::Pick;
         }
@@ -230,8 +234,8 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     if (hand_ == Hand::Idle) {
         const Vec2 at = vec(event->position());
         const auto sheet = this->sheet();
-        const bool on_grip =
-            gauges_->isOnKnob(at) || paths_->isOnGrip(at) || (sheet && sheet->grip_at(camera_, at));
+        const bool on_grip = gauges_->isOnKnob(at) || tips_->isOnGrip(at) || paths_->isOnGrip(at) ||
+                             (sheet && sheet->grip_at(camera_, at));
         setCursor(on_grip ? Qt::PointingHandCursor : Qt::ArrowCursor);
         return;
     }
@@ -249,6 +253,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     if (hand_ == Hand::Pan) camera_.pan(moved.x(), moved.y());
     if (hand_ == Hand::Path) return paths_->drag(vec(last_), event->modifiers());
     if (hand_ == Hand::Gauge) return gauges_->drag(vec(last_), event->modifiers());
+    if (hand_ == Hand::Tip) return tips_->drag(vec(last_));
     if (hand_ == Hand::Orbit || hand_ == Hand::Pan) emit cameraChanged();
     repaintAll();
 }
@@ -256,6 +261,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
     const Hand hand = std::exchange(hand_, Hand::Idle);
     if (hand == Hand::Gauge) gauges_->release();
+    if (hand == Hand::Tip) tips_->release();
     if (hand == Hand::Path) paths_->release();
     sheet_drag_.reset();
     if (hand == Hand::Pick) picks_.pickAt(pressed_, event->modifiers(), {frames_, gridStep()});

@@ -11,6 +11,7 @@
 #include "app/view/gauge_hand.h"
 #include "app/view/path_hand.h"
 #include "app/view/pick_hand.h"
+#include "app/view/tip_hand.h"
 
 namespace pivrak {
 
@@ -47,6 +48,7 @@ public:
     std::optional<CuttingSheet> sheet() const;
     GaugeHand& gauges() { return *gauges_; }
     PathHand& paths() { return *paths_; }
+    TipHand& tips() { return *tips_; }
     /// The dial in use, when the part picked last has one.
     std::optional<Protractor> gauge() const;
 
@@ -69,7 +71,7 @@ protected:
     void resizeEvent(QResizeEvent* event) override;
 
 private:
-    enum class Hand { Idle, Orbit, Pan, Pick, Outline, Gauge, Sheet, Path };
+    enum class Hand { Idle, Orbit, Pan, Pick, Outline, Gauge, Sheet, Path, Tip };
 
     friend class ViewOverlay;
     QPolygonF outline() const;
@@ -95,6 +97,7 @@ private:
     ViewOverlay* overlay_;
     GaugeHand* gauges_;
     PathHand* paths_;
+    TipHand* tips_;
 };
 
 }  // namespace pivrak

@@ -1,5 +1,7 @@
 #include "core/checks/findings.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 
 namespace pivrak {
@@ -24,6 +26,10 @@ std::string_view stage_name(Stage stage) {
     return "";
 }
 
+MomentWords frames_of(const Clip& clip) {
+    return [name = clip.name](double frame) { return fmt::format("at frame {} of '{}'", frame, name); };
+}
+
 std::vector<Finding> check_document(const Document& document, const Progress& progress, MeshFacts* known) {
     MeshFacts fresh;
     MeshFacts& facts = known ? *known : fresh;
@@ -33,7 +39,7 @@ std::vector<Finding> check_document(const Document& document, const Progress& pr
     check_tree(document, findings);
     check_pivots(document, progress, facts, findings);
     check_rig(document, facts, findings);
-    check_clips(document, facts, findings);
+    check_clips(document, findings);
     check_trains(document, facts, findings);
     check_travel(document, progress, facts, findings);
     facts.forget_unused();

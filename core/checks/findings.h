@@ -1,5 +1,6 @@
 #pragma once
 
+#include <functional>
 #include <memory>
 #include <nlohmann/json.hpp>
 #include <optional>
@@ -29,8 +30,14 @@ struct Finding {
     std::string message;    ///< with its numbers and units
     nlohmann::json fix;     ///< the operation that mends it; null when a person has to decide
     std::string fix_title;  ///< what that operation would do, for a button
+    std::optional<double> frame = std::nullopt;  ///< at which it is worst, of what shows as a clip runs
     bool operator==(const Finding&) const = default;
 };
+
+/// A moment of a clip in words for a person, to follow a verb.
+using MomentWords = std::function<std::string(double frame)>;
+/// "at frame 12 of 'name'".
+MomentWords frames_of(const Clip& clip);
 
 /// What was measured of meshes, kept from one check to the next: meshes never change, so it stays true. Not
 /// to be used by two checks at once.
@@ -79,6 +86,6 @@ void check_rig(const Document& document, MeshFacts& known, std::vector<Finding>&
 void check_trains(const Document& document, MeshFacts& known, std::vector<Finding>& findings);
 void check_travel(const Document& document, const Progress& progress, MeshFacts& known,
                   std::vector<Finding>& findings);
-void check_clips(const Document& document, MeshFacts& known, std::vector<Finding>& findings);
+void check_clips(const Document& document, std::vector<Finding>& findings);
 
 }  // namespace pivrak

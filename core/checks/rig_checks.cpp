@@ -5,6 +5,7 @@
 #include "core/base/words.h"
 #include "core/checks/element_check.h"
 #include "core/model/each_element.h"
+#include "core/model/edits/one_measure.h"
 #include "core/model/element_channels.h"
 #include "core/motion/bake.h"
 #include "core/rig/driven_by.h"
@@ -14,44 +15,18 @@ namespace pivrak {
 void check_rig(const Document& document, MeshFacts& known, std::vector<Finding>& findings) {
     if (const auto evaluator = Evaluator::compile(document, {}, &known.rig()); !evaluator)
         findings.push_back({Stage::Rig, evaluator.error().code, {}, evaluator.error().message});
+    for (const Part& part : document.parts)
+        if (const auto across = part.joint.size ? measured_across(document, part.id) : std::nullopt)
+            findings.push_back(
+                {Stage::Rig, "size.across", part.id,
+                 fmt::format("'{}' grows by itself, but '{}' counts lengths across it: let a part "
+                             "grow that carries all of '{}'",
+                             part.name, *across, *across)});
     ElementCheck out(document, known.rig(), findings);
     each_element(document, [&](const auto&... element) { check(element..., out); });
 }
 
 namespace {
-
-/// Tells the first frame at which a driven channel stands at its limit: there its driver runs on without it.
-void check_limits(const Document& document, const Clip& clip, MeshFacts& known,
-                  std::vector<Finding>& findings) {
-    const auto evaluator = Evaluator::compile(document, clip.id, &known.rig());
-    if (!evaluator) return;
-    struct Limited {
-        ChannelRef channel;
-        Limits limits;
-        std::size_t slot;
-    };
-    std::vector<Limited> limited;
-    for (const Coupling& c : document.couplings) {
-        const ChannelRef driven = c.driven();
-        const auto slot = evaluator->channel_slot(driven);
-        const auto channel = find_channel(document, driven);
-        if (slot && channel && channel->limits) limited.push_back({driven, *channel->limits, *slot});
-    }
-    if (limited.empty()) return;
-    Pose pose = evaluator->make_pose();
-    for (const double frame : clip_frames(clip)) {
-        evaluator->evaluate(frame, pose);
-        std::erase_if(limited, [&](const Limited& l) {
-            const double value = pose.channels[l.slot];
-            if (value > l.limits.min && value < l.limits.max) return false;
-            findings.push_back({Stage::Keys, "limit.stops_gear", home_of(document, l.channel.owner),
-                                fmt::format("'{}' is stopped by its limit {} from frame {} of '{}'",
-                                            owner_name(document, l.channel.owner),
-                                            format_channel(l.channel.kind, value), frame, clip.name)});
-            return true;
-        });
-    }
-}
 
 void check_track(const Drivers& drivers, const Clip& clip, const Track& track,
                  std::vector<Finding>& findings) {
@@ -91,12 +66,10 @@ void check_track(const Drivers& drivers, const Clip& clip, const Track& track,
 
 }  // namespace
 
-void check_clips(const Document& document, MeshFacts& known, std::vector<Finding>& findings) {
+void check_clips(const Document& document, std::vector<Finding>& findings) {
     const Drivers drivers(document);
-    for (const Clip& clip : document.clips) {
+    for (const Clip& clip : document.clips)
         for (const Track& track : clip.tracks) check_track(drivers, clip, track, findings);
-        check_limits(document, clip, known, findings);
-    }
 }
 
 }  // namespace pivrak

@@ -6,7 +6,7 @@ namespace pivrak {
 
 Mat4 Frame::matrix() const {
     Mat4 m = Mat4::Identity();
-    m.topLeftCorner<3, 3>() = rotation.toRotationMatrix();
+    m.topLeftCorner<3, 3>() = size * rotation.toRotationMatrix();
     m.topRightCorner<3, 1>() = translation;
     return m;
 }

@@ -12,9 +12,11 @@ namespace pivrak {
 
 /// The numbers a joint leaves free: shifts [m], and turns [rad] that are not wrapped but counted in full
 /// turns. Hinges and slides have one along the joint's axis; balls and free parts one for each own axis.
-/// Two are a part's, but not its joint's: `Along` says how far a rider is along its path [m], and `Travel`
-/// how far a chain has gone round [m]. The others belong to elements of the rig: `Slack` is what a tensioner
-/// leaves a chain to hang [m], `Blend` the share from 0 to 1 by which an element moves what it drives.
+/// Three are a part's, but not its joint's: `Along` says how far a rider is along its path [m], `Travel` how
+/// far a chain has gone round [m], and `Size` how many times as large as at rest a part is, with all it
+/// carries: lengths below it count in that measure. The others belong to elements of the rig: `Slack` is what
+/// a tensioner leaves a chain to hang [m], `Blend` the share from 0 to 1 by which an element moves what it
+/// drives.
 enum class ChannelKind : std::uint8_t {
     Turn,
     Shift,
@@ -26,11 +28,12 @@ enum class ChannelKind : std::uint8_t {
     TurnZ,
     Along,
     Travel,
+    Size,
     Slack,
     Blend
 };
 
-/// Whether a channel is an angle. All others are lengths, but blends.
+/// Whether a channel is an angle. All others are lengths, but sizes and blends.
 constexpr bool is_turn(ChannelKind kind) {
     return kind == ChannelKind::Turn || (kind >= ChannelKind::TurnX && kind <= ChannelKind::TurnZ);
 }
@@ -69,9 +72,16 @@ struct Limits {
     double clamp(double value) const { return value < min ? min : value > max ? max : value; }
 };
 
-/// What its kind lets a channel be, whatever its limits: no slack is below nothing, no share outside 0 to 1.
+/// What a channel is at rest.
+constexpr double rest_of(ChannelKind kind) {
+    return kind == ChannelKind::Size ? 1 : 0;
+}
+
+/// What its kind lets a channel be, whatever its limits: no slack is below nothing, no share outside 0 to 1,
+/// no size beyond a thousand times.
 constexpr Limits range_of(ChannelKind kind) {
     constexpr double without_end = std::numeric_limits<double>::infinity();
+    if (kind == ChannelKind::Size) return {0.001, 1000};
     if (kind == ChannelKind::Slack) return {0, without_end};
     if (kind == ChannelKind::Blend) return {0, 1};
     return {-without_end, without_end};

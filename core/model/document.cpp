@@ -133,9 +133,9 @@ Result<PartId> find_part(const Document& document, std::string_view wanted) {
 }
 
 std::string_view channel_word(ChannelKind kind) {
-    static constexpr std::array<std::string_view, 12> words{"turn",    "shift",  "shift x", "shift y",
-                                                            "shift z", "turn x", "turn y",  "turn z",
-                                                            "along",   "travel", "slack",   "blend"};
+    static constexpr std::array<std::string_view, 13> words{
+        "turn",   "shift", "shift x", "shift y", "shift z", "turn x", "turn y",
+        "turn z", "along", "travel",  "size",    "slack",   "blend"};
     return words[static_cast<std::size_t>(kind)];
 }
 
@@ -144,7 +144,7 @@ std::string channel_name(const Document& document, ChannelRef channel) {
 }
 
 Dimension dimension_of(ChannelKind kind) {
-    if (kind == ChannelKind::Blend) return Dimension::None;
+    if (kind == ChannelKind::Blend || kind == ChannelKind::Size) return Dimension::None;
     return is_turn(kind) ? Dimension::Angle : Dimension::Length;
 }
 

@@ -15,7 +15,8 @@ struct JointQuestion {
 
     /// Whether that channel would be gone.
     bool lacks(ChannelRef channel) const {
-        return channel.part() == part && !joint.has(channel.kind) && channel.kind < ChannelKind::Along;
+        const bool of_joint = channel.kind < ChannelKind::Along || channel.kind == ChannelKind::Size;
+        return channel.part() == part && !joint.has(channel.kind) && of_joint;
     }
     bool lacks_turn(PartId of) const { return lacks({of, ChannelKind::Turn}); }
     bool lacks_freedom(PartId of) const { return of == part && joint.kind != JointKind::Free; }

@@ -27,12 +27,14 @@ std::span<const ChannelKind> channels_of(JointKind kind) {
 }
 
 bool Joint::has(ChannelKind wanted) const {
+    if (wanted == ChannelKind::Size) return size.has_value();
     const auto channels = channels_of(kind);
     return std::find(channels.begin(), channels.end(), wanted) != channels.end();
 }
 
 const Channel& Joint::channel(ChannelKind wanted) const {
-    static const Channel as_made;
+    static const Channel as_made, as_large{rest_of(ChannelKind::Size), std::nullopt, false};
+    if (wanted == ChannelKind::Size) return size ? *size : as_large;
     if (wanted == ChannelKind::Turn) return turn;
     if (wanted == ChannelKind::Shift) return shift;
     if (wanted == ChannelKind::Along) return along;
@@ -51,6 +53,8 @@ void Joint::set_channel(ChannelKind wanted, const Channel& channel) {
         along = channel;
     } else if (wanted == ChannelKind::Travel) {
         travel = channel;
+    } else if (wanted == ChannelKind::Size) {
+        size = channel;
     } else {
         own.resize(6);
         own[static_cast<std::size_t>(wanted) - static_cast<std::size_t>(ChannelKind::ShiftX)] = channel;
@@ -61,6 +65,7 @@ void Joint::set_channel(ChannelKind wanted, const Channel& channel) {
 std::vector<ChannelKind> Part::channels() const {
     const auto of_joint = channels_of(joint.kind);
     std::vector<ChannelKind> all(of_joint.begin(), of_joint.end());
+    if (joint.size) all.push_back(ChannelKind::Size);
     if (ride) all.push_back(ChannelKind::Along);
     if (chain) all.push_back(ChannelKind::Travel);
     return all;

@@ -25,7 +25,8 @@ struct Joint {
     JointKind kind = JointKind::Fixed;
     int axis = 0;  ///< of the part's own frame: 0 x, 1 y, 2 z; for hinge, slide and cylinder
     Channel turn, shift, along, travel;
-    std::vector<Channel> own;  ///< shifts x, y, z and turns x, y, z; empty while all are as made
+    std::optional<Channel> size;  ///< of parts that can grow and shrink
+    std::vector<Channel> own;     ///< shifts x, y, z and turns x, y, z; empty while all are as made
 
     bool has(ChannelKind kind) const;
     const Channel& channel(ChannelKind kind) const;
@@ -33,11 +34,12 @@ struct Joint {
     bool operator==(const Joint&) const = default;
 };
 
-/// A node of the tree: a rigid frame (its pivot), a shape that may be missing, and a joint.
+/// A node of the tree: a frame (its pivot), rigid at rest, a shape that may be missing, and a joint.
 ///
 ///     world_from_part = world_from_parent * parent_from_rest * joint(channels)
 ///
-/// A rider's path, or what tows it, takes the place of `world_from_parent * parent_from_rest`.
+/// A rider's path, or what tows it, takes the place of `world_from_parent * parent_from_rest`; but its size
+/// is that of its parent all the same.
 ///
 /// The shape hangs in the part's frame by `part_from_shape`, so a pivot moves by changing two frames and
 /// never touches a vertex.
@@ -60,12 +62,13 @@ struct Part {
 
     bool is_datum() const { return !shape; }
     bool is_control() const { return control.has_value(); }
-    /// Whether it has a channel: one of its joint, its place along a path, or the travel of its chain.
+    /// Whether it has a channel: one of its joint, its size, its place along a path, or the travel of its
+    /// chain.
     bool has(ChannelKind kind) const {
         if (kind == ChannelKind::Travel) return bool(chain);
         return kind == ChannelKind::Along ? ride.has_value() : joint.has(kind);
     }
-    /// Its channels: those of its joint, then its place along a path and the travel of its chain.
+    /// Its channels: those of its joint, then its size, its place along a path and the travel of its chain.
     std::vector<ChannelKind> channels() const;
     bool operator==(const Part&) const = default;
 };

@@ -74,9 +74,9 @@ void Evaluator::begin(const std::vector<double>& asked, std::vector<double>& cha
     for (const std::uint32_t slot : keyed_and_driven_) channels[slot] = base_values_[slot];
 }
 
-void Evaluator::evaluate(double frame, Pose& pose, std::optional<HeldChannel> held) const {
+void Evaluator::evaluate(double frame, Pose& pose, std::span<const HeldChannel> held) const {
     ask(frame, tracks_, pose.asked);
-    if (held) pose.asked[held->slot] = limits_[held->slot].clamp(held->value);
+    for (const HeldChannel& one : held) pose.asked[one.slot] = limits_[one.slot].clamp(one.value);
     begin(pose.asked, pose.channels);
     if (program_.state_count > 0) travel_to(frame, held, pose);
     RunContext shown =
@@ -97,13 +97,14 @@ void Evaluator::run_slice(StateMode mode, Travelled& t, double step_s) const {
 }
 
 /// From rest to the clip's first frame, so that a vehicle moved by hand without keys rolls as well; trailers
-/// then stand in line.
+/// then stand in line. It does all that as large as it begins.
 void Evaluator::travel_start(Travelled& t) const {
     ask(first_frame_, slice_tracks_, t.aim);
     std::fill(t.states.begin(), t.states.end(), 0.0);
     for (int i = 0; i <= steps_by_hand; ++i) {
         const double share = static_cast<double>(i) / steps_by_hand;
         for (std::size_t c = 0; c < t.asked.size(); ++c) t.asked[c] = limits_[c].clamp(share * t.aim[c]);
+        for (const std::uint32_t size : sizes_) t.asked[size] = t.aim[size];
         begin(t.asked, t.channels);
         run_slice(i == 0 ? StateMode::Align : StateMode::Move, t);
     }
@@ -147,7 +148,23 @@ void Evaluator::travel_on(std::size_t kept, double to, Travelled& t) const {
     t.steps = on_grid ? begun + whole : -1;
 }
 
-void Evaluator::travel_to(double frame, const std::optional<HeldChannel>& held, Pose& pose) const {
+/// From where keys have it to where hands hold it, all at once.
+void Evaluator::travel_by_hand(std::span<const HeldChannel> held, Travelled& t) const {
+    if (std::none_of(held.begin(), held.end(), [&](const HeldChannel& one) { return in_slice_[one.slot]; }))
+        return;
+    const std::vector<double> keyed = t.asked;
+    for (int i = 1; i <= steps_by_hand; ++i) {
+        for (const HeldChannel& one : held) {
+            const double from = keyed[one.slot], value = limits_[one.slot].clamp(one.value);
+            t.asked[one.slot] = from + (value - from) * i / steps_by_hand;
+        }
+        begin(t.asked, t.channels);
+        run_slice(StateMode::Move, t);
+    }
+    t.steps = -1;
+}
+
+void Evaluator::travel_to(double frame, std::span<const HeldChannel> held, Pose& pose) const {
     Travelled& t = pose.travelled;
     if (t.kept.empty()) travel_start(t);
     // Behind the last key nothing moves any more, so nothing rolls.
@@ -160,15 +177,7 @@ void Evaluator::travel_to(double frame, const std::optional<HeldChannel>& held, 
         t.steps = -1;  // from here on it begins anew, as it does for who comes from elsewhere
     }
     travel_on(wanted, first_frame_ + since, t);
-    if (held && in_slice_[held->slot]) {
-        const double keyed = t.asked[held->slot], value = limits_[held->slot].clamp(held->value);
-        for (int i = 1; i <= steps_by_hand; ++i) {
-            t.asked[held->slot] = keyed + (value - keyed) * i / steps_by_hand;
-            begin(t.asked, t.channels);
-            run_slice(StateMode::Move, t);
-        }
-        t.steps = -1;
-    }
+    travel_by_hand(held, t);
     std::copy(t.states.begin(), t.states.end(), pose.states.begin());
 }
 

@@ -35,6 +35,7 @@ struct Pose {
 };
 
 /// A channel held by hand: its value takes the place of its keys, and what it drives follows.
+/// Of several, all are held at once.
 struct HeldChannel {
     std::size_t slot;
     double value;
@@ -57,7 +58,10 @@ public:
     Pose make_pose() const;
 
     /// Fills the pose for a frame. Pre: the pose came from `make_pose` of this evaluator.
-    void evaluate(double frame, Pose& pose, std::optional<HeldChannel> held = std::nullopt) const;
+    void evaluate(double frame, Pose& pose, std::span<const HeldChannel> held = {}) const;
+    void evaluate(double frame, Pose& pose, const HeldChannel& held) const {
+        evaluate(frame, pose, std::span(&held, 1));
+    }
 
     /// Parts in evaluation order, parents before children; the index is the pose's slot.
     const std::vector<PartId>& parts() const { return parts_; }
@@ -75,7 +79,8 @@ private:
 
     void ask(double frame, std::span<const TrackStep> tracks, std::vector<double>& asked) const;
     void begin(const std::vector<double>& asked, std::vector<double>& channels) const;
-    void travel_to(double frame, const std::optional<HeldChannel>& held, Pose& pose) const;
+    void travel_to(double frame, std::span<const HeldChannel> held, Pose& pose) const;
+    void travel_by_hand(std::span<const HeldChannel> held, Travelled& t) const;
     void travel_start(Travelled& t) const;
     void travel_begin(std::size_t kept, Travelled& t) const;
     void travel_steps(double from, double to, Travelled& t, long done = 0) const;
@@ -88,6 +93,7 @@ private:
     std::vector<PartId> parts_;
     RigProgram program_;
     std::vector<double> base_values_;
+    std::vector<std::uint32_t> sizes_;  ///< channels
     std::vector<Limits> limits_;
     std::vector<CurveKey> keys_;
     std::vector<TrackStep> tracks_;

@@ -23,6 +23,8 @@ Result<Evaluator> EvaluatorBuilder::build() {
     out_.slot_of_own_ = plan_.slot_of_own_;
     out_.program_ = std::move(plan_.program_);
     out_.base_values_ = std::move(plan_.base_values_);
+    for (std::uint32_t i = 0; i < plan_.channels_.size(); ++i)
+        if (plan_.channels_[i].kind == ChannelKind::Size) out_.sizes_.push_back(i);
     out_.limits_ = std::move(plan_.limits_);
     out_.wheels_ = std::move(plan_.wheels_);
     out_.radii_ = std::move(plan_.radii_);

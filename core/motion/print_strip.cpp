@@ -58,30 +58,30 @@ public:
 private:
     Touch touch(const Pose& pose) const {
         const Frame& wheel = pose.world_from_part[slot_];
-        const Vec3 axle = wheel.axis(axis_), hub = wheel.translation + size_.middle_m * axle;
+        const Vec3 axle = wheel.axis(axis_), hub = wheel.point(size_.middle_m * Vec3::Unit(axis_));
         Touch out = last_;
         out.width_m = 0;
         if (std::abs(axle.z()) > steepest_lean) return out;
         out.left = Vec3(axle.x(), axle.y(), 0).normalized();
         if (contact_ >= 0 && pose.wheels[static_cast<std::size_t>(contact_)].radius_m > 0)
-            return leaning(pose.wheels[static_cast<std::size_t>(contact_)], axle, out);
+            return leaning(pose.wheels[static_cast<std::size_t>(contact_)], axle, wheel.size * width_, out);
         const Vec3 normal = (Vec3::UnitZ() - axle.z() * axle).normalized();
-        out.middle = hub - size_.radius_m * normal;
+        out.middle = hub - wheel.size * size_.radius_m * normal;
         const auto height = height_at(out.middle);
         const bool touches = contact_ >= 0
                                  ? pose.wheels[static_cast<std::size_t>(contact_)].has_ground &&
                                        pose.wheels[static_cast<std::size_t>(contact_)].gap_m < off_ground_m
                                  : height && out.middle.z() - *height < off_ground_m;
-        if (touches) out.width_m = width_;
+        if (touches) out.width_m = wheel.size * width_;
         return out;
     }
 
     /// As much of the tread as sinks in, from the edge inward.
-    Touch leaning(const WheelStand& stand, const Vec3& axle, Touch out) const {
+    Touch leaning(const WheelStand& stand, const Vec3& axle, double whole, Touch out) const {
         const Vec3 middle = stand.place - stand.edge_m * out.left;
         const double steep = std::abs(axle.z()) / std::max(1e-9, Vec2(axle.x(), axle.y()).norm());
-        const double width = std::min(width_, ground_yields_m / std::max(steep, 1e-9));
-        out.middle = middle + std::copysign(0.5 * (width_ - width), stand.edge_m) * out.left;
+        const double width = std::min(whole, ground_yields_m / std::max(steep, 1e-9));
+        out.middle = middle + std::copysign(0.5 * (whole - width), stand.edge_m) * out.left;
         out.width_m = stand.has_ground ? width : 0;
         return out;
     }

@@ -10,6 +10,12 @@ void StepLinks::needs_joint(std::uint32_t node) {
     const NodeStep& step = plan_.program_.nodes[node];
     for (std::size_t i = 0; i < channels_of(step.joint).size(); ++i)
         needs.push_back(static_cast<std::uint32_t>(step.channel) + static_cast<std::uint32_t>(i));
+    needs_size(node);
+}
+
+void StepLinks::needs_size(std::uint32_t node) {
+    if (const std::int32_t size = plan_.program_.nodes[node].size; size >= 0)
+        needs.push_back(static_cast<std::uint32_t>(size));
 }
 
 Result<void> RigPlan::add_parts() {
@@ -20,11 +26,15 @@ Result<void> RigPlan::add_parts() {
     for (const PartId id : parts_) {
         const Part& part = *document_.parts.find(id);
         NodeStep node{part.parent_from_rest, -1, -1, static_cast<std::int16_t>(part.joint.axis),
-                      part.joint.kind,       -1, -1};
+                      part.joint.kind,       -1, -1, -1};
         if (part.parent) node.parent = static_cast<std::int32_t>(slot_of_part_.at(part.parent));
         if (part.joint.kind != JointKind::Fixed) node.channel = static_cast<std::int32_t>(channels_.size());
         for (const ChannelKind kind : channels_of(part.joint.kind))
             add_channel({id, kind}, part.joint.channel(kind));
+        if (part.joint.size) {
+            node.size = static_cast<std::int32_t>(channels_.size());
+            add_channel({id, ChannelKind::Size}, *part.joint.size);
+        }
         if (part.ride) {
             node.along = static_cast<std::int32_t>(channels_.size());
             add_channel({id, ChannelKind::Along}, part.joint.along);
@@ -108,9 +118,23 @@ std::vector<std::uint32_t> RigPlan::row_down(PartId above, PartId part, StepLink
         const auto slot = static_cast<Slot>(node(at));
         require_in_tree(at, above);
         row.insert(row.begin(), slot);
-        if (at != part) links.needs_joint(slot);
+        if (at == part)
+            links.needs_size(slot);
+        else
+            links.needs_joint(slot);
     }
     return row;
+}
+
+PartId RigPlan::size_owner(PartId part) const {
+    const Part* at = document_.parts.find(part);
+    while (at && !at->joint.size) at = document_.parts.find(at->parent);
+    return at ? at->id : PartId{};
+}
+
+std::int32_t RigPlan::sized_parent(PartId part) const {
+    const PartId parent = document_.parts.find(part)->parent;
+    return size_owner(parent) ? node(parent) : -1;
 }
 
 WheelSize RigPlan::wheel_size(PartId wheel) const {
@@ -135,13 +159,17 @@ std::shared_ptr<const DrapedPath> RigPlan::path(const Path& path) const {
     return found ? *found : nullptr;
 }
 
+std::shared_ptr<const LongShape> RigPlan::long_shape(const Part& part, bool evenly) const {
+    return facts_ ? facts_->long_shape(document_, part, evenly) : nullptr;
+}
+
 std::int32_t RigPlan::stand_of(PartId wheel) const {
     const auto found = stand_of_.find(wheel);
     return found == stand_of_.end() ? -1 : static_cast<std::int32_t>(found->second);
 }
 
 std::uint32_t RigPlan::new_frame(PartId with) {
-    program_.nodes.push_back({{}, -1, -1, 0, JointKind::Fixed, -1, -1});
+    program_.nodes.push_back({{}, -1, -1, 0, JointKind::Fixed, -1, -1, -1});
     bases_.push_back(with);
     placed_.push_back(true);
     order_.add_frame();

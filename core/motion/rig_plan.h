@@ -35,8 +35,9 @@ public:
     void needs_asked(std::uint32_t channel) { asks.push_back(channel); }
     /// Nothing of the world, -1.
     void needs_frame(std::int32_t node);
-    /// All channels of a node's joint.
+    /// All channels of a node's joint, and its size.
     void needs_joint(std::uint32_t node);
+    void needs_size(std::uint32_t node);
     void gives_channel(std::uint32_t channel) { gives.push_back(channel); }
     void gives_frame(std::uint32_t node);
 
@@ -78,6 +79,12 @@ public:
     /// One that hangs elsewhere is an error of the whole plan, `rig.carried`.
     std::vector<Slot> row_down(PartId above, PartId part, StepLinks& links);
 
+    /// The part that decides how large one is: itself, or the first above it that can grow and shrink; none
+    /// where none can.
+    PartId size_owner(PartId part) const;
+    /// The tree's carrier of a part where that may be larger or smaller than at rest; else -1.
+    std::int32_t sized_parent(PartId part) const;
+
     /// A part that something else carries than the tree says, below `above`, is an error of the whole plan,
     /// `rig.carried`.
     void require_in_tree(PartId part, PartId above);
@@ -91,6 +98,7 @@ public:
     std::shared_ptr<const GroundMap> ground(PartId part) const;
     /// Null when it cannot be measured.
     std::shared_ptr<const DrapedPath> path(const Path& path) const;
+    std::shared_ptr<const LongShape> long_shape(const Part& part, bool evenly) const;
 
     // ---- what was said by other elements
     /// Who moves what in the document, by what it says.

@@ -15,6 +15,7 @@ void run_nodes(std::span<const std::uint32_t> slots, RunContext& context) {
                 turn_about_axis(node.axis, context.channels[static_cast<std::size_t>(node.channel)]);
         else if (node.channel >= 0)
             local = local * context.joint_of(node);
+        local.size = context.size_of(node);
         context.frames[slot] =
             node.parent < 0 ? local : context.frames[static_cast<std::size_t>(node.parent)] * local;
     }
@@ -31,6 +32,7 @@ std::optional<std::uint32_t> channel_slot_of(std::span<const NodeStep> nodes, st
     };
     if (kind == ChannelKind::Along) return single(of.along);
     if (kind == ChannelKind::Travel) return single(of.travel);
+    if (kind == ChannelKind::Size) return single(of.size);
     const auto kinds = channels_of(of.joint);
     const auto found = std::find(kinds.begin(), kinds.end(), kind);
     if (found == kinds.end()) return std::nullopt;

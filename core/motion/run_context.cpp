@@ -10,9 +10,11 @@ const Frame& RunContext::frame(std::int32_t node) const {
 }
 
 Frame RunContext::joint_of(const NodeStep& node) const {
-    return node.channel < 0
-               ? Frame{}
-               : rest_from_part(node.joint, node.axis, &channels[static_cast<std::size_t>(node.channel)]);
+    Frame moved = node.channel < 0 ? Frame{}
+                                   : rest_from_part(node.joint, node.axis,
+                                                    &channels[static_cast<std::size_t>(node.channel)]);
+    moved.size = size_of(node);
+    return moved;
 }
 
 Frame RunContext::base_of(std::int32_t slot) const {

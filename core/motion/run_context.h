@@ -20,9 +20,10 @@ struct NodeStep {
     JointKind joint;
     std::int32_t along;   ///< of a rider
     std::int32_t travel;  ///< of a chain's datum
+    std::int32_t size;    ///< of a part that grows and shrinks
 };
 
-/// How a wheel stands on the ground.
+/// How a wheel stands on the ground; lengths as they are in the world.
 struct WheelStand {
     bool has_ground = false;
     double gap_m = 0;  ///< between tyre and ground; below zero it is pressed in, since its travel ends
@@ -57,6 +58,10 @@ public:
     void set(std::uint32_t channel, double value) { channels[channel] = limits[channel].clamp(value); }
     /// The world for -1.
     const Frame& frame(std::int32_t node) const;
+    /// By how much a node itself is larger than at rest.
+    double size_of(const NodeStep& node) const {
+        return node.size < 0 ? 1 : channels[static_cast<std::size_t>(node.size)];
+    }
     Frame joint_of(const NodeStep& node) const;
     /// Where a part stands before its own joint moves it.
     Frame base_of(std::int32_t node) const;

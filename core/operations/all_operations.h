@@ -17,6 +17,7 @@ void add_tree_operations(Registry& registry);
 void add_name_operations(Registry& registry);
 void add_control_operations(Registry& registry);
 void add_joint_operations(Registry& registry);
+void add_size_operations(Registry& registry);
 void add_coupling_operations(Registry& registry);
 void add_train_operations(Registry& registry);
 void add_chain_operations(Registry& registry);
@@ -33,6 +34,7 @@ void add_linkage_operations(Registry& registry);
 void add_ram_operations(Registry& registry);
 void add_reach_operations(Registry& registry);
 void add_carry_operations(Registry& registry);
+void add_stretch_operations(Registry& registry);
 void add_key_operations(Registry& registry);
 
 /// The argument nearly every operation has.

@@ -54,6 +54,10 @@ Result<void> check_free_channel(const Drivers& drivers, ChannelRef channel) {
         return Error{"channel.none", fmt::format("'{}' rides no path", part.name), part.name};
     if (channel.kind == ChannelKind::Travel && !part.chain)
         return Error{"channel.none", fmt::format("'{}' carries no chain", part.name), part.name};
+    if (channel.kind == ChannelKind::Size && !part.joint.size)
+        return Error{"channel.none",
+                     fmt::format("'{}' has no size that changes; let it grow and shrink first", part.name),
+                     part.name};
     if (part.joint.kind == JointKind::Fixed && !part.has(channel.kind))
         return Error{"channel.fixed",
                      fmt::format("'{}' is fixed to what carries it; make it a hinge first", part.name),
@@ -96,7 +100,7 @@ ArgumentSpec channel_argument() {
             false,
             "turn",
             {"turn", "shift", "shift_x", "shift_y", "shift_z", "turn_x", "turn_y", "turn_z", "along",
-             "travel", "slack", "blend"}};
+             "travel", "size", "slack", "blend"}};
 }
 
 ChannelKind channel_of(const Arguments& arguments) {

@@ -21,9 +21,10 @@ bool same_mechanism(const Document& before, const Document& after) {
     if (before.parts.size() != after.parts.size()) return false;
     auto was = before.parts.begin();
     for (auto is = after.parts.begin(); is != after.parts.end(); ++is, ++was)
-        if (&*is != &*was &&
-            !(is->id == was->id && is->parent == was->parent && is->joint.kind == was->joint.kind &&
-              is->joint.axis == was->joint.axis && is->ride == was->ride && is->tow == was->tow))
+        if (&*is != &*was && !(is->id == was->id && is->parent == was->parent &&
+                               is->joint.kind == was->joint.kind && is->joint.axis == was->joint.axis &&
+                               is->joint.size.has_value() == was->joint.size.has_value() &&
+                               is->ride == was->ride && is->tow == was->tow))
             return false;
     bool same = before.couplings == after.couplings;
 #define PIVRAK_TABLE(Type, table) same = same && before.table == after.table;
@@ -140,6 +141,7 @@ Registry make_registry() {
     add_name_operations(registry);
     add_control_operations(registry);
     add_joint_operations(registry);
+    add_size_operations(registry);
     add_coupling_operations(registry);
     add_train_operations(registry);
     add_chain_operations(registry);
@@ -156,6 +158,7 @@ Registry make_registry() {
     add_ram_operations(registry);
     add_reach_operations(registry);
     add_carry_operations(registry);
+    add_stretch_operations(registry);
     add_key_operations(registry);
     return registry;
 }

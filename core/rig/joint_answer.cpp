@@ -128,7 +128,9 @@ double least_turn(const TurnCost& cost, const Limits& limits, double near) {
 }
 
 Frame JointAnswer::world() const {
-    return base * rest_from_part(kind, axis, value.data());
+    Frame moved = rest_from_part(kind, axis, value.data());
+    moved.size = part_size;
+    return base * moved;
 }
 
 bool JointAnswer::is_shift(std::size_t channel) const {
@@ -168,7 +170,7 @@ void JointAnswer::place_by_channel(std::size_t channel, const Vec3& own, const V
     const Motion motion = motion_of(channel);
     const Vec3 now = world().point(own);
     if (is_shift(channel)) {
-        const Vec3 counted = axes.along(motion.along);
+        const Vec3 counted = base.size * axes.along(motion.along);
         const double size = counted.squaredNorm();
         if (size > 1e-12) set(channel, value[channel] + counted.dot(goal - now) / size);
         return;
@@ -253,7 +255,7 @@ void JointAnswer::reach_place(const Vec3& own, const Vec3& goal, const Axes& axe
         case JointKind::Cylinder:
             return place_cylinder(own, goal, axes);
         case JointKind::Free: {
-            const Vec3 way = base.rotation.conjugate() * axes.along(goal - world().point(own));
+            const Vec3 way = base.rotation.conjugate() * axes.along(goal - world().point(own)) / base.size;
             bool let = true;
             for (std::size_t k = 0; k < 3; ++k) {
                 const double wanted = value[k] + way[static_cast<Eigen::Index>(k)];

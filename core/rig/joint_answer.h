@@ -29,6 +29,7 @@ struct JointAnswer {
     std::array<double, 6> value{};   ///< of `channels_of(kind)`, turns [rad], shifts [m]
     std::array<double, 6> asked{};   ///< what keys or a hand ask
     std::array<Limits, 6> limits{};  ///< a locked channel has equal ends
+    double part_size = 1;            ///< of the part itself, against that of its base
 
     std::size_t size() const { return channels_of(kind).size(); }
     Frame world() const;

@@ -58,4 +58,15 @@ std::shared_ptr<const WheelProfile> RigFacts::profile(const Document& document, 
     return entry.profile && !entry.profile->circles.empty() ? entry.profile : nullptr;
 }
 
+std::shared_ptr<const LongShape> RigFacts::long_shape(const Document& document, const Part& part,
+                                                      bool evenly) {
+    const Shape* shape = document.shapes.find(part.shape);
+    if (!shape) return nullptr;
+    LongEntry& entry = long_shapes_[{part.id, evenly}];
+    if (entry.mesh == shape->mesh) return entry.shape;
+    auto measured = pivrak::long_shape(*shape->mesh, evenly);
+    entry = {shape->mesh, measured ? std::make_shared<const LongShape>(std::move(*measured)) : nullptr};
+    return entry.shape;
+}
+
 }  // namespace pivrak

@@ -4,6 +4,7 @@
 #include <memory>
 
 #include "core/rig/paths/draped_path.h"
+#include "core/rig/springs/long_shape.h"
 #include "core/rig/vehicles/wheel_size.h"
 
 namespace pivrak {
@@ -20,6 +21,8 @@ public:
     WheelSize wheel(const Document& document, const Tree& tree, PartId hinge);
     /// Null when the wheel has no shape.
     std::shared_ptr<const WheelProfile> profile(const Document& document, const Tree& tree, PartId hinge);
+    /// How a part's shape is drawn out at its ends; null when it has none of any length.
+    std::shared_ptr<const LongShape> long_shape(const Document& document, const Part& part, bool evenly);
 
 private:
     struct GroundEntry {
@@ -43,6 +46,11 @@ private:
     std::map<PartId, GroundEntry> grounds_;
     std::map<PathId, PathEntry> paths_;
     std::map<PartId, WheelEntry> wheels_;
+    struct LongEntry {
+        std::shared_ptr<const Mesh> mesh;
+        std::shared_ptr<const LongShape> shape;
+    };
+    std::map<std::pair<PartId, bool>, LongEntry> long_shapes_;
 };
 
 }  // namespace pivrak

@@ -132,6 +132,48 @@ TEST(LinkagesByHand, ARamIsMadeOfTwoRoundParts) {
     EXPECT_LT(rod.translation.x(), 0.71) << "it went along with the lever";
 }
 
+TEST(StretchByHand, ACableHangsBetweenTwoSeatsAndTellsItsLength) {
+    Hands hands(test::look());
+    runAll(hands, {small_box("Winch", 0, 0),
+                   small_box("Hook", 1, 0),
+                   {{"op", "stand_in.add"},
+                    {"kind", "cylinder"},
+                    {"name", "Cable"},
+                    {"diameter", 0.01},
+                    {"length", 0.94},
+                    {"axis", "x"},
+                    {"at", {0.5, 0, 0.025}}},
+                   joint("Hook", "slide", "x")});
+    hands.key(Qt::Key_5);
+    hands.click("tabLinkages");
+    hands.session.select({});
+    hands.settle();
+    EXPECT_FALSE(hands.find("addStretch")->isEnabled()) << "nothing is picked";
+    hands.clickRow(hands.named("Hook"));
+    hands.click("stretchTo");
+    hands.clickRow(hands.named("Cable"));
+    hands.click("addStretch");
+    hands.key(Qt::Key_Return);
+    ASSERT_EQ(hands.session.document().stretches.size(), 1u) << hands.refusals.join("; ").toStdString();
+    EXPECT_EQ(hands.session.document().stretches.begin()->to, hands.named("Hook"));
+    EXPECT_EQ(hands.session.document().stretches.begin()->from, hands.named("Winch")) << "what stands there";
+    hands.typeAtGauge({hands.named("Hook"), ChannelKind::Shift}, "470 mm");
+    auto* list = hands.find<QListWidget>("stretchList");
+    ASSERT_EQ(list->count(), 1);
+    EXPECT_TRUE(list->item(0)->text().contains("1.500 ×")) << list->item(0)->text().toStdString();
+    const auto mesh = hands.session.meshOf(hands.named("Cable"));
+    EXPECT_NEAR(mesh_bounds(*mesh).size().maxCoeff(), 1.41, 1e-4);
+    list->item(0)->setCheckState(Qt::Unchecked);
+    hands.settle();
+    EXPECT_TRUE(hands.session.document().stretches.begin()->off);
+    EXPECT_NEAR(mesh_bounds(*hands.session.meshOf(hands.named("Cable"))).size().maxCoeff(), 0.94, 1e-4);
+    hands.click("removeStretch");
+    EXPECT_TRUE(hands.session.document().stretches.empty());
+    hands.clickRow(hands.named("Cable"));
+    hands.click("stretchEvenly");
+    hands.click("stretchFrom");
+}
+
 TEST(ReachByHand, TwoPicksAndOneButtonReachAndFollow) {
     Hands hands(test::look());
     runAll(hands, {small_box("Shoulder", 0, 0), small_box("Elbow", 0.5, 0.1), small_box("Hand", 0.9, 0),
@@ -180,6 +222,46 @@ TEST(ReachByHand, TwoPicksAndOneButtonReachAndFollow) {
     hands.click("removeReach");
     EXPECT_EQ(hands.session.document().reaches.size(), 0u);
     EXPECT_TRUE(hands.refusals.isEmpty()) << hands.refusals.join("; ").toStdString();
+}
+
+TEST(ReachByHand, TheTipIsTakenInTheViewAndTheArmFollows) {
+    Hands hands(test::look());
+    runAll(hands, {small_box("Shoulder", 0, 0),
+                   small_box("Elbow", 0.5, 0.1),
+                   small_box("Hand", 0.9, 0),
+                   under("Elbow", "Shoulder"),
+                   under("Hand", "Elbow"),
+                   joint("Shoulder", "hinge", "y"),
+                   joint("Elbow", "hinge", "y"),
+                   {{"op", "reach.add"}, {"root", "Shoulder"}, {"tip", "Hand"}, {"name", "arm"}}});
+    auto& view = hands.window.view();
+    view.setDirection(-1.5707963, 0);
+    view.frameAll();
+    hands.key(Qt::Key_5);
+    hands.click("tabReach");
+    hands.clickRow(hands.named("Hand"));
+    const auto pixel = [&](const Vec3& place) { return Hands::pixel(view.camera().project(place)); };
+    const Vec3 from = hands.session.worldFromPart(hands.named("Hand")).translation, to(0.6, 0, 0.25);
+    const auto before = hands.session.document();
+    double on_the_way = 1;
+    hands.drag(&view, pixel(from), pixel(to), {}, Qt::LeftButton, [&] {
+        on_the_way = (hands.session.worldFromPart(hands.named("Hand")).translation - to).norm();
+        EXPECT_TRUE(hands.session.document() == before) << "nothing is changed before it is let go";
+    });
+    EXPECT_LT(on_the_way, 0.01) << "it follows as it is dragged";
+    EXPECT_LT((hands.session.worldFromPart(hands.named("Hand")).translation - to).norm(), 0.01);
+    EXPECT_LT((hands.session.worldFromPart(hands.named("Hand goal")).translation - to).norm(), 0.01);
+    hands.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_TRUE(hands.session.document() == before) << "one step back";
+    // How much its turn counts is typed, once it turns.
+    EXPECT_FALSE(hands.find("reachWeight")->isEnabled());
+    runAll(hands, {{{"op", "reach.set"}, {"reaches", {"arm"}}, {"turn", true}}});
+    hands.settle();
+    hands.type("reachWeight", "4");
+    EXPECT_EQ(hands.session.document().reaches.begin()->turn_weight, 4);
+    hands.type("reachWeight", "-4");
+    EXPECT_EQ(hands.session.document().reaches.begin()->turn_weight, 4);
+    EXPECT_FALSE(hands.refusals.isEmpty());
 }
 
 TEST(ReachByHand, AllFieldsOfTheCardAreHeard) {

@@ -1,7 +1,7 @@
 // Draws boxes and wheels (cylinders across the vehicle, of so many corners) as an OBJ file in millimetres, X ahead, Z up; a
 // bolt is a box with a step, turned about its own middle, so that copies of it are equal up to a motion.
 // usage: node draw_machine.mjs OUT.obj box:NAME:X0:X1:Y0:Y1:Z0:Z1 wheel:NAME:X:Y:Z:RADIUS:WIDTH:CORNERS
-//                                      bolt:NAME:X:Y:Z:ROLL_DEG:YAW_DEG:HAND ...
+//                                      bolt:NAME:X:Y:Z:ROLL_DEG:YAW_DEG:HAND coil:NAME:X:Y:Z:RADIUS:WIRE:LENGTH:TURNS ...
 import { writeFileSync } from 'node:fs';
 
 const [out, ...things] = process.argv.slice(2);
@@ -42,6 +42,27 @@ const draw = {
       const seen = places.map(([px, py, pz]) => turned([px, hand * py, pz]));
       put(seen, hand > 0 ? faces : faces.map((f) => [...f].reverse()));
     }
+  },
+  // Of round wire, winding up from its place; rings of corners stand across the wire.
+  coil: ([x, y, z, radius, wire, length, turns]) => {
+    const places = [], faces = [], sides = 12, rings = Math.round(turns * 32) + 1;
+    const slope = Math.atan2(length / turns, 2 * Math.PI * radius);
+    for (let i = 0; i < rings; ++i) {
+      const a = (2 * Math.PI * turns * i) / (rings - 1), rise = (length * i) / (rings - 1);
+      for (let k = 0; k < sides; ++k) {
+        const b = (2 * Math.PI * k) / sides, out = radius + (wire / 2) * Math.cos(b), up = (wire / 2) * Math.sin(b);
+        const along = -up * Math.sin(slope);
+        places.push([x + out * Math.cos(a) - along * Math.sin(a), y + out * Math.sin(a) + along * Math.cos(a), z + rise + up * Math.cos(slope)]);
+      }
+    }
+    for (let i = 0; i + 1 < rings; ++i)
+      for (let k = 0; k < sides; ++k) {
+        const [p, q] = [i * sides + k, i * sides + ((k + 1) % sides)];
+        faces.push([p, p + sides, q + sides, q]);
+      }
+    const ring = [...Array(sides).keys()];
+    faces.push(ring, ring.map((k) => rings * sides - 1 - k));
+    put(places, faces);
   },
 };
 for (const thing of things) {

@@ -32,4 +32,21 @@ inline Document by_job(const Result<std::string>& model, const nlohmann::json& j
     return by_job(std::vector<NamedModel>{{"model.glb", model}}, job);
 }
 
+#ifdef DEMO_MODELS
+/// What a job of the demo's makes; it writes nothing.
+inline Document by_demo_job(const std::string& name) {
+    const std::filesystem::path folder = DEMO_MODELS;
+    const auto text = read_file(folder / (name + ".job.json"));
+    EXPECT_TRUE(text.ok());
+    OperationContext context;
+    context.folder = folder / "";
+    auto job = nlohmann::json::parse(*text);
+    job.erase("save");
+    job.erase("deliver");
+    const auto done = run_job(make_registry(), job, context);
+    EXPECT_TRUE(done.ok()) << (done ? "" : done.error().message);
+    return done ? done->document : empty_document();
+}
+#endif
+
 }  // namespace pivrak::test

@@ -35,7 +35,7 @@ private:
     void handover();
     void night();
     std::string model(const char* name) const;
-    /// The truck found on the snow field, its road drawn, and its slip over the clip.
+    /// The truck found on the snow field, and its road drawn.
     void vehicle();
     /// Six cabins hang plumb on a rope loop.
     void cabins();
@@ -43,8 +43,11 @@ private:
     void constraints();
     /// The groomer's blade on its four-bar, lifted by its rams.
     void linkage();
-    /// A loading crane whose hook reaches for a crate that is too far away.
+    /// A loading crane in its finished shapes, whose hook follows a crate; and what goes wrong as it is
+    /// exercised.
     void reach();
+    void exercise();
+    void runJob(const char* name);
 
     QString models_, pictures_;
     test::Hands hands_;

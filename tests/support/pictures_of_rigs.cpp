@@ -53,28 +53,6 @@ void Photographer::vehicle() {
     hands_.window.view().frameAll();
     hands_.window.view().camera().distance *= 0.62;
     take("19-path");
-    run({{"op", "ride.set"}, {"parts", {"Truck place"}}, {"path", "road"}});
-    run({{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 120}});
-    for (const auto& [frame, along] : {std::pair{0, 10.0}, {120, 46.0}})
-        run({{"op", "key.set"},
-             {"parts", {"Truck place"}},
-             {"channel", "along"},
-             {"frame", frame},
-             {"value", along},
-             {"interpolation", "linear"}});
-    run({{"op", "print.add"},
-         {"parts",
-          {"tyres 1", "tyres 2", "tyres 3", "tyres 4", "tyres 5", "tyres 6", "tyres 7", "tyres 8"}}});
-    hands_.session.setPathTool({});
-    hands_.click("tabWheels");
-    hands_.click("measureSlip");
-    hands_.settle();
-    hands_.type("frameEntry", "70");
-    hands_.session.select({hands_.named("Truck place")});
-    hands_.window.view().setDirection(-0.95, 0.52);
-    hands_.window.view().frameSelection();
-    hands_.session.select({hands_.named("tyres 1")});
-    take("20-slip");
 }
 
 void Photographer::cabins() {
@@ -110,16 +88,22 @@ void Photographer::cabins() {
     take("21-cabins");
 }
 
-void Photographer::tracks() {
-    hands_.session.newProject();
-    QFile job(models_ + "/groomer.job.json");
+/// The steps of a job of the demo's, on what stands open.
+void Photographer::runJob(const char* name) {
+    QFile job(models_ + "/" + name);
     ASSERT_TRUE(job.open(QIODevice::ReadOnly));
     const auto steps = nlohmann::json::parse(job.readAll().toStdString());
-    run({{"op", "model.import"}, {"file", model("groomer.glb")}});
     for (nlohmann::json step : steps["steps"]) {
-        if (step.value("op", "") == "model.import") step["file"] = model("saddle-ground.glb");
+        if (step.value("op", "") == "model.import")
+            step["file"] = model(step["file"].get<std::string>().c_str());
         run(step);
     }
+}
+
+void Photographer::tracks() {
+    hands_.session.newProject();
+    run({{"op", "model.import"}, {"file", model("groomer.glb")}});
+    runJob("groomer.job.json");
     hands_.key(Qt::Key_5);
     hands_.click("tabChains");
     hands_.type("frameEntry", "120");
@@ -152,54 +136,30 @@ void Photographer::linkage() {
 }
 
 void Photographer::reach() {
-    using nlohmann::json;
     hands_.session.newProject();
-    const auto box = [&](const char* name, const json& at, const char* length, const char* width,
-                         const char* height, const char* under) {
-        json step{{"op", "stand_in.add"}, {"kind", "box"},  {"name", name},     {"at", at},
-                  {"length", length},     {"width", width}, {"height", height}, {"chamfer", "20 mm"}};
-        if (*under) step["under"] = under;
-        run(step);
-    };
-    box("bed", {0.6, 0, 0}, "3 m", "1.4 m", "300 mm", "");
-    box("post", {-0.6, 0, 0.3}, "400 mm", "400 mm", "1.1 m", "bed");
-    box("boom", {-0.1, 0, 1.4}, "1.5 m", "180 mm", "200 mm", "post");
-    box("stick", {1.1, 0, 1.4}, "1.2 m", "140 mm", "160 mm", "boom");
-    box("hook", {1.62, 0, 1.2}, "90 mm", "90 mm", "220 mm", "stick");
-    box("crate", {2.6, 1.2, 0}, "600 mm", "500 mm", "450 mm", "");
-    for (const auto& [part, place] :
-         {std::pair{"boom", json{-0.6, 0, 1.5}}, {"stick", json{0.55, 0, 1.5}}, {"hook", json{1.62, 0, 1.3}}})
-        run({{"op", "pivot.to"}, {"parts", {part}}, {"place", place}});
-    run({{"op", "joint.set"}, {"parts", {"post"}}, {"kind", "hinge"}, {"axis", "z"}});
-    run({{"op", "joint.set"},
-         {"parts", {"boom"}},
-         {"kind", "hinge"},
-         {"axis", "y"},
-         {"min", "-50 deg"},
-         {"max", "25 deg"}});
-    run({{"op", "joint.set"},
-         {"parts", {"stick"}},
-         {"kind", "hinge"},
-         {"axis", "y"},
-         {"min", "-10 deg"},
-         {"max", "140 deg"}});
-    run({{"op", "joint.set"}, {"parts", {"hook"}}, {"kind", "hinge"}, {"axis", "y"}});
-    run({{"op", "constraint.add"}, {"parts", {"hook"}}, {"asks", "plumb"}, {"axis", "-z"}});
-    run({{"op", "channel.set"}, {"parts", {"boom"}}, {"value", "-25 deg"}});
-    run({{"op", "channel.set"}, {"parts", {"stick"}}, {"value", "60 deg"}});
-    run({{"op", "reach.add"},
-         {"root", "post"},
-         {"tip", "stick"},
-         {"at", {1.62, 0, 1.3}},
-         {"goal", "crate"},
-         {"to", {{"part", "crate"}, {"at", "middle"}}},
-         {"name", "hook reaches crate"}});
+    runJob("proxy-loader.job.json");
+    // The finished shapes take the places of the stand-ins.
+    runJob("loader.job.json");
+    run({{"op", "joint.size"}, {"parts", {"Bed"}}});
     hands_.key(Qt::Key_5);
     hands_.click("tabReach");
-    hands_.session.select({hands_.named("stick")});
-    hands_.window.view().setDirection(-0.9, 0.3);
+    hands_.type("frameEntry", "50");
+    hands_.session.select({hands_.named("Stick")});
+    hands_.window.view().setDirection(-0.8, 0.24);
     hands_.window.view().frameAll();
     take("27-reach");
+}
+
+void Photographer::exercise() {
+    hands_.click("tabExercise");
+    hands_.type("exercisePairs", "6", false);
+    hands_.click("runExercise");
+    for (int i = 0; i < 3000 && !hands_.find("showExercised"); ++i) QTest::qWait(10);
+    hands_.settle();
+    hands_.click("showExercised");
+    hands_.window.view().frameAll();
+    take("28-exercise");
+    hands_.click("leaveExercise");
 }
 
 void Photographer::chain() {

@@ -36,6 +36,7 @@ void Photographer::all() {
     tracks();
     linkage();
     reach();
+    exercise();
     hands_.session.newProject();
     hands_.window.openFile(models_ + "/drive-station.pivrak.glb");
     hands_.settle();

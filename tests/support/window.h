@@ -142,7 +142,10 @@ public:
             const auto gauge = window.view().gauges().active();
             return gauge ? gauge->channel : ChannelRef{};
         };
-        for (int i = 0; i < 6 && shown() != channel; ++i) key(is_turn(channel.kind) ? Qt::Key_T : Qt::Key_M);
+        const int next = channel.kind == ChannelKind::Size ? Qt::Key_Z
+                         : is_turn(channel.kind)           ? Qt::Key_T
+                                                           : Qt::Key_M;
+        for (int i = 0; i < 6 && shown() != channel; ++i) key(next);
         ASSERT_EQ(shown(), channel);
         type("gaugeEntry", value);
     }

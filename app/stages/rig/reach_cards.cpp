@@ -80,6 +80,7 @@ ReachesCard::ReachesCard(Session& session)
       session_(session),
       list_(makeFactList("reachList", 4, true)),
       blend_(makeNumber("reachBlend")),
+      weight_(makeNumber("reachWeight")),
       key_(makeButton(tr("Key its blend"), "keyReachBlend")),
       solved_(makeButton(tr("Pose to keys"), "reachToKeys")),
       goal_(makeButton(tr("Goal to keys"), "goalToKeys")),
@@ -89,6 +90,9 @@ ReachesCard::ReachesCard(Session& session)
     list_->setToolTip(tr("Ticked: it reaches"));
     addRow(tr("Blend"), blend_);
     blend_->setToolTip(tr("0 leaves joints to keys and hands, 1 reaches wholly"));
+    addRow(tr("Turn counts"), weight_);
+    weight_->setToolTip(
+        tr("Where place and turn cannot both be had: more than 1 keeps the turn, less the place"));
     solved_->setToolTip(tr("Over the clip, joints get keys as they stand while they reach"));
     goal_->setToolTip(tr("Over the clip, the goal gets keys where the tip is when joints are as keyed"));
     addButtons({solved_, goal_});
@@ -96,6 +100,12 @@ ReachesCard::ReachesCard(Session& session)
     connect(list_, &QListWidget::itemChanged, this, &ReachesCard::switchRow);
     connect(list_, &QListWidget::currentRowChanged, this, [this] { refreshMotion(); });
     connect(blend_, &QLineEdit::returnPressed, this, &ReachesCard::typeBlend);
+    connect(weight_, &QLineEdit::returnPressed, this, [this] {
+        if (!current()) return;
+        json step{{"op", "reach.set"}, {"reaches", {current()->id.value}}};
+        step["turn_weight"] = weight_->text().toDouble();
+        if (!session_.run(step)) refreshMotion();
+    });
     connect(key_, &QPushButton::clicked, this, [this] {
         const Reach* reach = current();
         if (!reach) return;
@@ -176,6 +186,9 @@ void ReachesCard::refreshMotion() {
     const Reach* reach = current();
     for (QWidget* widget : std::initializer_list<QWidget*>{blend_, key_, solved_, goal_, remove_})
         widget->setEnabled(reach && !session_.previewed());
+    weight_->setEnabled(reach && reach->turns && !reach->not_place && !session_.previewed());
+    if (!weight_->hasFocus())
+        weight_->setText(reach ? QString::number(reach->turn_weight, 'g', 4) : QString());
     if (reach && !blend_->hasFocus())
         blend_->setText(QString::number(session_.valueOf({reach->id, ChannelKind::Blend}), 'g', 4));
 }

@@ -2,7 +2,8 @@
 
 namespace pivrak {
 
-RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& prints, QWidget* parent)
+RigPanel::RigPanel(Session& session, SlipResults& slips, ExerciseResults& exercised, const LaidPrints& prints,
+                   QWidget* parent)
     : StagePanel(session, Stage::Rig, tr("Still to come here: formulas."), parent),
       new_pair_(new NewPairCard(session)),
       pairs_(new GearPairCard(session)),
@@ -23,9 +24,12 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& print
       asked_(new AskedCard(session)),
       closing_(new CloseLoopCard(session)),
       rams_(new RamCard(session)),
+      stretching_(new StretchCard(session)),
+      stretches_(new StretchesCard(session)),
       linkages_(new LinkagesCard(session)),
       reaching_(new ReachCard(session)),
       reaches_(new ReachesCard(session)),
+      exercise_(new ExerciseCard(session, exercised)),
       joint_(new JointCard(session)) {
     addCard(trains_->report(), tr("Gears"));
     addCard(new_pair_, tr("Gears"));
@@ -49,8 +53,11 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, const LaidPrints& print
     addCard(linkages_, tr("Linkages"));
     addCard(closing_, tr("Linkages"));
     addCard(rams_, tr("Linkages"));
+    addCard(stretching_, tr("Linkages"));
+    addCard(stretches_, tr("Linkages"));
     addCard(reaches_, tr("Reach"));
     addCard(reaching_, tr("Reach"));
+    addCard(exercise_, tr("Exercise"));
     for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
         connect(&session, signal, this, [this] {
             if (asking_->isVisible()) asking_->refresh();
@@ -72,6 +79,7 @@ void RigPanel::refreshMotion() {
     if (asked_->isVisible()) asked_->refreshMotion();
     if (linkages_->isVisible()) linkages_->refreshMotion();
     if (reaches_->isVisible()) reaches_->refreshMotion();
+    if (stretches_->isVisible()) stretches_->refreshMotion();
     if (prints_->isVisible()) prints_->refreshMotion();
     if (chains_->isVisible()) chains_->refreshMotion();
 }

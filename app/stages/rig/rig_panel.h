@@ -3,6 +3,7 @@
 #include "app/stages/kit/stage_panel.h"
 #include "app/stages/rig/chain_card.h"
 #include "app/stages/rig/constraint_cards.h"
+#include "app/stages/rig/exercise_card.h"
 #include "app/stages/rig/gear_pair_card.h"
 #include "app/stages/rig/linkage_cards.h"
 #include "app/stages/rig/new_chain_card.h"
@@ -12,6 +13,7 @@
 #include "app/stages/rig/reach_cards.h"
 #include "app/stages/rig/ride_card.h"
 #include "app/stages/rig/run_card.h"
+#include "app/stages/rig/stretch_cards.h"
 #include "app/stages/rig/train_cards.h"
 #include "app/stages/rig/vehicle_card.h"
 #include "app/stages/rig/wheel_cards.h"
@@ -24,8 +26,10 @@ class RigPanel : public StagePanel {
     Q_OBJECT
 
 public:
-    RigPanel(Session& session, SlipResults& slips, const LaidPrints& prints, QWidget* parent = nullptr);
+    RigPanel(Session& session, SlipResults& slips, ExerciseResults& exercised, const LaidPrints& prints,
+             QWidget* parent = nullptr);
     PathCard& pathCard() { return *paths_; }
+    ExerciseCard& exerciseCard() { return *exercise_; }
 
 private:
     void refreshMotion();
@@ -48,9 +52,12 @@ private:
     AskedCard* asked_;
     CloseLoopCard* closing_;
     RamCard* rams_;
+    StretchCard* stretching_;
+    StretchesCard* stretches_;
     LinkagesCard* linkages_;
     ReachCard* reaching_;
     ReachesCard* reaches_;
+    ExerciseCard* exercise_;
     JointCard* joint_;
 };
 

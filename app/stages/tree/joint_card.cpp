@@ -22,9 +22,11 @@ JointCard::JointCard(Session& session, QWidget* parent)
       take_max_(makeButton(tr("highest"), "takeMax")),
       free_(makeButton(tr("No limits"), "noLimits")),
       rest_(makeButton(tr("Back to rest"), "toRest")),
-      locked_(makeCheck(tr("locked: it does not move"), "channelLocked")) {
+      locked_(makeCheck(tr("locked: it does not move"), "channelLocked")),
+      sizes_(makeCheck(tr("Grows and shrinks with all it carries"), "partSizes")) {
     addRow(tr("Kind"), kind_);
     addRow(tr("Axis"), axis_);
+    addWidget(sizes_);
     addRow(tr("Channel"), channel_);
     addRow(tr("Stands at"), value_);
     addRow(tr("Lowest"), min_);
@@ -41,6 +43,10 @@ JointCard::JointCard(Session& session, QWidget* parent)
     max_->setPlaceholderText(tr("none"));
     rest_->setToolTip(tr("Every channel of the picked parts to zero"));
     connect(rest_, &QPushButton::clicked, &session_, &Session::toRest);
+    sizes_->setToolTip(tr("A size that is keyed and typed as any channel; 1 is as large as at rest"));
+    connect(sizes_, &QCheckBox::clicked, this, [this](bool on) {
+        if (!session_.run({{"op", "joint.size"}, {"parts", session_.selectedIds()}, {"on", on}})) refresh();
+    });
     connect(locked_, &QCheckBox::clicked, this, [this](bool on) { apply({{"locked", on}}); });
     connect(kind_, &QComboBox::activated, this, [this] { apply({{"kind", chosen(kind_)}}); });
     connect(axis_, &QComboBox::activated, this, [this] { apply({{"axis", chosen(axis_)}}); });
@@ -84,6 +90,7 @@ ChannelKind JointCard::channel() const {
 
 /// A value of the channel with its unit.
 QString JointCard::shown(double value, int decimals) const {
+    if (channel() == ChannelKind::Size) return QString::fromStdString(format_channel(channel(), value));
     return QString::fromStdString(
         is_turn(channel()) ? format_angle(value, decimals)
                            : format_length(value, session_.document().settings.length_unit, decimals + 1));
@@ -99,20 +106,26 @@ void JointCard::showValue() {
 void JointCard::showChannels(const Joint& joint) {
     const QString present = channel_->currentData().toString();
     channel_->clear();
-    for (const ChannelKind kind : channels_of(joint.kind))
+    const auto add = [this](ChannelKind kind) {
         channel_->addItem(QString::fromUtf8(channel_word(kind).data()), QString::fromUtf8(word(kind).data()));
+    };
+    for (const ChannelKind kind : channels_of(joint.kind)) add(kind);
+    if (joint.size) add(ChannelKind::Size);
     channel_->setCurrentIndex(std::max(0, channel_->findData(present)));
 }
 
 void JointCard::refresh() {
     const Part* part = session_.document().parts.find(session_.primary());
     setEnabled(part != nullptr && !session_.previewed());
-    const bool moves = part && part->joint.kind != JointKind::Fixed;
+    const bool turns_or_shifts = part && part->joint.kind != JointKind::Fixed,
+               moves = turns_or_shifts || (part && part->joint.size);
+    sizes_->setChecked(part && part->joint.size);
     if (part) showChannels(part->joint);
     for (QWidget* widget :
          std::initializer_list<QWidget*>{channel_, value_, min_, max_, take_min_, take_max_, free_, locked_})
         widget->setEnabled(moves);
-    axis_->setEnabled(moves && part->joint.kind != JointKind::Ball && part->joint.kind != JointKind::Free);
+    axis_->setEnabled(turns_or_shifts && part->joint.kind != JointKind::Ball &&
+                      part->joint.kind != JointKind::Free);
     showValue();
     locked_->setChecked(moves && part->joint.channel(channel()).locked);
     if (!part) return;

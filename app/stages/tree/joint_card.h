@@ -25,7 +25,7 @@ private:
     QComboBox *kind_, *axis_, *channel_;
     QLineEdit *value_, *min_, *max_;
     QPushButton *take_min_, *take_max_, *free_, *rest_;
-    QCheckBox* locked_;
+    QCheckBox *locked_, *sizes_;
 };
 
 }  // namespace pivrak

@@ -3,6 +3,7 @@
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/checks/findings.h"
 #include "core/model/document.h"
 #include "core/rig/rig_facts.h"
 
@@ -24,5 +25,9 @@ struct ChainCourse {
 /// Looks at every frame of a clip. Errors: those of `Evaluator::compile`.
 Result<std::vector<ChainCourse>> chain_course(const Document& document, ClipId clip,
                                               RigFacts* facts = nullptr);
+
+/// What of it is wrong. `at` puts a frame into words.
+void tell_courses(const Document& document, const std::vector<ChainCourse>& courses, const MomentWords& at,
+                  std::vector<Finding>& findings);
 
 }  // namespace pivrak

@@ -14,8 +14,6 @@ namespace pivrak {
 namespace {
 
 constexpr double tooth_tolerance = 0.05;  // of a tooth
-constexpr double pin_tolerance = 0.02;    // of a pitch, beyond what corners of polygons ask
-constexpr double missing_tolerance_m = 5e-5;
 
 /// A tie whose members all stand well, but whose teeth hit each other.
 void check_teeth(const Document& document, const Tie& tie, const TrainSolution& solution,
@@ -30,83 +28,6 @@ void check_teeth(const Document& document, const Tie& tie, const TrainSolution& 
                      "turns them to where others mesh",
                      name_of(document, pair.driver.part()), name_of(document, pair.driven.part()),
                      std::abs(off), tooth_tolerance)});
-}
-
-/// Where a pin stands unevenly on a sprocket because links are straight: the most it can be off its gap.
-/// Source: chordal action; the way of a pin on a polygon against that on the circle, R (pi / z)^3 / (9 sqrt
-/// 3).
-double chordal_m(const Chain& chain) {
-    double most = 0;
-    for (const ChainWheel& wheel : chain.wheels)
-        if (wheel.teeth > 0) {
-            const double half = pi / wheel.teeth;
-            most += 2 * pitch_radius(chain.pitch_m, wheel.teeth) * half * half * half / (9 * std::sqrt(3.0));
-        }
-    return most;
-}
-
-/// Links that make up for a length, in whole patterns.
-int links_for(const Chain& chain, double length_m) {
-    return chain.pattern * static_cast<int>(std::ceil(length_m / (chain.pattern * chain.pitch_m)));
-}
-
-/// Of an open run: a drum that is empty, a cord that nothing keeps tight.
-void check_run_course(const Clip& clip, const ChainCourse& course, const Chain& chain,
-                      std::vector<Finding>& findings) {
-    if (course.least_wound_rad < 0) {
-        const double radius = chain.wheels.front().teeth > 0
-                                  ? pitch_radius(chain.pitch_m, chain.wheels.front().teeth)
-                                  : chain.wheels.front().radius_m;
-        const double missing = -course.least_wound_rad * radius;
-        const int more = links_for(chain, missing);
-        findings.push_back(
-            {Stage::Rig,
-             "run.empty",
-             chain.frame,
-             fmt::format("the drum of '{}' is empty at frame {} of '{}': {} more are paid out than it holds",
-                         chain.name, course.wound_at, clip.name, format_length(missing)),
-             {{"op", "chain.set"}, {"chain", chain.frame.value}, {"links", chain.link_count + more}},
-             fmt::format("Add {}", counted(static_cast<std::size_t>(more), "link"))});
-    }
-    if (course.possible && course.most_slack_m > missing_tolerance_m)
-        findings.push_back({Stage::Rig, "run.slack", chain.frame,
-                            fmt::format("'{}' has {} too much at frame {} of '{}': {}", chain.name,
-                                        format_length(course.most_slack_m, LengthUnit::Millimetre, 2),
-                                        course.most_at, clip.name,
-                                        chain.take_up ? "what it pulls is at its limit"
-                                                      : "nothing takes it up; say what it pulls")});
-}
-
-void check_course(const Document& document, const Clip& clip, const ChainCourse& course,
-                  std::vector<Finding>& findings) {
-    const Chain& chain = *document.chains.find(course.chain);
-    const auto mm = [](double metres) { return format_length(metres, LengthUnit::Millimetre, 2); };
-    if (!course.possible)
-        findings.push_back(
-            {Stage::Rig, "chain.impossible", chain.frame,
-             fmt::format(
-                 "'{}' cannot go round '{}' at frame {} of '{}': its links stay where they were built",
-                 chain.name, name_of(document, course.blocked), course.impossible_at, clip.name)});
-    else if (course.least_slack_m < -missing_tolerance_m) {
-        const int more = links_for(chain, -course.least_slack_m);
-        findings.push_back(
-            {Stage::Rig, "chain.short", chain.frame,
-             fmt::format("'{}' is {} too short at frame {} of '{}'", chain.name, mm(-course.least_slack_m),
-                         course.least_at, clip.name),
-             chain.take_up ? nlohmann::json()
-                           : nlohmann::json{{"op", "chain.set"},
-                                            {"chain", chain.frame.value},
-                                            {"links", chain.link_count + more}},
-             chain.take_up ? "" : fmt::format("Add {}", counted(static_cast<std::size_t>(more), "link"))});
-    }
-    check_run_course(clip, course, chain, findings);
-    if (course.off_teeth_m > pin_tolerance * chain.pitch_m + chordal_m(chain))
-        findings.push_back(
-            {Stage::Rig, "chain.off_teeth", course.off_wheel,
-             fmt::format("pins of '{}' stand {} beside the gaps of '{}' at frame {} of '{}': a wheel between "
-                         "sprockets moved; let the run beside it hang",
-                         chain.name, mm(course.off_teeth_m), name_of(document, course.off_wheel),
-                         course.off_teeth_at, clip.name)});
 }
 
 void check_chain_links(const Document& document, const Chain& chain, std::vector<Finding>& findings) {
@@ -153,7 +74,7 @@ void check_trains(const Document& document, MeshFacts& known, std::vector<Findin
         if (document.parts.contains(chain.frame)) check_chain_links(document, chain, findings);
     for (const Clip& clip : document.clips)
         if (const auto courses = chain_course(document, clip.id, &known.rig()))
-            for (const ChainCourse& course : *courses) check_course(document, clip, course, findings);
+            tell_courses(document, *courses, frames_of(clip), findings);
 }
 
 }  // namespace pivrak

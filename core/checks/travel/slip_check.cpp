@@ -43,12 +43,17 @@ public:
 
     void move(const Pose& pose) {
         const Frame now = pose.world_from_part[slot_];
-        const Vec3 axle = (last_.axis(axis_) + now.axis(axis_)).normalized(), moved = hub(now) - hub(last_);
+        const Vec3 axle = (last_.axis(axis_) + now.axis(axis_)).normalized();
+        // What grows lifts its hub, and nothing is dragged by that.
+        const double larger = now.size - last_.size;
+        Vec3 moved = hub(now) - hub(last_);
+        if (larger != 0) moved -= larger * slip.radius_m * up(pose);
         const WheelStand* lean = leaning_ >= 0 ? &pose.wheels[static_cast<std::size_t>(leaning_)] : nullptr;
         const Vec3 across = axle.cross(lean ? lean->normal : up(pose));
         if (touches_ && across.norm() > 1e-6) {
             const Vec3 forward = lean ? across.normalized() : way(moved, axle, across.normalized());
-            const double radius = lean && lean->radius_m > 0 ? lean->radius_m : slip.radius_m,
+            const double radius = lean && lean->radius_m > 0 ? lean->radius_m
+                                                             : (now.size - 0.5 * larger) * slip.radius_m,
                          edge = lean ? lean->edge_m : 0;
             // How far the tyre turned about its axle, whatever turned it.
             const Quat turn = now.rotation * last_.rotation.conjugate();
@@ -85,7 +90,7 @@ public:
     }
 
 private:
-    Vec3 hub(const Frame& wheel) const { return wheel.translation + size_.middle_m * wheel.axis(axis_); }
+    Vec3 hub(const Frame& wheel) const { return wheel.point(size_.middle_m * Vec3::Unit(axis_)); }
 
     Vec3 up(const Pose& pose) const {
         if (ground_.stands) return Vec3::UnitZ();

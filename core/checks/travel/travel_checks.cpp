@@ -5,6 +5,7 @@
 
 #include "core/checks/clip_check.h"
 #include "core/model/each_element.h"
+#include "core/model/element_channels.h"
 #include "core/motion/bake.h"
 
 namespace pivrak {
@@ -35,23 +36,24 @@ public:
     }
 
     void tell(ClipCheck& out) const override {
-        const std::string clip = out.clip.name, allowed = format_length(gap_tolerance_m);
+        const std::string allowed = format_length(gap_tolerance_m);
         for (const Wheel& w : wheels_) {
             const std::string& name = name_of(out.document, w.id);
             if (w.bare)
                 out.add("wheel.no_ground", w.id,
-                        fmt::format("no ground under '{}' from frame {} of '{}': it {}", name, w.bare_frame,
-                                    clip, w.leans ? "stays at its height" : "hangs as low as it can"));
+                        fmt::format("no ground under '{}' {}: it {}", name, out.at(w.bare_frame),
+                                    w.leans ? "stays at its height" : "hangs as low as it can"),
+                        w.bare_frame);
             if (w.gap > gap_tolerance_m)
                 out.add("wheel.hangs", w.id,
-                        fmt::format("'{}' hangs {} above the ground at frame {} of '{}' (allowed {}): its "
-                                    "travel ends",
-                                    name, format_length(w.gap), w.gap_frame, clip, allowed));
+                        fmt::format("'{}' hangs {} above the ground {} (allowed {}): its travel ends", name,
+                                    format_length(w.gap), out.at(w.gap_frame), allowed),
+                        w.gap_frame);
             if (w.deep > gap_tolerance_m)
                 out.add("wheel.sinks", w.id,
-                        fmt::format("'{}' is pressed {} into the ground at frame {} of '{}' (allowed {}): "
-                                    "its travel ends",
-                                    name, format_length(w.deep), w.deep_frame, clip, allowed));
+                        fmt::format("'{}' is pressed {} into the ground {} (allowed {}): its travel ends",
+                                    name, format_length(w.deep), out.at(w.deep_frame), allowed),
+                        w.deep_frame);
         }
     }
 
@@ -64,7 +66,61 @@ private:
     std::vector<Wheel> wheels_;
 };
 
+/// Tells the first frame at which a driven channel stands at its limit: there its driver runs on without it.
+class LimitWatch final : public ClipWatch {
+public:
+    LimitWatch(const Document& document, const Evaluator& evaluator) {
+        for (const Coupling& coupling : document.couplings) {
+            const ChannelRef driven = coupling.driven();
+            const auto slot = evaluator.channel_slot(driven);
+            const auto channel = find_channel(document, driven);
+            if (slot && channel && channel->limits) limited_.push_back({driven, *channel->limits, *slot});
+        }
+    }
+
+    bool looks_for_any() const { return !limited_.empty(); }
+    void look(const Pose& pose, double frame) override {
+        for (Limited& one : limited_) {
+            const double value = pose.channels[one.slot];
+            if (one.stopped || (value > one.limits.min && value < one.limits.max)) continue;
+            one.stopped = frame;
+            one.value = value;
+        }
+    }
+
+    void tell(ClipCheck& out) const override {
+        for (const Limited& one : limited_)
+            if (one.stopped)
+                out.add("limit.stops_gear", home_of(out.document, one.channel.owner),
+                        fmt::format("'{}' is stopped by its limit {} {}",
+                                    owner_name(out.document, one.channel.owner),
+                                    format_channel(one.channel.kind, one.value), out.at(*one.stopped)),
+                        one.stopped);
+    }
+
+private:
+    struct Limited {
+        ChannelRef channel;
+        Limits limits;
+        std::size_t slot;
+        std::optional<double> stopped = std::nullopt;
+        double value = 0;
+    };
+    std::vector<Limited> limited_;
+};
+
 }  // namespace
+
+std::string ClipCheck::at(double frame) const {
+    return say_ ? say_(frame) : frames_of(clip)(frame);
+}
+
+void ClipCheck::watch_elements() {
+    each_element(document, [&](const auto&... element) { pivrak::watch(element..., *this); });
+    if (!evaluator.wheels().empty()) watch(std::make_unique<WheelWatch>(evaluator));
+    if (auto limits = std::make_unique<LimitWatch>(document, evaluator); limits->looks_for_any())
+        watch(std::move(limits));
+}
 
 const Pose& ClipCheck::first_pose() {
     if (!first_) {
@@ -101,8 +157,7 @@ void check_travel(const Document& document, const Progress& progress, MeshFacts&
         const auto evaluator = Evaluator::compile(document, clip.id, &known.rig());
         if (!evaluator) continue;
         ClipCheck out(document, clip, *evaluator, findings);
-        each_element(document, [&](const auto&... element) { watch(element..., out); });
-        if (!evaluator->wheels().empty()) out.watch(std::make_unique<WheelWatch>(*evaluator));
+        out.watch_elements();
         out.run(progress);
     }
 }

@@ -6,6 +6,7 @@ namespace pivrak {
 
 void CarryStep::run(RunContext& context) const {
     Frame rest = context.frame(parent) * parent_from_rest;
+    const double size = rest.size;  // the tree decides that, whoever carries
     for (const Carrier& carrier : carriers) {
         const double share = context.channels[carrier.blend];
         if (share <= 0) continue;
@@ -14,7 +15,7 @@ void CarryStep::run(RunContext& context) const {
                           : Frame{rest.rotation.slerp(share, there.rotation),
                                   rest.translation + share * (there.translation - rest.translation)};
     }
-    context.frames[base] = rest.normalized();
+    context.frames[base] = {rest.rotation.normalized(), rest.translation, size};
 }
 
 PlanPhase phase_of(const Carry*) {

@@ -78,6 +78,8 @@ struct RunEnds {
 /// the datum's channel `Travel`. An open run without wheels folds: it leaves its start along x and comes back
 /// to its end.
 struct Chain {
+    static constexpr bool one_measure = true;  ///< its parts grow together, or not at all
+
     ChainId id;
     std::string name;
     PartId frame;  ///< that datum

@@ -29,8 +29,9 @@ public:
     void tell(ClipCheck& out) const override {
         if (!worst_) return;
         out.add("constraint.held", constraint_.part,
-                fmt::format("'{}' misses by {} at frame {}: '{}' stands at its limit", constraint_.name,
-                            miss_words(*worst_), frame_, part_.name));
+                fmt::format("'{}' misses by {} {}: '{}' stands at its limit", constraint_.name,
+                            miss_words(*worst_), out.at(frame_), part_.name),
+                frame_);
     }
 
 private:

@@ -19,10 +19,10 @@ Vec3 within_bounds(const std::vector<InsideBound>& bounds, Vec3 place) {
 }
 
 /// The ground's normal, from heights a little way apart.
-Vec3 ground_normal(const ConstraintAsk& ask, const Vec3& at) {
+Vec3 ground_normal(const ConstraintAsk& ask, const Vec3& at, double size) {
     constexpr double apart_m = 1e-3;
     const auto slope = [&](const Vec3& way) {
-        return (ask.ground_height(at + apart_m * way) - ask.ground_height(at - apart_m * way)) /
+        return (ask.ground_height(at + apart_m * way, size) - ask.ground_height(at - apart_m * way, size)) /
                (2 * apart_m);
     };
     return Vec3(-slope(Vec3::UnitX()), -slope(Vec3::UnitY()), 1).normalized();
@@ -36,8 +36,8 @@ Axes ConstraintAsk::axes(const Frame& target_frame) const {
 }
 
 /// Beside the ground it stays as high as it is.
-double ConstraintAsk::ground_height(const Vec3& at) const {
-    return ground ? ground->height(at.x(), at.y()).value_or(at.z() - what.height_m) : 0;
+double ConstraintAsk::ground_height(const Vec3& at, double size) const {
+    return ground ? ground->height(at.x(), at.y()).value_or(at.z() - size * what.height_m) : 0;
 }
 
 std::optional<Vec3> ConstraintAsk::second_goal(const Frame& part, const Frame& second_frame) const {
@@ -64,11 +64,12 @@ void ConstraintAsk::aim(const RunContext& context, JointAnswer& joint) const {
 /// Heights change as a place goes along them, so it is asked again until it rests.
 void ConstraintAsk::rest(JointAnswer& joint) const {
     const Axes upright{Quat(1, 0, 0, 0), {false, false, true}};
+    const double size = joint.world().size;
     for (int i = 0; i < 12; ++i) {
         const Vec3 at = joint.world().point(what.place);
-        if (what.slope) joint.reach_direction(Vec3::UnitZ(), ground_normal(*this, at));
+        if (what.slope) joint.reach_direction(Vec3::UnitZ(), ground_normal(*this, at, size));
         const Vec3 now = joint.world().point(what.place);
-        const double wanted = ground_height(now) + what.height_m;
+        const double wanted = ground_height(now, size) + size * what.height_m;
         joint.reach_place(what.place, {now.x(), now.y(), wanted}, upright);
         if (std::abs(joint.world().point(what.place).z() - now.z()) < 1e-12 && i > 0) return;
     }
@@ -106,7 +107,9 @@ void ConstraintAsk::ask(const RunContext& context, JointAnswer& joint) const {
 void ConstraintStep::run(RunContext& context) const {
     const NodeStep& own = context.nodes[node];
     const auto first = static_cast<std::uint32_t>(own.channel);
-    JointAnswer joint{own.joint, own.axis, context.base_of(static_cast<std::int32_t>(node)), {}, {}, {}};
+    JointAnswer joint{
+        own.joint,           own.axis, context.base_of(static_cast<std::int32_t>(node)), {}, {}, {},
+        context.size_of(own)};
     for (std::uint32_t k = 0; k < gives.size(); ++k) {
         joint.asked[k] = gives[k] ? context.asked[first + k] : context.channels[first + k];
         joint.limits[k] = gives[k] ? context.limits[first + k] : Limits{joint.asked[k], joint.asked[k]};
@@ -192,7 +195,7 @@ std::optional<AskedLine> asked_line(const Evaluator& evaluator, const Pose& pose
         case Asks::Aim:
             return AskedLine{now->part.translation, now->target.point(what.target_place)};
         case Asks::Rest:
-            return AskedLine{at, {at.x(), at.y(), now->ask->ground_height(at)}};
+            return AskedLine{at, {at.x(), at.y(), now->ask->ground_height(at, now->part.size)}};
         case Asks::Inside:
             return AskedLine{at, now->inside()};
         case Asks::Plumb:
@@ -220,8 +223,10 @@ std::optional<ConstraintMiss> constraint_miss(const Evaluator& evaluator, const 
             return ConstraintMiss{0, angle_of(axis, now->ask->towards(now->target, now->bob, pivot) - pivot)};
         }
         case Asks::Rest:
-            return ConstraintMiss{std::abs(at.z() - now->ask->ground_height(at) - what.height_m),
-                                  what.slope ? angle_of(now->part.axis(2), ground_normal(*now->ask, at)) : 0};
+            return ConstraintMiss{
+                std::abs(at.z() - now->ask->ground_height(at, now->part.size) -
+                         now->part.size * what.height_m),
+                what.slope ? angle_of(now->part.axis(2), ground_normal(*now->ask, at, now->part.size)) : 0};
         case Asks::Inside:
             return ConstraintMiss{(now->inside() - at).norm(), 0};
     }

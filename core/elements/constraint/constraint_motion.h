@@ -20,7 +20,7 @@ struct ConstraintAsk {
     Axes axes(const Frame& target_frame) const;
     /// Which way its second axis shall point; none when it stands there itself.
     std::optional<Vec3> second_goal(const Frame& part, const Frame& second_frame) const;
-    double ground_height(const Vec3& at) const;
+    double ground_height(const Vec3& at, double size) const;
     /// The place it hangs or points towards.
     Vec3 towards(const Frame& target_frame, const Frame& bob_frame, const Vec3& pivot) const;
 

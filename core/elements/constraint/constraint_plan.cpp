@@ -17,9 +17,11 @@ void plan(const Constraint& constraint, RigPlan& plan) {
     // What rides or is towed hangs where its path or hitch puts it: a finding tells.
     if (part->ride || part->tow || part->joint.kind == JointKind::Fixed) return;
     const std::int32_t node = plan.node(part->id);
-    ConstraintStep step{static_cast<std::uint32_t>(node), {}, {}};
+    const auto own = static_cast<std::uint32_t>(node);
+    ConstraintStep step{own, {}, {}};
     StepLinks links(plan);
     links.needs_frame(plan.parent_node(part->id));
+    links.needs_size(own);
     for (const Constraint* one : all) {
         const auto blend = plan.require({one->id, ChannelKind::Blend});
         if (!blend) return;

@@ -45,6 +45,7 @@ Swing swing_on(Swing now, double length_m, double damping, const Vec3& accelerat
 void SwingStep::run(RunContext& context, Memory& past) const {
     const Frame base = context.base_of(static_cast<std::int32_t>(node));
     const Vec3 pivot = base.translation;
+    const double length = length_m * base.size * context.size_of(context.nodes[node]);
     double* s = &context.states[state];
     Eigen::Map<Vec3> direction(s), rate(s + 3), velocity(s + 6);
     std::optional<Vec3> normal;
@@ -59,13 +60,13 @@ void SwingStep::run(RunContext& context, Memory& past) const {
         const Vec3 gone = (pivot - past.pivot) / context.step_s;
         const Vec3 hangs = in_plane(direction, normal);
         Swing now{hangs.norm() > 1e-9 ? Vec3(hangs.normalized()) : Vec3(direction), in_plane(rate, normal)};
-        now = swing_on(now, length_m, damping, (gone - velocity) / context.step_s, normal, context.step_s);
+        now = swing_on(now, length, damping, (gone - velocity) / context.step_s, normal, context.step_s);
         direction = now.direction;
         rate = now.rate;
         velocity = gone;
     }
     if (context.mode != StateMode::Show) past.pivot = pivot;
-    context.frames[bob] = {Quat(1, 0, 0, 0), pivot + length_m * direction};
+    context.frames[bob] = {Quat(1, 0, 0, 0), pivot + length * direction};
 }
 
 std::int32_t plan_swing(const Constraint& constraint, const Part& part, RigPlan& plan) {
@@ -87,6 +88,7 @@ std::int32_t plan_swing(const Constraint& constraint, const Part& part, RigPlan&
                          plan.new_states(SwingStep::states)};
     StepLinks links(plan);
     links.needs_frame(plan.parent_node(part.id));
+    links.needs_size(node);
     links.gives_frame(step.bob);
     plan.add(step, std::move(links), constraint.name);
     return static_cast<std::int32_t>(step.bob);

@@ -14,6 +14,7 @@ inline constexpr ChoiceWords<8> pair_kind_words{"outside", "inside", "rack",    
 /// whole train of shafts is solved at once. Against what carries both axes, turns and shifts keep one ratio.
 struct GearPair {
     static constexpr std::string_view word = "gear";
+    static constexpr bool one_measure = true;  ///< its parts grow together, or not at all
 
     ChannelRef driver, driven;
     int driver_teeth = 1, driven_teeth = 1;  ///< of a worm: its starts; not used by screws

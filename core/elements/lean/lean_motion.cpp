@@ -11,7 +11,8 @@ void LeanStep::run(RunContext& context) const {
     const Frame base = context.base_of(static_cast<std::int32_t>(node));
     for (std::uint32_t k = 0; k < 3; ++k) context.channels[channel + k] = 0;
     const Frame local = base * context.joint_of(carrier);
-    const Frame wheel = context.down_row(local, row);
+    Frame wheel = context.down_row(local, row);
+    wheel.size *= context.size_of(context.nodes[row.back()]);
     const Vec3 axle = wheel.axis(axis), ahead = local.axis(0),
                forward = Vec3(ahead.x(), ahead.y(), 0).normalized(), left = Vec3::UnitZ().cross(forward);
     const std::size_t lowest = profile->lowest(axle.z());
@@ -19,23 +20,29 @@ void LeanStep::run(RunContext& context) const {
     // Also right for a wheel that lies on its side, where the ground's normal tells no way across.
     const Vec3 normal = facing * (axle.dot(left) * Vec3::UnitZ() - axle.z() * left);
     const Vec3 pivot = wheel.translation;
-    const Vec3 touch = pivot + circle.along_m * axle - circle.radius_m * normal;
-    Vec3 shift =
-        (base.translation.dot(left) + left_m + facing * profile->sideways_m[lowest] - touch.dot(left)) * left;
+    const Vec3 touch = pivot + wheel.size * (circle.along_m * axle - circle.radius_m * normal);
+    const double wanted =
+        base.translation.dot(left) + local.size * left_m + wheel.size * facing * profile->sideways_m[lowest];
+    Vec3 shift = (wanted - touch.dot(left)) * left;
     std::optional<double> lift = -touch.z();
-    if (ground) lift = profile_lift(pivot + shift, axle);
+    if (ground) lift = profile_lift(pivot + shift, axle, wheel.size);
     shift.z() = lift.value_or(0);
-    const Vec3 own = base.rotation.conjugate() * shift;
+    const Vec3 own = base.rotation.conjugate() * shift / base.size;
     for (std::uint32_t k = 0; k < 3; ++k) context.set(channel + k, own[k]);
-    context.stands[stand] = {lift.has_value(),         0, touch + shift, normal, circle.radius_m,
-                             circle.along_m - middle_m};
+    context.stands[stand] = {lift.has_value(),
+                             0,
+                             touch + shift,
+                             normal,
+                             wheel.size * circle.radius_m,
+                             wheel.size * (circle.along_m - middle_m)};
 }
 
 /// The lift of a profile at a place: the most of its cylinders between circles, and of its circles.
-std::optional<double> LeanStep::profile_lift(const Vec3& pivot, const Vec3& axle) const {
+std::optional<double> LeanStep::profile_lift(const Vec3& pivot, const Vec3& axle, double size) const {
     std::optional<double> most;
     const auto look = [&](double along, double half, double radius) {
-        if (const auto found = ground->stand_leaning({pivot + along * axle, axle, radius, half});
+        if (const auto found =
+                ground->stand_leaning({pivot + size * along * axle, axle, size * radius, size * half});
             found && (!most || found->lift_m > *most))
             most = found->lift_m;
     };

@@ -19,7 +19,7 @@ struct LeanStep {
     void run(RunContext& context) const;
 
 private:
-    std::optional<double> profile_lift(const Vec3& pivot, const Vec3& axle) const;
+    std::optional<double> profile_lift(const Vec3& pivot, const Vec3& axle, double size) const;
 };
 
 }  // namespace pivrak

@@ -53,6 +53,8 @@ struct LinkageInput {
 /// What the machine cannot do it does not: an input stops at a dead point, or where a joint stands at its
 /// limit.
 struct Linkage {
+    static constexpr bool one_measure = true;  ///< its parts grow together, or not at all
+
     LinkageId id;
     std::string name;
     std::vector<Closure> closures;

@@ -37,14 +37,16 @@ public:
     void tell(ClipCheck& out) const override {
         if (stop_)
             out.add("linkage.stops", stop_->channel.part(),
-                    fmt::format("'{}' stops at frame {}: '{}' is asked {} and gets to {}", linkage_.name,
-                                stop_frame_, channel_name(out.document, stop_->channel),
+                    fmt::format("'{}' stops {}: '{}' is asked {} and gets to {}", linkage_.name,
+                                out.at(stop_frame_), channel_name(out.document, stop_->channel),
                                 format_channel(stop_->channel.kind, stop_->asked),
-                                format_channel(stop_->channel.kind, stop_->stands)));
+                                format_channel(stop_->channel.kind, stop_->stands)),
+                    stop_frame_);
         if (miss_.apart_m > least_open_m || miss_.turn_rad > least_open_rad)
             out.add("linkage.open", linkage_.home(),
-                    fmt::format("'{}' is open by {} at frame {}", linkage_.name,
-                                format_miss(miss_.apart_m, miss_.turn_rad), miss_frame_));
+                    fmt::format("'{}' is open by {} {}", linkage_.name,
+                                format_miss(miss_.apart_m, miss_.turn_rad), out.at(miss_frame_)),
+                    miss_frame_);
     }
 
 private:

@@ -13,6 +13,8 @@ using ReachId = Id<struct ReachTag>;
 /// and its axes along the goal's when asked, inside their limits and locks. Freedom that is left goes towards
 /// what keys and hands ask of the joints, or bends to a side.
 struct Reach {
+    static constexpr bool one_measure = true;  ///< its parts grow together, or not at all
+
     ReachId id;
     std::string name;
     PartId tip;
@@ -23,13 +25,16 @@ struct Reach {
     Quat goal_turn{1, 0, 0, 0};  ///< how the tip stands in the goal's frame
     bool not_place = false;      ///< it only turns as the goal does
     bool turns = false;          ///< it does that, too
-    PartId side;                 ///< the row bends towards its pivot; none for no side
+    double turn_weight = 1;  ///< where both cannot be had, a radian counts as this many lengths of the row
+    PartId side;             ///< the row bends towards its pivot; none for no side
     bool off = false;
     Channel blend{1, std::nullopt, false};  ///< share by which joints answer
     bool operator==(const Reach&) const = default;
 
     Damaged damaged() const {
         if (not_place && !turns) return "nothing is asked of its tip";
+        if (!(turn_weight >= 0.001 && turn_weight <= 1000))
+            return "its turn counts for less than 0.001 or more than 1000";
         return blend.value < 0 || blend.value > 1 ? Damaged("its blend is outside 0 to 1") : std::nullopt;
     }
 
@@ -45,6 +50,7 @@ struct Reach {
         v.rotation("goal_turn", self.goal_turn);
         v.flag("not_place", self.not_place);
         v.flag("turns", self.turns);
+        v.number("turn_weight", self.turn_weight, {.usual = 1});
         v.part_if("side", self.side, Role::Outside);
         v.flag("off", self.off);
         v.own("blend", ChannelKind::Blend, self.blend, {.usual = 1});

@@ -29,11 +29,13 @@ public:
 
     void tell(ClipCheck& out) const override {
         if (!worst_) return;
-        const std::string when = *first_ == last_ ? fmt::format("at frame {}", last_)
-                                                  : fmt::format("from frame {} to {}", *first_, last_);
+        const std::string since = *first_ == last_ || !out.says_frames()
+                                      ? ""
+                                      : fmt::format(", and misses it from frame {} to {}", *first_, last_);
         out.add("reach.misses", reach_.tip,
-                fmt::format("'{}' misses its goal {}, by {} at frame {}", reach_.name, when,
-                            format_miss(worst_->place_m, worst_->turn_rad), worst_frame_));
+                fmt::format("'{}' misses its goal by {} {}{}", reach_.name,
+                            format_miss(worst_->place_m, worst_->turn_rad), out.at(worst_frame_), since),
+                worst_frame_);
     }
 
 private:

@@ -13,7 +13,7 @@ ReachStep::Memory ReachStep::start() const {
 
 ReachGoal ReachStep::goal_in_row(const RunContext& context) const {
     const Frame row_from_world = context.base_of(root).inverse();
-    ReachGoal asked{(row_from_world * context.frame(goal) * goal_frame).normalized(), {}};
+    ReachGoal asked{(row_from_world * context.frame(goal) * goal_frame).rigid().normalized(), {}};
     if (has_side) asked.side = row_from_world.point(context.frame(side).translation);
     return asked;
 }

@@ -26,17 +26,16 @@ public:
         const Ride &own = *part_.ride, &ahead = *ahead_.ride;
         const Vec3 front = coupler_place(pose.world_from_part[slot_], own, own.coupler_front_m),
                    rear = coupler_place(pose.world_from_part[ahead_slot_], ahead, -ahead.coupler_rear_m);
-        const double now = (front - rear).norm() - own.gap_m;
+        const double now = (front - rear).norm() - pose.world_from_part[slot_].size * own.gap_m;
         if (std::abs(now) > std::abs(off_)) off_ = now, at_ = at;
     }
     void tell(ClipCheck& out) const override {
         if (std::abs(off_) <= coupler_tolerance_m) return;
-        out.add(
-            "ride.coupler", part_.id,
-            fmt::format("the coupler of '{}' to '{}' is {} too {} at frame {} of '{}' (allowed {}): the "
-                        "bend is too tight",
-                        part_.name, ahead_.name, format_length(std::abs(off_)), off_ > 0 ? "short" : "long",
-                        at_, out.clip.name, format_length(coupler_tolerance_m)));
+        out.add("ride.coupler", part_.id,
+                fmt::format("the coupler of '{}' to '{}' is {} too {} {} (allowed {}): the bend is too tight",
+                            part_.name, ahead_.name, format_length(std::abs(off_)),
+                            off_ > 0 ? "short" : "long", out.at(at_), format_length(coupler_tolerance_m)),
+                at_);
     }
 
 private:
@@ -58,8 +57,9 @@ public:
     void tell(ClipCheck& out) const override {
         if (off_ <= end_tolerance_m) return;
         out.add("ride.past_end", part_.id,
-                fmt::format("'{}' is {} beyond the end of its path at frame {} of '{}'", part_.name,
-                            format_length(off_), frame_, out.clip.name));
+                fmt::format("'{}' is {} beyond the end of its path {}", part_.name, format_length(off_),
+                            out.at(frame_)),
+                frame_);
     }
 
 private:

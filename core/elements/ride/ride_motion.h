@@ -18,10 +18,12 @@ struct RideStep {
     bool same_path = true;  ///< as the one ahead
     std::shared_ptr<const DrapedPath> path;
     std::vector<PathRoll> rolls;
+    std::int32_t sized = -1;        ///< node of what carries it in the tree, where that can grow and shrink
+    std::int32_t sized_ahead = -1;  ///< and of the one ahead
 
     void run(RunContext& context) const;
-    /// The bend to the left [1/m] that it drives: its path's, or, carried at two points, the one that points
-    /// its front along the path.
+    /// The bend to the left [1/m, as it is large at rest] that it drives: its path's, or, carried at two
+    /// points, the one that points its front along the path.
     double bend(const RunContext& context) const;
 
 private:
@@ -30,7 +32,9 @@ private:
         return same_path && ride.gap_m == 0 && ride.front_m > 0 && ride.coupler_front_m == ride.front_m &&
                ride_ahead.rear_m > 0 && ride_ahead.coupler_rear_m == ride_ahead.rear_m;
     }
-    double along_behind(const RiddenPath& path, const RunContext& context) const;
+    /// How a rider of that size rides here, in the path's own measure.
+    Ride in_path(const Ride& ride, std::int32_t sized_by, const RunContext& context) const;
+    double along_behind(const RiddenPath& path, const Ride& own, const RunContext& context) const;
 };
 
 /// The step of a part that rides; none where there is no path to ride: the part then stands where it rests,

@@ -34,6 +34,7 @@ void watch(const Roll& roll, ClipCheck& out) {
     out.add("wheel.seam", wheel.id,
             fmt::format("'{}' stands {} off where '{}' begins again (allowed {})", wheel.name,
                         format_angle(off, 1), out.clip.name, format_angle(seam_tolerance_rad, 1)),
+            std::nullopt,
             {{"op", "coupling.whole_turns"}, {"parts", {wheel.id.value}}, {"clip", out.clip.name}},
             "Let it turn whole times a lap");
 }

@@ -50,6 +50,14 @@ std::optional<ChannelRef> driver_of(const Roll& roll, const Document& document) 
     return rider && rider->ride ? std::optional(ChannelRef{rider->id, ChannelKind::Along}) : std::nullopt;
 }
 
+/// What the way is measured on that it rolls: the path's carrier, or the wheel beside it.
+PartId rolls_on(const Roll& roll, const Document& document) {
+    if (roll.like) return roll.like;
+    const Part* rider = document.parts.find(roll.rider);
+    const Path* path = rider && rider->ride ? document.paths.find(rider->ride->path) : nullptr;
+    return path ? path->carrier : PartId{};
+}
+
 void plan_by_any_motion(const Roll& roll, std::uint32_t driven, double radius, RigPlan& plan) {
     const Part& wheel = *plan.document().parts.find(roll.driven.part());
     const RollStep step{driven,
@@ -61,9 +69,11 @@ void plan_by_any_motion(const Roll& roll, std::uint32_t driven, double radius, R
                         roll.slip,
                         plan.new_states(1),
                         plan.stand_of(wheel.id),
-                        world_from_rest(plan.document(), wheel.id).rotation.conjugate() * Vec3::UnitZ()};
+                        world_from_rest(plan.document(), wheel.id).rotation.conjugate() * Vec3::UnitZ(),
+                        static_cast<std::uint32_t>(plan.node(wheel.id))};
     StepLinks links(plan);
     links.needs_frame(step.parent);
+    links.needs_size(step.node);
     links.gives_channel(driven);
     plan.add(step, std::move(links), "the way it is carried");
 }
@@ -74,16 +84,17 @@ void RollStep::run(RunContext& context, Memory& past) const {
     double& turn = context.states[state];
     if (context.mode != StateMode::Show) {
         const Frame carrier = context.frame(parent) * parent_from_rest;
-        const Vec3 axle = carrier.axis(axis), hub = carrier.translation + middle_m * axle;
+        const double size = carrier.size * context.size_of(context.nodes[node]);
+        const Vec3 axle = carrier.axis(axis), hub = carrier.translation + size * middle_m * axle;
         static const WheelStand flat_stand;
         const WheelStand& touch = stand >= 0 ? context.stands[static_cast<std::size_t>(stand)] : flat_stand;
         const Vec3 upward = touch.has_ground ? touch.normal : carrier.direction(up);
-        const double radius = touch.radius_m > 0 ? touch.radius_m : radius_m;
+        const double radius = touch.radius_m > 0 ? touch.radius_m : size * radius_m;
         const Vec3 across = axle.cross(upward);
-        const double size = across.norm();
+        const double sine = across.norm();
         // A wheel that lies flat has no way to roll.
-        const Vec3 forward = size > 1e-6 ? Vec3(across / size) : Vec3(0, 0, 0);
-        const Memory now{hub, forward, carrier.rotation, radius, touch.edge_m};
+        const Vec3 forward = sine > 1e-6 ? Vec3(across / sine) : Vec3(0, 0, 0);
+        const Memory now{hub, forward, carrier.rotation, radius, touch.edge_m, size * radius_m};
         if (context.mode == StateMode::Move) turn += rolled(past, now);
         past = now;
     }
@@ -117,11 +128,20 @@ double RollStep::rolled(const Memory& past, const Memory& now) const {
 /// How far a wheel's middle comes along its way: where the hub goes in the wheel's plane, up and down as
 /// well.
 double RollStep::way_between(const Memory& past, const Memory& now) const {
-    const Vec3 moved = now.hub - past.hub;
-    const double ahead = moved.dot((past.forward + now.forward).normalized());
+    const Vec3 forward = (past.forward + now.forward).normalized();
+    Vec3 moved = now.hub - past.hub;
+    // A hub that is lifted because its wheel grows does not roll by that.
+    if (now.tread != past.tread)
+        moved -= (now.tread - past.tread) * forward.cross(now.carrier * Vec3::Unit(axis));
+    const double ahead = moved.dot(forward);
     const Vec3 axle = (past.carrier * Vec3::Unit(axis) + now.carrier * Vec3::Unit(axis)).normalized();
     const double whole = (moved - moved.dot(axle) * axle).norm();
     return whole <= steepest * std::abs(ahead) ? std::copysign(whole, ahead) : ahead;
+}
+
+void SizedRollStep::run(RunContext& context) const {
+    const double own = context.frame(above).size * context.size_of(context.nodes[wheel]);
+    context.set(driven, ratio * context.channels[driver] * context.frame(beside).size / own);
 }
 
 PlanPhase phase_of(const Roll*) {
@@ -147,7 +167,20 @@ void plan(const Roll& roll, CouplingId, RigPlan& plan) {
     StepLinks links(plan);
     links.needs_channel(*driver);
     links.gives_channel(*driven);
-    plan.add(LinearStep{*driver, *driven, ratio, 0}, std::move(links), channel_name(plan.document(), *by));
+    const std::string name = channel_name(plan.document(), *by);
+    const PartId wheel = roll.driven.part(), beside = rolls_on(roll, plan.document());
+    if (plan.size_owner(wheel) == plan.size_owner(beside))
+        return plan.add(LinearStep{*driver, *driven, ratio, 0}, std::move(links), name);
+    const SizedRollStep step{*driver,
+                             *driven,
+                             ratio,
+                             plan.parent_node(wheel),
+                             plan.node(beside),
+                             static_cast<std::uint32_t>(plan.node(wheel))};
+    links.needs_frame(step.above);
+    links.needs_frame(step.beside);
+    links.needs_size(step.wheel);
+    plan.add(step, std::move(links), name);
 }
 
 }  // namespace pivrak

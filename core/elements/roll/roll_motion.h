@@ -13,6 +13,7 @@ struct RollStep {
         Vec3 hub, forward;
         Quat carrier;
         double radius, edge;  ///< where it touches
+        double tread;         ///< its radius, as large as it was
     };
     std::uint32_t channel;
     std::int32_t parent;
@@ -22,13 +23,26 @@ struct RollStep {
     std::uint32_t state;
     std::int32_t stand;  ///< of its suspension, or its lean
     Vec3 up;             ///< away from what it rolls on, in its carrier, where no stand is known
+    std::uint32_t node;  ///< of the wheel
 
-    Memory start() const { return {{0, 0, 0}, {0, 0, 0}, Quat::Identity(), 0, 0}; }
+    Memory start() const { return {{0, 0, 0}, {0, 0, 0}, Quat::Identity(), 0, 0, 0}; }
     void run(RunContext& context, Memory& past) const;
 
 private:
     double rolled(const Memory& past, const Memory& now) const;
     double way_between(const Memory& past, const Memory& now) const;
+};
+
+/// A wheel that rolls as far as something goes that may be of another size: a rider along its path, a wheel
+/// of the same track.
+struct SizedRollStep {
+    static constexpr StepRank rank = StepRank::Frames;
+    static constexpr bool stateful = false;
+    std::uint32_t driver, driven;
+    double ratio;                ///< both as large as at rest
+    std::int32_t above, beside;  ///< nodes of what carries the wheel, and of what it rolls on
+    std::uint32_t wheel;
+    void run(RunContext& context) const;
 };
 
 }  // namespace pivrak

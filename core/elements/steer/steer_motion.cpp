@@ -7,7 +7,7 @@
 namespace pivrak {
 
 void SteerStep::run(RunContext& context) const {
-    // The curvature of the bend, of the middle of the turning axle.
+    // The curvature of the bend, of the middle of the turning axle, in the vehicle's own measure.
     double bend = std::tan(context.channels[driver]) / reference_m;
     if (ride) bend += ride->bend(context);
     context.set(driven, std::atan2(forward_m * bend, 1 - left_m * bend));
@@ -28,6 +28,7 @@ void plan(const Steer& steer, CouplingId, RigPlan& plan) {
     if (step.ride) {
         links.needs_frame(plan.node(steer.rider));
         links.needs_frame(step.ride->carrier);
+        links.needs_frame(step.ride->sized);
         links.needs_channel(step.ride->along);
     }
     plan.add(std::move(step), std::move(links), channel_name(plan.document(), steer.driver));

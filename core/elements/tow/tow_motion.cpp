@@ -40,20 +40,22 @@ void plan_pointing(PartId hinge, const Tow& tow, const Part& hitch, RigPlan& pla
 void TowStep::run(RunContext& context, Memory& past) const {
     const Frame& pulling = context.frame(hitch);
     const Vec2 now = pulling.point(hitch_m).head<2>();
+    const double size = context.frame(sized).size, bar_m = size * drawbar_m, base_m = size * wheelbase_m;
     double &bar = context.states[state], &rear = context.states[state + 1];
     if (context.mode == StateMode::Align) {
         const Vec3 ahead = pulling.direction({std::cos(heading_in_hitch), std::sin(heading_in_hitch), 0});
         bar = rear = std::atan2(ahead.y(), ahead.x());
     }
     if (context.mode == StateMode::Move) {
-        bar = towed_heading(bar, past.hitch, now, drawbar_m);
-        const Vec2 turntable = now - drawbar_m * heading_of(bar);
-        rear = wheelbase_m > 0 ? towed_heading(rear, past.turntable, turntable, wheelbase_m) : bar;
+        bar = towed_heading(bar, past.hitch, now, bar_m);
+        const Vec2 turntable = now - bar_m * heading_of(bar);
+        rear = base_m > 0 ? towed_heading(rear, past.turntable, turntable, base_m) : bar;
     }
-    const Vec2 turntable = now - drawbar_m * heading_of(bar),
-               axle = turntable - wheelbase_m * heading_of(rear);
+    const Vec2 turntable = now - bar_m * heading_of(bar), axle = turntable - base_m * heading_of(rear);
     if (context.mode != StateMode::Show) past = {now, turntable};
-    context.frames[node] = Frame{turn_about_axis(2, rear), Vec3(axle.x(), axle.y(), height_m)} *
+    const double height =
+        sized < 0 ? height_m : context.base_of(static_cast<std::int32_t>(node)).translation.z();
+    context.frames[node] = Frame{turn_about_axis(2, rear), Vec3(axle.x(), axle.y(), height), size} *
                            context.joint_of(context.nodes[node]);
 }
 
@@ -82,9 +84,11 @@ void plan(const Tow& tow, const Part& part, RigPlan& plan) {
                        tow.turntable ? tow.wheelbase_m : 0,
                        world.translation.z(),
                        std::atan2(ahead.y(), ahead.x()),
-                       plan.new_states(2)};
+                       plan.new_states(2),
+                       plan.sized_parent(part.id)};
     StepLinks links(plan);
     links.needs_frame(step.hitch);
+    links.needs_frame(step.sized);
     links.needs_joint(node);
     links.gives_frame(node);
     plan.add(step, std::move(links), hitch->name);

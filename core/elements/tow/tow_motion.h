@@ -15,9 +15,10 @@ struct TowStep {
     std::uint32_t node;
     std::int32_t hitch;
     Vec3 hitch_m;
-    double drawbar_m, wheelbase_m, height_m;
-    double heading_in_hitch;  ///< of the part at rest, about up
+    double drawbar_m, wheelbase_m, height_m;  ///< as large as at rest
+    double heading_in_hitch;                  ///< of the part at rest, about up
     std::uint32_t state;
+    std::int32_t sized;  ///< node of what carries it in the tree, where that can grow and shrink
     Memory start() const { return {{0, 0}, {0, 0}}; }
     void run(RunContext& context, Memory& past) const;
 };

@@ -25,6 +25,8 @@ struct VehicleWheel {
 /// A vehicle that stands on its wheels. Its frame `follow` heaves, pitches and rolls as the ground under the
 /// wheels asks, and each suspension sets its wheel down on the ground.
 struct Vehicle {
+    static constexpr bool one_measure = true;  ///< its parts grow together, or not at all
+
     VehicleId id;
     std::string name;
     PartId root;    ///< what moves it about: a free part, a rider or one that is towed

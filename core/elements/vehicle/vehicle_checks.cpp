@@ -60,9 +60,9 @@ public:
     void tell(ClipCheck& out) const override {
         if (apart_ <= hitch_tolerance_m) return;
         out.add("vehicle.hitch", vehicle_.root,
-                fmt::format("the drawbar of '{}' is {} off its hitch at frame {} of '{}' (allowed {})",
-                            vehicle_.name, format_length(apart_), at_, out.clip.name,
-                            format_length(hitch_tolerance_m)));
+                fmt::format("the drawbar of '{}' is {} off its hitch {} (allowed {})", vehicle_.name,
+                            format_length(apart_), out.at(at_), format_length(hitch_tolerance_m)),
+                at_);
     }
 
 private:

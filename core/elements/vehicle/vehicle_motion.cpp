@@ -65,11 +65,12 @@ Vec3 FollowStep::asked_by_ground(const Frame& now) const {
     for (std::size_t i = 0; i < wheels.size(); ++i) {
         const HungWheel& w = wheels[i];
         bool found = false;
-        const GroundContact contact =
-            stand_on(ground.get(), {now.point(w.hub), now.direction(w.axle), w.radius_m, w.half_width_m},
-                     now.axis(2), found);
+        const GroundContact contact = stand_on(
+            ground.get(),
+            {now.point(w.hub), now.direction(w.axle), now.size * w.radius_m, now.size * w.half_width_m},
+            now.axis(2), found);
         // A wheel without ground below it asks for nothing.
-        if (found) more += contact.lift_m * plane.col(static_cast<Eigen::Index>(i));
+        if (found) more += contact.lift_m / now.size * plane.col(static_cast<Eigen::Index>(i));
     }
     return more;
 }
@@ -77,7 +78,7 @@ Vec3 FollowStep::asked_by_ground(const Frame& now) const {
 /// How much more a trailer with a rigid drawbar pitches about its axle until its eye is as high as the hitch.
 double FollowStep::pitch_to_hitch(const RunContext& context, const Frame& now) const {
     const double missing = (context.frame(hitch).point(hitch_m) - now.point(eye)).z();
-    const double reach = now.direction(Vec3(eye.x(), 0, eye.z())).head<2>().norm();
+    const double reach = now.size * now.direction(Vec3(eye.x(), 0, eye.z())).head<2>().norm();
     return reach > 1e-6 ? -std::clamp(std::copysign(missing / reach, missing * eye.x()), -0.5, 0.5) : 0;
 }
 
@@ -87,25 +88,28 @@ Vec3 FollowStep::level_to_hitch(const RunContext& context, const Frame& leaned, 
     const Vec3 missing = context.frame(hitch).point(hitch_m) - leaned.point(eye);
     Vec3 move(missing.x(), missing.y(), 0);
     if (drawbar_m > 0) {
-        const double level = std::sqrt(std::max(0.0, drawbar_m * drawbar_m - missing.z() * missing.z())),
+        const double bar = leaned.size * drawbar_m,
+                     level = std::sqrt(std::max(0.0, bar * bar - missing.z() * missing.z())),
                      distance = move.norm();
         move *= distance > 1e-9 ? (distance - level) / distance : 0;
     }
-    return rest.rotation.conjugate() * move;
+    return rest.rotation.conjugate() * move / rest.size;
 }
 
 void SuspendStep::run(RunContext& context) const {
     const Frame base = context.frame(parent) * parent_from_rest;
     const Frame wheel = context.down_row(base, row);
     const Vec3 up = base.axis(axis), axle = wheel.axis(wheel_axis);
-    const GroundWheel tyre{wheel.translation + size.middle_m * axle, axle, size.radius_m, size.half_width_m};
+    const double larger = wheel.size * context.size_of(context.nodes[row.back()]);
+    const GroundWheel tyre{wheel.translation + larger * size.middle_m * axle, axle, larger * size.radius_m,
+                           larger * size.half_width_m};
     WheelStand& out = context.stands[stand];
     const GroundContact contact = stand_on(ground.get(), tyre, up, out.has_ground);
     // Without ground the wheel hangs as low as it can.
-    context.set(channel, out.has_ground ? contact.lift_m : -1e9);
+    context.set(channel, out.has_ground ? contact.lift_m / base.size : -1e9);
     double& travel = context.channels[channel];
     if (travel < -1e8) travel = 0;
-    out.gap_m = out.has_ground ? travel - contact.lift_m : 0;
+    out.gap_m = out.has_ground ? base.size * travel - contact.lift_m : 0;
     out.place = contact.place;
     out.normal = contact.normal;
 }

@@ -45,14 +45,21 @@ fcl::Transform3d to_fcl(const Frame& frame) {
 
 }  // namespace
 
+bool ClearanceBody::touches(const Frame& world_from_this, const ClearanceBody& other,
+                            const Frame& world_from_other) const {
+    if (state_->empty || other.state_->empty) return false;
+    fcl::CollisionRequestd touch;
+    fcl::CollisionResultd touched;
+    return fcl::collide(&state_->model, to_fcl(world_from_this), &other.state_->model,
+                        to_fcl(world_from_other), touch, touched) > 0;
+}
+
 double ClearanceBody::distance(const Frame& world_from_this, const ClearanceBody& other,
                                const Frame& world_from_other) const {
     if (state_->empty || other.state_->empty) return std::numeric_limits<double>::infinity();
-    const fcl::Transform3d a = to_fcl(world_from_this), b = to_fcl(world_from_other);
     // Surfaces that cut into each other have edges some way apart: contact is asked for first.
-    fcl::CollisionRequestd touch;
-    fcl::CollisionResultd touched;
-    if (fcl::collide(&state_->model, a, &other.state_->model, b, touch, touched) > 0) return 0;
+    if (touches(world_from_this, other, world_from_other)) return 0;
+    const fcl::Transform3d a = to_fcl(world_from_this), b = to_fcl(world_from_other);
     fcl::DistanceRequestd request;
     fcl::DistanceResultd result;
     return std::max(0.0, fcl::distance(&state_->model, a, &other.state_->model, b, request, result));

@@ -15,9 +15,13 @@ public:
     ClearanceBody& operator=(ClearanceBody&&) noexcept;
 
     /// Smallest distance [m] between two surfaces; 0 where they touch or cut into each other. Infinite when
-    /// one of them is empty.
+    /// one of them is empty. Pre: rigid frames, here and below.
     double distance(const Frame& world_from_this, const ClearanceBody& other,
                     const Frame& world_from_other) const;
+
+    /// Whether two surfaces touch or cut into each other.
+    bool touches(const Frame& world_from_this, const ClearanceBody& other,
+                 const Frame& world_from_other) const;
 
 private:
     struct State;

@@ -48,7 +48,7 @@ SweepTree::SweepTree(const SweepBody& body, SweepKind kind) : kind_(kind) {
     for (std::size_t m = 0; m < body.members.size(); ++m) {
         const Mesh& mesh = *body.members[m].mesh;
         const Frame& frame = body.members[m].frame_from_mesh;
-        const Mat3 turn = frame.rotation.toRotationMatrix();
+        const Mat3 turn = frame.size * frame.rotation.toRotationMatrix();
         const auto first = static_cast<std::uint32_t>(vertices_.size());
         vertices_.reserve(vertices_.size() + mesh.positions.size());
         for (const Vec3f& p : mesh.positions)

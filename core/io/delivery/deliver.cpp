@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "core/io/delivery/delivered_prints.h"
+#include "core/io/delivery/delivered_stretches.h"
 #include "core/io/delivery/delivered_tree.h"
 #include "core/io/gltf/gltf_axes.h"
 #include "core/io/gltf/gltf_read.h"
@@ -60,12 +61,13 @@ class ClipWriter {
 public:
     ClipWriter(const Document& document, const DeliveredTree& tree, GltfBuilder& builder,
                const std::unordered_map<PartId, int>& node_of, const DeliveredPrints& prints,
-               const Sampling& sampling, Delivery& report)
+               const DeliveredStretches& stretches, const Sampling& sampling, Delivery& report)
         : document_(document),
           tree_(tree),
           builder_(builder),
           node_of_(node_of),
           prints_(prints),
+          stretches_(stretches),
           sampling_(sampling),
           report_(report) {}
 
@@ -84,6 +86,8 @@ public:
             if (!entry) continue;
             write_part(bake, p, entry->parent ? std::optional(slot.at(entry->parent)) : std::nullopt,
                        entry->parent_from_rest);
+            if (stretches_.far_bone(bake.parts[p]) >= 0)
+                write_stretch(bake, *document_.parts.find(bake.parts[p]));
         }
         prints_.add_channels(document_, clip.id, builder_, animation_);
         if (animation_.channels.empty()) {
@@ -98,11 +102,12 @@ public:
 private:
     void write_part(const Bake& bake, std::size_t p, std::optional<std::size_t> parent, const Frame& rest) {
         std::vector<Quat> rotations;
-        std::vector<Vec3> translations;
+        std::vector<Vec3> translations, sizes;
         for (std::size_t f = 0; f < bake.frames.size(); ++f) {
             const Frame local = parent ? bake.at(f, *parent).inverse() * bake.at(f, p) : bake.at(f, p);
             rotations.push_back(local.rotation.normalized());
             translations.push_back(local.translation);
+            sizes.emplace_back(local.size, local.size, local.size);
         }
         const int node = node_of_.at(bake.parts[p]);
         const bool turns = std::any_of(rotations.begin(), rotations.end(), [&](const Quat& q) {
@@ -120,15 +125,33 @@ private:
             }
             add_channel(node, "rotation", kept, builder_.add_values(values, 4));
         }
+        const bool grows = std::any_of(sizes.begin(), sizes.end(), [&](const Vec3& s) {
+            return std::abs(s.x() - rest.size) > thin_.translation_m;
+        });
         if (shifts) {
-            const auto kept = thin_translations(seconds_, translations, thin_);
-            std::vector<float> values;
-            for (const std::size_t i : kept) {
-                const Vec3f t = gltf_from_core(translations[i]).cast<float>();
-                values.insert(values.end(), {t.x(), t.y(), t.z()});
-            }
-            add_channel(node, "translation", kept, builder_.add_values(values, 3));
+            for (Vec3& t : translations) t = gltf_from_core(t);
+            add_vectors(node, "translation", translations);
         }
+        if (grows) add_vectors(node, "scale", sizes);
+    }
+
+    void write_stretch(const Bake& bake, const Part& part) {
+        std::vector<Vec3> shifts;
+        for (std::size_t f = 0; f < bake.frames.size(); ++f)
+            shifts.push_back(gltf_from_core(stretches_.shift(part, bake, f)));
+        if (std::any_of(shifts.begin(), shifts.end(),
+                        [&](const Vec3& shift) { return shift.norm() > thin_.translation_m; }))
+            add_vectors(stretches_.far_bone(part.id), "translation", shifts);
+    }
+
+    void add_vectors(int node, const char* path, const std::vector<Vec3>& vectors) {
+        const auto kept = thin_translations(seconds_, vectors, thin_);
+        std::vector<float> values;
+        for (const std::size_t i : kept) {
+            const Vec3f v = vectors[i].cast<float>();
+            values.insert(values.end(), {v.x(), v.y(), v.z()});
+        }
+        add_channel(node, path, kept, builder_.add_values(values, 3));
     }
 
     void add_channel(int node, const char* path, const std::vector<std::size_t>& kept, int output) {
@@ -159,6 +182,7 @@ private:
     GltfBuilder& builder_;
     const std::unordered_map<PartId, int>& node_of_;
     const DeliveredPrints& prints_;
+    const DeliveredStretches& stretches_;
     const Sampling& sampling_;
     Delivery& report_;
     ThinOptions thin_;
@@ -178,9 +202,14 @@ Result<DeliveryBytes> delivery_bytes(const Document& document, const DeliveryOpt
     const DeliveredTree tree(document, options.with_controls);
     if (tree.entries().empty())
         return Error{"delivery.nothing", "there is no part to deliver: bring a model in first", ""};
+    PIVRAK_TRY(evaluator, Evaluator::compile(document));
+    DeliveredStretches stretches(evaluator);
     for (const DeliveredTree::Entry& entry : tree.entries()) {
         const Part& part = *document.parts.find(entry.id);
-        node_of[entry.id] = builder.add_node(part.name, entry.parent_from_rest, meshes.mesh_of(part));
+        const bool drawn_out = stretches.of(entry.id) != nullptr;
+        node_of[entry.id] =
+            builder.add_node(part.name, entry.parent_from_rest, drawn_out ? -1 : meshes.mesh_of(part));
+        if (drawn_out) stretches.add_nodes(document, part, node_of[entry.id], builder);
         if (entry.parent)
             builder.add_child(node_of.at(entry.parent), node_of[entry.id]);
         else
@@ -190,7 +219,7 @@ Result<DeliveryBytes> delivery_bytes(const Document& document, const DeliveryOpt
     PIVRAK_TRY(prints, DeliveredPrints::make(document, clips, progress));
     prints.add_nodes(document, builder);
     out.report.prints = document.prints.size();
-    ClipWriter writer(document, tree, builder, node_of, prints, options.sampling, out.report);
+    ClipWriter writer(document, tree, builder, node_of, prints, stretches, options.sampling, out.report);
     for (const ClipId clip : clips) PIVRAK_CHECK(writer.write(clip, progress));
     PIVRAK_TRY(bytes, builder.finish());
     out.bytes = std::move(bytes);
@@ -233,6 +262,7 @@ public:
                              fmt::format("the delivered file has no node '{}'", path.substr(1)),
                              path.substr(1)};
             node_of_[entry.id] = nodes[next++];
+            reach_of_[entry.id] = shape_reach(document_, *document_.parts.find(entry.id));
         }
         return {};
     }
@@ -242,11 +272,47 @@ public:
         for (const Part& part : document_.parts) {
             const Shape* shape = document_.shapes.find(part.shape);
             if (!shape || shape->mesh->indices.empty()) continue;
-            PIVRAK_TRY(mesh,
-                       read_mesh(model_, model_.nodes[static_cast<std::size_t>(node_of_.at(part.id))].mesh));
+            const int bound = bound_to(node_of_.at(part.id));
+            PIVRAK_TRY(mesh, read_mesh(model_, node(bound < 0 ? node_of_.at(part.id) : bound).mesh));
             const Bounds ours = mesh_bounds(*shape->mesh, part.part_from_shape), theirs = mesh_bounds(mesh);
             note_length(std::max((ours.min - theirs.min).norm(), (ours.max - theirs.max).norm()), part.id, 0,
                         result_.at_frames);
+        }
+        return {};
+    }
+
+    /// What springs and cables are drawn out by: every vertex where the file's own bones put it, against the
+    /// rig's.
+    Result<void> compare_stretches(const Evaluator& evaluator, const Pose& pose,
+                                   const std::vector<Frame>& world, double frame,
+                                   DeliveredError& worst) const {
+        for (const Stretch& stretch : document_.stretches) {
+            const auto found = node_of_.find(stretch.part);
+            if (found == node_of_.end()) continue;
+            const auto now = stretched_now(evaluator, pose, *evaluator.part_slot(stretch.part));
+            if (!now || !now->step->shape) continue;
+            const int bound = bound_to(found->second);
+            const std::string& name = document_.parts.find(stretch.part)->name;
+            if (bound < 0)
+                return Error{"delivery.part_missing",
+                             fmt::format("the delivered file has no bones that draw out '{}'", name), name};
+            const auto& skin = model_.skins[static_cast<std::size_t>(node(bound).skin)];
+            const auto& primitive =
+                model_.meshes.at(static_cast<std::size_t>(node(bound).mesh)).primitives.at(0);
+            PIVRAK_TRY(places, read_floats(model_, primitive.attributes.at("POSITION"), 3));
+            PIVRAK_TRY(weights, read_floats(model_, primitive.attributes.at("WEIGHTS_0"), 4));
+            const Part& part = *document_.parts.find(stretch.part);
+            const Frame rig = pose.world_from_part[*evaluator.part_slot(part.id)] * part.part_from_shape;
+            const auto mesh = mesh_now(document_, evaluator, pose, part.id);
+            const Frame &near = world[static_cast<std::size_t>(skin.joints[0])],
+                        &far = world[static_cast<std::size_t>(skin.joints[1])];
+            for (std::size_t v = 0; v < mesh->positions.size() && 4 * v + 1 < weights.size(); ++v) {
+                const Vec3 at = core_from_gltf(Vec3(places[3 * v], places[3 * v + 1], places[3 * v + 2]));
+                const double second = weights[4 * v + 1];
+                const Vec3 delivered = (1 - second) * near.point(at) + second * far.point(at);
+                note_length((delivered - rig.point(mesh->positions[v].cast<double>())).norm(), part.id, frame,
+                            worst);
+            }
         }
         return {};
     }
@@ -270,6 +336,8 @@ public:
                 if (tree_.find(evaluator.parts()[p]))
                     compare(evaluator.parts()[p], pose.world_from_part[p], world, frames[f],
                             whole ? result_.at_frames : result_.between);
+            PIVRAK_CHECK(compare_stretches(evaluator, pose, world, frames[f],
+                                           whole ? result_.at_frames : result_.between));
         }
         result_.frames += clip_frames(clip).size();
         return {};
@@ -282,10 +350,26 @@ public:
     }
 
 private:
+    const tinygltf::Node& node(int index) const { return model_.nodes[static_cast<std::size_t>(index)]; }
+    /// The node whose shape is bound to bones below another one; -1 when there is none.
+    int bound_to(int carrier) const {
+        for (std::size_t n = 0; n < model_.nodes.size(); ++n) {
+            const int skin = model_.nodes[n].skin;
+            if (skin < 0 || static_cast<std::size_t>(skin) >= model_.skins.size()) continue;
+            const auto& joints = model_.skins[static_cast<std::size_t>(skin)].joints;
+            const auto& children = node(carrier).children;
+            if (joints.size() == 2 &&
+                std::find(children.begin(), children.end(), joints[0]) != children.end())
+                return static_cast<int>(n);
+        }
+        return -1;
+    }
+
     void compare(PartId part, const Frame& rig, const std::vector<Frame>& world, double frame,
                  DeliveredError& worst) const {
         const Frame& delivered = world[static_cast<std::size_t>(node_of_.at(part))];
         note_length((delivered.translation - rig.translation).norm(), part, frame, worst);
+        note_length(std::abs(delivered.size - rig.size) * reach_of_.at(part), part, frame, worst);
         const double angle = angle_between(delivered.rotation, rig.rotation);
         if (angle <= worst.largest_rad) return;
         worst.largest_rad = angle;
@@ -304,6 +388,7 @@ private:
     const DeliveredTree tree_;
     const tinygltf::Model& model_;
     std::unordered_map<PartId, int> node_of_;
+    std::unordered_map<PartId, double> reach_of_;  ///< of its shape from its pivot [m]
     ReadBack result_;
 };
 

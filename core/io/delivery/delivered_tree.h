@@ -8,7 +8,7 @@
 namespace pivrak {
 
 /// The parts of a delivery, parents before children. Controls are left out unless asked for: what they carry
-/// hangs under the nearest carrier that is delivered, and has their motion in its own.
+/// hangs under the nearest carrier that is delivered, and has their motion and size in its own.
 class DeliveredTree {
 public:
     struct Entry {

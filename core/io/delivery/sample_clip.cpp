@@ -29,8 +29,9 @@ double turned(const std::vector<std::size_t>& slots, const std::vector<double>& 
     return sum;
 }
 
-/// How far a part's shape reaches from its pivot.
-double reach(const Document& document, const Part& part) {
+}  // namespace
+
+double shape_reach(const Document& document, const Part& part) {
     const Shape* shape = document.shapes.find(part.shape);
     if (!shape || shape->bounds.empty()) return 0;
     const Bounds& b = shape->bounds;
@@ -43,6 +44,8 @@ double reach(const Document& document, const Part& part) {
     return most;
 }
 
+namespace {
+
 class Sampler {
 public:
     Sampler(const Document& document, const DeliveredTree& tree, const Evaluator& evaluator,
@@ -53,7 +56,7 @@ public:
             Watched watched{*evaluator.part_slot(entry.id), std::nullopt,
                             turns_up_to(document, evaluator, entry.id, entry.parent), 0};
             if (entry.parent) watched.carrier = *evaluator.part_slot(entry.parent);
-            watched.reach_m = reach(document, *document.parts.find(entry.id));
+            watched.reach_m = shape_reach(document, *document.parts.find(entry.id));
             place[entry.id] = watched_.size();
             watched_.push_back(std::move(watched));
         }
@@ -132,8 +135,9 @@ private:
             const Frame a = local(w, from), b = local(w, moment), c = local(w, to);
             const double off =
                              (a.translation + share * (c.translation - a.translation) - b.translation).norm(),
-                         turn = angle_between(a.rotation.slerp(share, c.rotation), b.rotation);
-            return off + turn * w.reach_m > sampling_.tolerance_m;
+                         turn = angle_between(a.rotation.slerp(share, c.rotation), b.rotation),
+                         larger = std::abs(a.size + share * (c.size - a.size) - b.size);
+            return off + (turn + larger) * w.reach_m > sampling_.tolerance_m;
         });
     }
 

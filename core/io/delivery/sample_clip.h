@@ -14,6 +14,9 @@ struct Sampling {
 /// Turned by more than this between two samples, a part might seem to go the other way round.
 constexpr double longest_sampled_turn_rad = 100 * rad_per_deg;
 
+/// How far a part's shape reaches from its pivot [m], in the part's own measure.
+double shape_reach(const Document& document, const Part& part);
+
 /// The world frames of all parts at a clip's whole frames, at even steps between them, and at as many more
 /// moments as it takes for no delivered part to turn further than `longest_sampled_turn_rad` against what
 /// carries it: how far it turned is known from its channels, where ends alone cannot tell one round from

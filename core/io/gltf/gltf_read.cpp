@@ -209,8 +209,13 @@ Result<Frame> read_node_frame(const tinygltf::Model& model, int index) {
         return Error{"gltf.node", fmt::format("node {} {}", index, what), fmt::format("node {}", index)};
     };
     if (!node) return problem("does not exist");
-    if (!node->matrix.empty() || !node->scale.empty()) return problem("is not a rigid frame");
+    if (!node->matrix.empty()) return problem("has a matrix in place of a frame");
     Frame frame;
+    if (node->scale.size() == 3) {
+        frame.size = node->scale[0];
+        if (!(frame.size > 0) || node->scale[1] != frame.size || node->scale[2] != frame.size)
+            return problem("has a scale that is not the same along all axes");
+    }
     if (node->translation.size() == 3)
         frame.translation =
             core_from_gltf(Vec3(node->translation[0], node->translation[1], node->translation[2]));
@@ -220,6 +225,13 @@ Result<Frame> read_node_frame(const tinygltf::Model& model, int index) {
     if (!frame.translation.allFinite() || !(std::abs(frame.rotation.norm() - 1) < 1e-4))
         return problem("has a rotation that is not of unit length");
     return frame;
+}
+
+Result<Frame> read_rigid_frame(const tinygltf::Model& model, int node) {
+    PIVRAK_TRY(frame, read_node_frame(model, node));
+    if (frame.size == 1) return frame;
+    return Error{"gltf.node", fmt::format("node {} is not a rigid frame", node),
+                 fmt::format("node {}", node)};
 }
 
 }  // namespace pivrak

@@ -25,8 +25,10 @@ Result<std::vector<std::uint32_t>> read_indices(const tinygltf::Model& model, in
 /// Errors: `gltf.accessor`, `gltf.mesh` (index out of range, number not finite, primitive without triangles).
 Result<Mesh> read_mesh(const tinygltf::Model& model, int mesh);
 
-/// The rigid frame of a node, in core axes. Errors: `gltf.node` for scale, a matrix, or a rotation that is
+/// The frame of a node, in core axes. Errors: `gltf.node` for uneven scale, a matrix, or a rotation that is
 /// not of unit length within 1e-4.
 Result<Frame> read_node_frame(const tinygltf::Model& model, int node);
+/// As above, also for any scale.
+Result<Frame> read_rigid_frame(const tinygltf::Model& model, int node);
 
 }  // namespace pivrak

@@ -142,6 +142,10 @@ std::vector<Frame> GltfPlayer::world_from_nodes(double seconds) const {
             local.translation = core_from_gltf(
                 Vec3(value(at.before) + (s.step ? 0 : at.t) * (value(at.after) - value(at.before))));
         }
+        // What is scaled unevenly carries nothing.
+        if (const Vec3 scale = scale_of(n, seconds);
+            node.scale >= 0 && scale.isConstant(scale.x()) && scale.x() > 0)
+            local.size = scale.x();
         world[static_cast<std::size_t>(n)] =
             node.parent < 0 ? local : world[static_cast<std::size_t>(node.parent)] * local;
     }

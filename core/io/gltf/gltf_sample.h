@@ -10,8 +10,9 @@
 namespace pivrak {
 
 /// Plays one animation of a glTF model as its specification asks, with no knowledge of how it was made.
-/// Rigid nodes and LINEAR or STEP samplers only, in core axes; scale is told apart, of nodes that end there.
-/// Source: glTF 2.0 specification, appendix C (interpolation), LINEAR rotations by slerp.
+/// Nodes that are rigid or scaled evenly, and LINEAR or STEP samplers only, in core axes; uneven scale is
+/// told apart, of nodes that end there. Source: glTF 2.0 specification, appendix C (interpolation), LINEAR
+/// rotations by slerp.
 class GltfPlayer {
 public:
     /// `animation` is -1 for the file at rest. Errors: `gltf.node`, `gltf.accessor`, `gltf.animation`.

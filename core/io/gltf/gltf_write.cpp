@@ -128,6 +128,25 @@ int GltfBuilder::add_mesh(const Mesh& mesh, const std::string& name) {
     return static_cast<int>(model_.meshes.size()) - 1;
 }
 
+void GltfBuilder::bind(int mesh, const std::vector<float>& share) {
+    std::vector<std::uint8_t> joints;
+    std::vector<float> weights;
+    for (const float second : share) {
+        // A bone of no weight is named as the first one.
+        joints.insert(joints.end(), {0, static_cast<std::uint8_t>(second > 0 ? 1 : 0), 0, 0});
+        weights.insert(weights.end(), {1 - second, second, 0, 0});
+    }
+    const int bones = add_accessor(add_view(joints.data(), joints.size(), TINYGLTF_TARGET_ARRAY_BUFFER),
+                                   TINYGLTF_COMPONENT_TYPE_UNSIGNED_BYTE, share.size(), TINYGLTF_TYPE_VEC4),
+              by = add_accessor(
+                  add_view(weights.data(), weights.size() * sizeof(float), TINYGLTF_TARGET_ARRAY_BUFFER),
+                  TINYGLTF_COMPONENT_TYPE_FLOAT, share.size(), TINYGLTF_TYPE_VEC4);
+    for (tinygltf::Primitive& primitive : model_.meshes[static_cast<std::size_t>(mesh)].primitives) {
+        primitive.attributes["JOINTS_0"] = bones;
+        primitive.attributes["WEIGHTS_0"] = by;
+    }
+}
+
 int GltfBuilder::add_node(const std::string& name, const Frame& frame, int mesh) {
     tinygltf::Node node;
     node.name = name;
@@ -137,6 +156,7 @@ int GltfBuilder::add_node(const std::string& name, const Frame& frame, int mesh)
     // A node without anything is written as null, which nobody reads.
     if (!t.isZero(0) || name.empty()) node.translation = {t.x(), t.y(), t.z()};
     if (r.w() != 1 || !r.vec().isZero(0)) node.rotation = {r.x(), r.y(), r.z(), r.w()};
+    if (frame.size != 1) node.scale = {frame.size, frame.size, frame.size};
     model_.nodes.push_back(node);
     return static_cast<int>(model_.nodes.size()) - 1;
 }

@@ -18,6 +18,9 @@ public:
 
     /// A mesh with one primitive for each submesh, all on the same vertices. Pre: the mesh has a triangle.
     int add_mesh(const Mesh& mesh, const std::string& name);
+    /// Binds a mesh to two bones: the first moves each vertex by what the second's share leaves.
+    /// Pre: as many shares as vertices, 0 to 1.
+    void bind(int mesh, const std::vector<float>& share_of_second);
     int add_node(const std::string& name, const Frame& parent_from_node, int mesh = -1);
     void add_child(int parent, int child);
     void add_root(int node);

@@ -201,11 +201,11 @@ Result<void> fill_parts(const tinygltf::Model& model, const GltfIndices& indices
         Part filled = part;
         const int node = indices.nodes[i], shape_node = indices.shape_nodes[i];
         ++i;
-        PIVRAK_TRY(frame, read_node_frame(model, node));
+        PIVRAK_TRY(frame, read_rigid_frame(model, node));
         filled.parent_from_rest = frame;
         filled.name = model.nodes[static_cast<std::size_t>(node)].name;
         if (shape_node >= 0) {
-            PIVRAK_TRY(shape_frame, read_node_frame(model, shape_node));
+            PIVRAK_TRY(shape_frame, read_rigid_frame(model, shape_node));
             filled.part_from_shape = shape_frame;
         }
         if (filled.shape && !document.shapes.contains(filled.shape))

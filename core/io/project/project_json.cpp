@@ -30,7 +30,7 @@ json joint_to_json(const Joint& joint) {
     for (const ChannelKind kind : all_channel_kinds()) {
         if (!is_of_part(kind)) continue;
         const Channel& channel = joint.channel(kind);
-        if (channel == Channel{}) continue;
+        if (kind == ChannelKind::Size ? !joint.size : channel == Channel{}) continue;
         channels[std::string(word(kind))] = channel_to_json(channel);
     }
     json out{{"kind", word(joint.kind)}, {"axis", axis_word(joint.axis)}};

@@ -45,7 +45,13 @@ Joint joint_from_json(const json& entry) {
     for (const auto& [name, one] : channels.items()) {
         const auto channel_kind = channel_kind_from(name);
         if (!channel_kind || !is_of_part(*channel_kind)) throw Damage{"a joint has an unknown channel"};
-        joint.set_channel(*channel_kind, channel_from_json(one));
+        const Channel channel = channel_from_json(one);
+        const Limits limits = channel.limits.value_or(Limits{channel.value, channel.value}),
+                     range = range_of(*channel_kind);
+        for (const double number : {channel.value, limits.min, limits.max})
+            if (range.clamp(number) != number)
+                throw Damage{fmt::format("the {} of a joint is out of range", channel_word(*channel_kind))};
+        joint.set_channel(*channel_kind, channel);
     }
     return joint;
 }

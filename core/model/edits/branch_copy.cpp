@@ -141,7 +141,7 @@ private:
     }
 
     static double sign(const Joint& joint, ChannelKind kind, int flipped) {
-        if (kind == ChannelKind::Along || kind == ChannelKind::Travel) return 1;
+        if (kind >= ChannelKind::Along && is_of_part(kind)) return 1;
         const bool along = axis_of(joint, kind) == flipped;
         return is_turn(kind) == along ? 1 : -1;
     }

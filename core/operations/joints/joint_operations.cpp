@@ -131,14 +131,14 @@ Result<Outcome> to_rest(const Document& document, const Arguments& a, const Oper
         for (const ChannelKind kind : part.channels()) {
             if (!check_free_channel(drivers, {id, kind})) continue;
             Channel channel = part.joint.channel(kind);
-            const double rest = channel.limits ? channel.limits->clamp(0) : 0;
+            const double zero = rest_of(kind), rest = channel.limits ? channel.limits->clamp(zero) : zero;
             const Track* track = clip ? clip->track({id, kind}) : nullptr;
             if (track && !track->keys.empty()) {
                 put_key(clip->track_or_new({id, kind}),
                         {a.number("frame"), rest, track->keys.front().interpolation});
                 ++keyed;
             }
-            left += rest != 0;
+            left += rest != zero;
             if (channel.value == rest) continue;
             channel.value = rest;
             part.joint.set_channel(kind, channel);
@@ -149,7 +149,7 @@ Result<Outcome> to_rest(const Document& document, const Arguments& a, const Oper
     if (moved + keyed == 0) return nothing_to_do(document, "everything is at rest already");
     if (clip) out.document.clips.set(*clip);
     out.messages.push_back(counted(moved + keyed, "channel") + " back at rest");
-    if (left) out.messages.push_back(counted(left, "channel") + " whose limits keep them from zero");
+    if (left) out.messages.push_back(counted(left, "channel") + " whose limits keep them from rest");
     return out;
 }
 

@@ -60,6 +60,7 @@ Result<void> read_reach(const Arguments& a, const Posed& posed, Reach& reach) {
     if (a.has("side")) reach.side = a.part("side");
     if (a.has("turn")) reach.turns = a.flag("turn");
     if (a.has("place")) reach.not_place = !a.flag("place");
+    reach.turn_weight = a.number_if("turn_weight").value_or(reach.turn_weight);
     if (const auto own = a.point_if("at"))
         reach.place = world_from_rest(document, reach.tip).inverse().point(*own);
     if (const auto to = a.point_if("to"))
@@ -75,8 +76,10 @@ Result<void> read_reach(const Arguments& a, const Posed& posed, Reach& reach) {
         reach.blend.value = *blend;
     }
     if (const auto damaged = reach.damaged())
-        return Error{"reach.nothing", std::string(*damaged) + ": it goes to a place, or turns, or both",
-                     "turn"};
+        return reach.not_place && !reach.turns
+                   ? Error{"reach.nothing", std::string(*damaged) + ": it goes to a place, or turns, or both",
+                           "turn"}
+                   : Error{"reach.weight", std::string(*damaged), "turn_weight"};
     return {};
 }
 
@@ -273,6 +276,13 @@ std::vector<ArgumentSpec> settings() {
                "turn as the goal does"),
         worded({"place", ArgumentKind::Flag, "goes where the goal is", false, {}, {}},
                "go where the goal is"),
+        {"turn_weight",
+         ArgumentKind::Number,
+         "where place and turn cannot both be had: how many lengths of the row a radian counts as, 0.001 to "
+         "1000",
+         false,
+         {},
+         {}},
         worded({"side", ArgumentKind::Part, "the row bends towards its pivot", false, {}, {}},
                "Bends towards", "as it comes"),
         {"blend", ArgumentKind::Number, "share from 0 to 1 by which joints answer", false, {}, {}},

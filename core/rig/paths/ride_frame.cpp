@@ -126,13 +126,13 @@ Frame ride_frame(const RiddenPath& path, const Ride& ride, double along) {
         const Vec3 tangent = path.world_from_path.direction(sample.tangent);
         return std::hypot(tangent.x(), tangent.y()) < 1e-5 ? path.curve.at(s) : sample;
     };
-    const double apart = ride.front_m + ride.rear_m;
+    const double apart = ride.front_m + ride.rear_m, size = path.world_from_path.size;
     Vec3 place, tangent, up;
     if (apart > 0) {
         const double first = along + ride.front_m, second = behind(path.curve, first, apart);
         const PathSample front = full_sample(first), rear = full_sample(second);
         tangent = path.world_from_path.direction(front.place - rear.place).normalized();
-        place = path.world_from_path.point(rear.place) + ride.rear_m * tangent;
+        place = path.world_from_path.point(rear.place) + size * ride.rear_m * tangent;
         const Vec3 both = up_at(path, ride, front, first) + up_at(path, ride, rear, second);
         up = square_to(tangent, both, any_perpendicular(tangent));
     } else {
@@ -145,17 +145,17 @@ Frame ride_frame(const RiddenPath& path, const Ride& ride, double along) {
         up = Vec3(0, 0, 1);
         tangent = square_to(up, tangent, any_perpendicular(up));
     }
-    place += ride.side_m * up.cross(tangent) + ride.height_m * up;
+    place += size * (ride.side_m * up.cross(tangent) + ride.height_m * up);
     Mat3 axes;
     axes.col(ride.axis) = ride.against ? Vec3(-tangent) : tangent;
     axes.col(ride.up_axis) = up;
     const int third = 3 - ride.axis - ride.up_axis;
     axes.col(third) = axes.col((third + 1) % 3).cross(axes.col((third + 2) % 3));
-    return {Quat(axes).normalized(), place};
+    return {Quat(axes).normalized(), place, size};
 }
 
 Vec3 coupler_place(const Frame& world, const Ride& ride, double ahead) {
-    return world.translation + (ride.against ? -ahead : ahead) * world.axis(ride.axis);
+    return world.translation + world.size * (ride.against ? -ahead : ahead) * world.axis(ride.axis);
 }
 
 namespace {
@@ -193,10 +193,10 @@ double falling_place(F off, double guess, double ahead, double behind) {
 
 double coupled_along(const RiddenPath& path, const Ride& ride, const Vec3& coupler_ahead, double guess,
                      double ahead) {
+    const double measure = path.world_from_path.size;
     const auto off = [&](double along) {
-        return (coupler_ahead - coupler_place(ride_frame(path, ride, along), ride, ride.coupler_front_m))
-                   .norm() -
-               ride.gap_m;
+        const Vec3 own = coupler_place(ride_frame(path, ride, along), ride, ride.coupler_front_m);
+        return (coupler_ahead - own).norm() / measure - ride.gap_m;
     };
     const double length = ride.coupler_front_m + ride.coupler_rear_m + ride.gap_m,
                  reach = std::max(ride.gap_m, 0.1 * (length + 1));

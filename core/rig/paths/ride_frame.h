@@ -8,18 +8,20 @@
 
 namespace pivrak {
 
-/// A path as riders find it: its curve, its rolls, and the frame of what carries it.
+/// A path as riders find it: its curve, its rolls, and the frame of what carries it. Lengths of riders count
+/// in the measure of that frame: where it is half as large, a metre of theirs is half a metre in the world.
 struct RiddenPath {
     const PathCurve& curve;
     std::span<const PathRoll> rolls;
     Frame world_from_path;
 };
 
-/// The frame of a rider so far along a path [m], before its joint moves it. Two points that carry it lie on
-/// the path, their straight distance exact to 1e-10 m.
+/// The frame of a rider so far along a path [m], before its joint moves it, as large as the path's. Two
+/// points that carry it lie on the path, their straight distance exact to 1e-10 m.
 Frame ride_frame(const RiddenPath& path, const Ride& ride, double along_m);
 
-/// Where a rider's coupler is in the world: so far ahead of its pivot [m], or behind it below zero.
+/// Where a rider's coupler is in the world: so far ahead of its pivot [m of its frame], or behind it below
+/// zero.
 Vec3 coupler_place(const Frame& world_from_rider, const Ride& ride, double ahead_m);
 
 /// How far along a coupled rider is, for its coupler to be straight `gap_m` behind the one ahead of it.

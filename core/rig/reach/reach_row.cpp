@@ -62,6 +62,7 @@ Result<ReachSolver> build_reach(const Document& document, const Reach& reach, co
     model.held = held;
     model.asks_place = !reach.not_place;
     model.asks_turn = reach.turns;
+    model.turn_weight = reach.turn_weight;
     const std::vector<double> rest(row.channels.size(), 0.0);
     MotionFrames frames = model.tree.make_frames();
     model.tree.place(rest, frames);

@@ -33,8 +33,9 @@ std::optional<double> tyre_gap(const WheelGround& ground, const Frame& world_fro
                                const WheelSize& size) {
     const Vec3 axle = world_from_wheel.axis(axis), across = Vec3::UnitZ() - axle.z() * axle;
     if (across.norm() < 1e-6) return std::nullopt;
-    const GroundWheel wheel{world_from_wheel.translation + size.middle_m * axle, axle, size.radius_m,
-                            size.half_width_m};
+    const double larger = world_from_wheel.size;
+    const GroundWheel wheel{world_from_wheel.translation + larger * size.middle_m * axle, axle,
+                            larger * size.radius_m, larger * size.half_width_m};
     if (!ground.map) return -stand_on_floor(wheel, across.normalized(), 0).lift_m;
     const auto contact = ground.map->stand(wheel, across.normalized());
     return contact ? std::optional(-contact->lift_m) : std::nullopt;
@@ -42,14 +43,16 @@ std::optional<double> tyre_gap(const WheelGround& ground, const Frame& world_fro
 
 std::optional<double> leaning_gap(const WheelGround& ground, const Frame& world_from_wheel, int axis) {
     const Vec3 axle = world_from_wheel.axis(axis);
+    const double larger = world_from_wheel.size;
     std::optional<double> least;
     if (!ground.profile) return least;
     for (const WheelProfile::Circle& circle : ground.profile->circles) {
-        const Vec3 middle = world_from_wheel.translation + circle.along_m * axle;
+        const Vec3 middle = world_from_wheel.translation + larger * circle.along_m * axle;
+        const double radius = larger * circle.radius_m;
         std::optional<double> gap;
         if (!ground.map)
-            gap = middle.z() - circle.radius_m * std::sqrt(std::max(0.0, 1 - axle.z() * axle.z()));
-        else if (const auto contact = ground.map->stand_leaning({middle, axle, circle.radius_m, 0}))
+            gap = middle.z() - radius * std::sqrt(std::max(0.0, 1 - axle.z() * axle.z()));
+        else if (const auto contact = ground.map->stand_leaning({middle, axle, radius, 0}))
             gap = -contact->lift_m;
         if (gap && (!least || *gap < *least)) least = gap;
     }

@@ -122,7 +122,7 @@ TEST(Findings, ADrivenGearStoppedByItsLimitIsToldWithTheFrame) {
     test::key(d, test::named(d, "small"), {{0, 0, Interpolation::Linear}, {120, 12, Interpolation::Linear}});
     // 0.1 rad a frame at the driver, a third of it at the wheel: 0.5 rad after 15 frames.
     EXPECT_EQ(message(d, "limit.stops_gear"),
-              "'large' is stopped by its limit -28.65° from frame 15 of 'clip 1'");
+              "'large' is stopped by its limit -28.65° at frame 15 of 'clip 1'");
 }
 
 TEST(Findings, AreSortedByStageAndTheSameEachTime) {

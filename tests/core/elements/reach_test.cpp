@@ -138,6 +138,44 @@ TEST(Reach, ASideBendsTheElbowOnlyAsJointsAllow) {
     EXPECT_LT(std::abs(stays(0).in("elbow", "post").translation.y()), 1e-12);
 }
 
+/// Two hinges cannot give a place and a turn at once. What they give is the least of all by a search over
+/// both.
+TEST(Reach, AWeightSaysWhetherPlaceOrTurnCountsMore) {
+    double last_place = -1, last_turn = 1e9;
+    for (const double weight : {0.05, 1.0, 20.0}) {
+        Document d = reaching(arm(), {{"turn", true}, {"turn_weight", weight}});
+        for (const auto& [channel, value] : {std::pair{"shift_x", 0.1}, {"shift_z", 0.05}, {"turn_y", 0.5}})
+            d = run(
+                d, {{"op", "channel.set"}, {"parts", {"hand goal"}}, {"channel", channel}, {"value", value}});
+        Moved at(d);
+        at(0);
+        const ReachMiss miss = *reach_miss(at.evaluator(), at.pose(), *d.reaches.begin());
+        const Frame goal = at.world("hand goal"), base = world_from_rest(d, named(d, "shoulder"));
+        const double length = upper + lower;
+        const auto cost = [&](double place, double turn) {
+            return place * place + weight * weight * length * length * turn * turn;
+        };
+        double least = 1e9;
+        for (int i = -400; i <= 400; ++i)
+            for (int k = -400; k <= 400; ++k) {
+                const Frame elbow = base * Frame{turn_about_axis(1, 0.004 * i), {0, 0, 0}} *
+                                    Frame{turn_about_axis(1, 0.6), Vec3(upper, 0, 0)} *
+                                    Frame{turn_about_axis(1, 0.004 * k), {0, 0, 0}};
+                const Frame hand = elbow * Frame{Quat(1, 0, 0, 0), Vec3(lower, 0, 0)};
+                least = std::min(least, cost((hand.translation - goal.translation).norm(),
+                                             angle_between(hand.rotation, goal.rotation)));
+            }
+        EXPECT_LT(cost(miss.place_m, miss.turn_rad), least + 1e-6) << weight;
+        EXPECT_GT(miss.place_m, last_place) << "the more the turn counts, the less the place does";
+        EXPECT_LT(miss.turn_rad, last_turn);
+        last_place = miss.place_m;
+        last_turn = miss.turn_rad;
+    }
+    EXPECT_EQ(
+        refusal(arm(), {{"op", "reach.add"}, {"root", "shoulder"}, {"tip", "hand"}, {"turn_weight", 0}}).code,
+        "reach.weight");
+}
+
 TEST(Reach, AFrameIsTheSameInAnyOrder) {
     Document d = reaching(arm());
     fly(d, "hand goal", {{0, {0, 0, 0}}, {30, {-0.3, 0.1, 0.4}}, {60, {0.5, 1, -0.5}}, {90, {-0.2, 0, 0.2}}});
@@ -223,7 +261,7 @@ TEST(Reach, RandomRowsReachWhatTheyCan) {
         model.elbow = static_cast<std::uint32_t>(model.tree.axes().size() / 2);
         const ReachSolver solver(model);
         ReachRoom room = solver.make_room();
-        for (int goal = 0; goal < 100; ++goal) {
+        for (int goal = 0; goal < 500; ++goal) {
             std::vector<double> truth(column), values(column), preferred(column);
             for (std::uint32_t c = 0; c < column; ++c) {
                 truth[c] = model.limits[c].min + share(random) * (model.limits[c].max - model.limits[c].min);
@@ -286,6 +324,102 @@ TEST(Reach, AGoalThatGoesOutsideEverythingLeavesAFinitePose) {
     Moved still(none);
     for (const double value : still(0).pose().channels)
         EXPECT_FALSE(std::isnan(value)) << "bones of no length";
+}
+
+/// Three arms at 120 degrees under one datum: each reaches for its own goal, and all turn and go with the
+/// datum.
+TEST(Reach, ThreeArmsUnderOneDatumKeepTheirOwnGoals) {
+    Document d = run(reaching(arm()), {{"op", "datum.add"}, {"name", "hub"}});
+    const PartId hub = named(d, "hub");
+    d = run(d, {{"op", "tree.parent"}, {"parts", {"post", "hand goal"}}, {"under", "hub"}});
+    const std::size_t before = d.parts.size();
+    d = run(d, {{"op", "part.repeat_round"},
+                {"parts", {"post", "hand goal"}},
+                {"count", 3},
+                {"axis", {0, 0, 1}},
+                {"centre", {0, 0, 0}}});
+    ASSERT_EQ(d.reaches.size(), 3u);
+    EXPECT_GT(d.parts.size(), before + 6);
+    std::set<PartId> goals;
+    for (const Reach& reach : d.reaches) {
+        goals.insert(reach.goal);
+        EXPECT_TRUE(is_below(d, reach.goal, hub));
+        EXPECT_TRUE(is_below(d, reach.tip, hub));
+    }
+    EXPECT_EQ(goals.size(), 3u);
+    // Each goal goes another way, and the hub turns and rises meanwhile.
+    d = run(d, {{"op", "joint.set"}, {"parts", {"hub"}}, {"kind", "cylinder"}, {"axis", "z"}});
+    int k = 0;
+    for (const PartId goal : goals)
+        d = run(d, {{"op", "key.set"},
+                    {"parts", {goal.value}},
+                    {"channel", "shift_x"},
+                    {"frame", 40},
+                    {"value", -0.1 * ++k}});
+    for (const PartId goal : goals)
+        d = run(
+            d,
+            {{"op", "key.set"}, {"parts", {goal.value}}, {"channel", "shift_x"}, {"frame", 0}, {"value", 0}});
+    for (const auto& [channel, value] : {std::pair{"turn", "200 deg"}, {"shift", "0.7 m"}})
+        for (const int frame : {0, 40})
+            d = run(d, {{"op", "key.set"},
+                        {"parts", {"hub"}},
+                        {"channel", channel},
+                        {"frame", frame},
+                        {"value", frame ? json(value) : json(0)}});
+    const auto evaluator = Evaluator::compile(d);
+    ASSERT_TRUE(evaluator.ok()) << evaluator.error().message;
+    Pose pose = evaluator->make_pose();
+    std::vector<Vec3> ways;
+    for (double frame = 0; frame <= 40; frame += 0.5) {
+        evaluator->evaluate(frame, pose);
+        for (const Reach& reach : d.reaches) {
+            const auto place = [&](PartId part) {
+                return pose.world_from_part[*evaluator->part_slot(part)].translation;
+            };
+            EXPECT_LT((place(reach.tip) - place(reach.goal)).norm(), 1e-7) << frame;
+            if (frame == 0) ways.push_back(place(reach.tip));
+        }
+    }
+    // At rest they stand a third of a turn apart.
+    for (int i = 0; i < 3; ++i)
+        EXPECT_NEAR(ways[static_cast<std::size_t>(i)].head<2>().normalized().dot(
+                        ways[static_cast<std::size_t>((i + 1) % 3)].head<2>().normalized()),
+                    -0.5, 1e-6);
+}
+
+/// Four fingers whose goals one handle carries: it is pushed, and all of them close on it.
+TEST(Reach, OneHandleClosesFourFingers) {
+    Document d = reaching(arm());
+    d = run(d, {{"op", "datum.add"}, {"name", "handle"}});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"handle"}}, {"kind", "slide"}, {"axis", "z"}});
+    d = run(d, {{"op", "part.repeat_round"},
+                {"parts", {"post", "hand goal"}},
+                {"count", 4},
+                {"axis", {0, 0, 1}},
+                {"centre", {0, 0, 0}}});
+    json goals = json::array();
+    for (const Reach& reach : d.reaches) goals.push_back(reach.goal.value);
+    d = run(d, {{"op", "tree.parent"}, {"parts", goals}, {"under", "handle"}});
+    const auto at_push = [&](double push) {
+        const Document pushed =
+            run(d, {{"op", "channel.set"}, {"parts", {"handle"}}, {"channel", "shift"}, {"value", push}});
+        const auto evaluator = Evaluator::compile(pushed);
+        Pose pose = evaluator->make_pose();
+        evaluator->evaluate(0, pose);
+        std::vector<double> heights;
+        for (const Reach& reach : pushed.reaches) {
+            const Frame& tip = pose.world_from_part[*evaluator->part_slot(reach.tip)];
+            EXPECT_LT((tip.translation - pose.world_from_part[*evaluator->part_slot(reach.goal)].translation)
+                          .norm(),
+                      1e-7);
+            heights.push_back(tip.translation.z());
+        }
+        return heights;
+    };
+    const auto open = at_push(0), closed = at_push(-0.1);
+    ASSERT_EQ(open.size(), 4u);
+    for (std::size_t i = 0; i < 4; ++i) EXPECT_NEAR(closed[i], open[i] - 0.1, 1e-6);
 }
 
 TEST(Reach, ItIsSavedAndGoesWithACopy) {

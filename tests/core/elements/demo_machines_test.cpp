@@ -1,0 +1,69 @@
+// The demo's machines, by their jobs.
+#include <gtest/gtest.h>
+
+#include "core/checks/findings.h"
+#include "core/motion/evaluator.h"
+#include "tests/support/jobs.h"
+
+namespace pivrak {
+namespace {
+
+using nlohmann::json;
+using test::by_demo_job;
+using test::named;
+
+/// The crane on stand-ins gets its finished shapes, and nothing is set up again: it moves as before, to the
+/// bit.
+TEST(DemoMachines, FinishedShapesTakeTheirPlaceAndTheCraneMovesAsBefore) {
+    const Document before = by_demo_job("proxy-loader");
+    const auto text = read_file(std::filesystem::path(DEMO_MODELS) / "loader.job.json");
+    ASSERT_TRUE(text.ok());
+    OperationContext context;
+    context.folder = std::filesystem::path(DEMO_MODELS) / "";
+    Document after = before;
+    const json job = json::parse(*text);
+    for (const json& step : job.at("steps")) {
+        const auto out = make_registry().run(after, step, context);
+        ASSERT_TRUE(out.ok()) << step.dump() << out.error().message;
+        after = out->document;
+    }
+    EXPECT_EQ(after.parts.size(), before.parts.size());
+    EXPECT_GT(triangle_count(after), 10 * triangle_count(before));
+    const auto was = Evaluator::compile(before), is = Evaluator::compile(after);
+    Pose a = was->make_pose(), b = is->make_pose();
+    for (double frame = 0; frame <= 120; frame += 0.5) {
+        was->evaluate(frame, a);
+        is->evaluate(frame, b);
+        for (const Part& part : before.parts)
+            ASSERT_TRUE(a.world_from_part[*was->part_slot(part.id)] ==
+                        b.world_from_part[*is->part_slot(part.id)])
+                << part.name << frame;
+    }
+}
+
+/// A scissor of two stages: twice the arm's length times the sine of its angle, and the table stays level.
+TEST(DemoMachines, TheTableOnTheTruckRisesByBothStages) {
+    const Document d = by_demo_job("truck-table");
+    const auto evaluator = Evaluator::compile(d);
+    ASSERT_TRUE(evaluator.ok()) << evaluator.error().message;
+    Pose pose = evaluator->make_pose();
+    const auto world = [&](const char* part) {
+        return pose.world_from_part[*evaluator->part_slot(named(d, part))];
+    };
+    double highest = 0;
+    for (double frame = 0; frame <= 96; frame += 0.25) {
+        evaluator->evaluate(frame, pose);
+        const Vec3 arm = world("Rising arm 1").axis(0);
+        const double sine = arm.z(), top = world("Table top").translation.z();
+        EXPECT_NEAR(top, 0.9 + 2 * 1.4 * sine, 1e-9) << frame;
+        EXPECT_LT(angle_between(world("Table top").rotation, Quat(1, 0, 0, 0)), 1e-9);
+        EXPECT_NEAR(world("Table top").translation.x(), -1.6, 1e-9) << "straight up";
+        highest = std::max(highest, top);
+    }
+    EXPECT_GT(highest, 3.1);
+    for (const Finding& finding : check_document(d))
+        EXPECT_FALSE(finding.code.starts_with("linkage.")) << finding.message;
+}
+
+}  // namespace
+}  // namespace pivrak
