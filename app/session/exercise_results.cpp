@@ -42,7 +42,7 @@ void ExerciseResults::show(std::size_t row) {
     session_.select(about);
     std::vector<std::pair<ChannelRef, double>> values;
     for (const ExercisedValue& value : shown.pose) values.emplace_back(value.channel, value.value);
-    session_.show(std::move(values));
+    session_.show(std::move(values), false);
     emit session_.told(QString::fromStdString(shown.message), false);
 }
 

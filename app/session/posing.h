@@ -20,8 +20,8 @@ public:
     /// Computes the pose.
     void evaluate();
 
-    const Evaluator& evaluator() const { return *evaluator_; }
-    const Pose& pose() const { return pose_; }
+    const Evaluator& evaluator() const { return keyless_ ? *keyless_ : *evaluator_; }
+    const Pose& pose() const { return keyless_ ? keyless_pose_ : pose_; }
     Frame worldFromPart(PartId part) const;
     /// [rad or m]; nothing for a channel that is not there.
     double valueOf(ChannelRef channel) const;
@@ -40,26 +40,25 @@ public:
     }
     const std::optional<std::pair<ChannelRef, double>>& held() const { return held_; }
     void hold(ChannelRef channel, double value) {
+        drop();
         held_ = {channel, value};
-        shown_.clear();
     }
-    /// Several channels stand elsewhere, to be looked at; no hand holds them.
-    void show(std::vector<std::pair<ChannelRef, double>> values) {
-        held_.reset();
-        shown_ = std::move(values);
-    }
+    /// Several channels stand elsewhere, to be looked at; no hand holds them. All others stand as keys have
+    /// them at the frame, or without keys as hands have set them.
+    void show(std::vector<std::pair<ChannelRef, double>> values, bool with_keys);
     bool isShowing() const { return !shown_.empty(); }
     void drop() {
         held_.reset();
         shown_.clear();
+        keyless_.reset();
     }
 
 private:
     Document document_;
     double frame_ = 0;
     mutable RigFacts facts_;  ///< measured of what the evaluator and the view show
-    std::optional<Evaluator> evaluator_;
-    Pose pose_;
+    std::optional<Evaluator> evaluator_, keyless_;
+    Pose pose_, keyless_pose_;
     std::optional<std::pair<ChannelRef, double>> held_;
     std::vector<std::pair<ChannelRef, double>> shown_;
     struct DrawnOut {

@@ -137,9 +137,9 @@ void Session::hold(ChannelRef channel, double value) {
     updatePose();
 }
 
-void Session::show(std::vector<std::pair<ChannelRef, double>> values) {
+void Session::show(std::vector<std::pair<ChannelRef, double>> values, bool with_keys) {
     if (preview_) return;
-    posing_.show(std::move(values));
+    posing_.show(std::move(values), with_keys);
     updatePose();
 }
 

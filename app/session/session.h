@@ -122,8 +122,9 @@ public:
     /// is keyed or every move is to be, otherwise its resting value.
     void hold(ChannelRef channel, double value);
     void release();
-    /// Shows the present frame with some channels elsewhere, until the next frame or edit; changes nothing.
-    void show(std::vector<std::pair<ChannelRef, double>> values);
+    /// Shows the present frame with some channels elsewhere, or how hands have set everything, without keys;
+    /// until the next frame or edit. Changes nothing.
+    void show(std::vector<std::pair<ChannelRef, double>> values, bool with_keys = true);
     bool isShowing() const { return posing_.isShowing(); }
     /// Lets go of what is held or shown; parts are where they were.
     void dropHeld();

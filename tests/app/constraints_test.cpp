@@ -44,6 +44,23 @@ double bearing(Hands& hands) {
     return std::atan2(way.y(), way.x());
 }
 
+TEST(ConstraintsByHand, APlaceOnThePathInHandIsFollowed) {
+    Hands hands(test::look());
+    addLamp(hands);
+    runAll(hands, {{{"op", "path.add"}, {"name", "rail"}, {"points", json::array({{0, 5, 1}, {4, 5, 1}})}}});
+    hands.clickRow(hands.named("Ball"));
+    hands.choose("askWhat", "place");
+    hands.choose("askTo", "path");
+    hands.settle();
+    EXPECT_FALSE(hands.find("askJoint")->isEnabled()) << "no path is in hand";
+    hands.session.setPathTool({hands.session.document().paths.begin()->id});
+    hands.type("askAlong", "25 %", false);
+    hands.settle();
+    hands.click("askJoint");
+    ASSERT_EQ(hands.session.document().constraints.size(), 1u) << hands.refusals.join("; ").toStdString();
+    EXPECT_LT((hands.session.worldFromPart(hands.named("Ball")).translation - Vec3(1, 5, 1)).norm(), 1e-9);
+}
+
 TEST(ConstraintsByHand, TwoPicksAndOneButtonAimAPart) {
     Hands hands(test::look());
     addLamp(hands);

@@ -42,6 +42,19 @@ void waitFor(Hands& hands, QTableWidget& table) {
 TEST(ExerciseByHand, RunsTellsShowsAndSaves) {
     Hands hands(test::look());
     addChest(hands);
+    // Keys are left aside, by the exercise and by what it shows.
+    runAll(
+        hands,
+        {{{"op", "stand_in.add"},
+          {"kind", "box"},
+          {"name", "Flag"},
+          {"at", {3, 0, 0}},
+          {"length", 0.1},
+          {"width", 0.1},
+          {"height", 0.1}},
+         {{"op", "joint.set"}, {"parts", {"Flag"}}, {"kind", "slide"}, {"axis", "z"}, {"min", 0}, {"max", 1}},
+         {{"op", "key.set"}, {"parts", {"Flag"}}, {"channel", "shift"}, {"frame", 0}, {"value", 0.5}},
+         {{"op", "key.set"}, {"parts", {"Lid"}}, {"channel", "shift"}, {"frame", 0}, {"value", 0.2}}});
     EXPECT_FALSE(hands.find("saveExercise")->isEnabled()) << "there is nothing to save yet";
     hands.type("exercisePairs", "2", false);
     hands.type("exerciseSeed", "7", false);
@@ -55,15 +68,17 @@ TEST(ExerciseByHand, RunsTellsShowsAndSaves) {
     EXPECT_TRUE(hands.text("exerciseFacts").contains("1 thing")) << hands.text("exerciseFacts").toStdString();
     // Show me: the lid stands where it touches, and nothing has changed.
     const PartId lid = hands.named("Lid");
+    ASSERT_NEAR(hands.session.worldFromPart(lid).translation.x(), 0.2, 1e-12) << "as it is keyed";
     const auto before = hands.session.document();
     hands.click("showExercised");
     const double shown = hands.session.worldFromPart(lid).translation.x();
     EXPECT_LT(shown, -0.07);
     EXPECT_GT(shown, -0.12);
+    EXPECT_EQ(hands.session.worldFromPart(hands.named("Flag")).translation.z(), 0) << "as by hand";
     EXPECT_EQ(hands.session.selection().size(), 2u);
     EXPECT_TRUE(hands.session.document() == before);
     hands.click("leaveExercise");
-    EXPECT_EQ(hands.session.worldFromPart(lid).translation.x(), 0);
+    EXPECT_NEAR(hands.session.worldFromPart(lid).translation.x(), 0.2, 1e-12);
     EXPECT_FALSE(hands.find("leaveExercise")->isEnabled());
     // It is saved as a page and as a table.
     test::TempFolder folder;

@@ -40,8 +40,12 @@ AskCard::AskCard(Session& session)
     add({.argument = "@to",
          .label = tr("To its"),
          .shown_for = {"place", "aim"},
-         .choices = {{tr("pivot"), ""}, {tr("place clicked last"), "clicked"}},
+         .choices = {{tr("pivot"), ""},
+                     {tr("place clicked last"), "clicked"},
+                     {tr("place on a path"), "path"}},
+         .tip = tr("On the path in hand, under Paths"),
          .object_name = "askTo"});
+    add({.argument = "along", .shown_for = {"place", "aim"}, .object_name = "askAlong"});
     add({.argument = "axis",
          .shown_for = axes,
          .choices = {{tr("X"), "x"},
@@ -96,6 +100,13 @@ void AskCard::amend(json& step) const {
         step["parts"] = session_.idsButLast();
     }
     if (toClicked()) step["to"] = click_->place();
+    step.erase("along");
+    if (const Path* path = toPath() ? session_.pathInHand() : nullptr) {
+        step.erase("target");
+        step["parts"] = session_.selectedIds();
+        step["path"] = path->name;
+        if (!valueOf("along").empty()) step["along"] = valueOf("along");
+    }
     // What is kept is what is seen.
     if (step.value("keep", false)) {
         step["frame"] = session_.frame();
@@ -107,6 +118,7 @@ QString AskCard::obstacle() const {
     if (session_.selection().empty())
         return tr("Pick the parts whose joints shall answer, then with Shift what they follow.");
     if (toClicked() && click_->place().is_null()) return tr("Click the place on what they follow.");
+    if (toPath() && !session_.pathInHand()) return tr("Take the path in hand first, under Paths.");
     if (lead() == "inside") {
         for (const char* bound : {"least_x", "most_x", "least_y", "most_y", "least_z", "most_z"})
             if (!valueOf(bound).empty()) return {};
@@ -125,6 +137,10 @@ void AskCard::matchNow() {
 
 bool AskCard::toClicked() const {
     return (lead() == "place" || lead() == "aim") && valueOf("@to") == "clicked";
+}
+
+bool AskCard::toPath() const {
+    return (lead() == "place" || lead() == "aim") && valueOf("@to") == "path";
 }
 
 void AskCard::refresh() {

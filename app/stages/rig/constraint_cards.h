@@ -24,6 +24,7 @@ private:
     /// Whether the part picked last is what the others are asked to follow.
     bool lastIsTarget() const;
     bool toClicked() const;
+    bool toPath() const;
     void matchNow();
     QPushButton* match_;
     PlaceButton* click_;

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "core/base/id.h"
+#include "core/elements/path/path.h"
 #include "core/geometry/frame.h"
 #include "core/model/field.h"
 
@@ -44,6 +45,8 @@ struct Constraint {
     PartId part;
     Asks asks = Asks::Place;
     PartId target;                 ///< none for the world; of `Rest` the ground, none for the floor
+    PathId path;                   ///< a place on this path in its stead, x along it and z up; mostly none
+    double along_m = 0;            ///< how far along
     Vec3 place{0, 0, 0};           ///< that is asked for, in the part's frame [m]
     Vec3 target_place{0, 0, 0};    ///< where to, in the target's frame [m]
     Quat target_turn{1, 0, 0, 0};  ///< how it stands in the target's frame
@@ -75,6 +78,8 @@ struct Constraint {
         v.part("part", self.part, Role::Driven);
         v.choice("asks", self.asks, asks_words);
         v.part_if("target", self.target, Role::Outside);
+        v.id_if("path", self.path);
+        v.number("along_m", self.along_m, {.dimension = Dimension::Length, .usual = 0});
         v.vector("place", self.place, Vec3(0, 0, 0));
         v.vector("target_place", self.target_place, Vec3(0, 0, 0));
         v.rotation("target_turn", self.target_turn);

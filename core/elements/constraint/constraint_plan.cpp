@@ -4,6 +4,24 @@
 
 namespace pivrak {
 
+namespace {
+
+/// Where a path has its place, in the frame of what carries the path. Answers false where there is no such.
+bool set_on_path(ConstraintAsk& ask, RigPlan& plan) {
+    const Path* path = plan.document().paths.find(ask.what.path);
+    const auto laid = path ? plan.path(*path) : nullptr;
+    if (!laid) return false;
+    const PathSample sample = laid->curve.at(ask.what.along_m);
+    Mat3 axes;
+    axes << sample.tangent, sample.up.cross(sample.tangent), sample.up;
+    ask.target = plan.node(path->carrier);
+    ask.what.target_place = sample.place;
+    ask.what.target_turn = Quat(axes).normalized() * ask.what.target_turn;
+    return true;
+}
+
+}  // namespace
+
 PlanPhase phase_of(const Constraint*) {
     return PlanPhase::Asks;
 }
@@ -31,6 +49,8 @@ void plan(const Constraint& constraint, RigPlan& plan) {
             ask.ground = plan.ground(one->target);
         else
             ask.target = plan.node(one->target);
+        // One whose path is gone asks nothing: a finding tells.
+        if (one->path && !set_on_path(ask, plan)) continue;
         if (one->asks == Asks::Plumb && one->swings) ask.bob = plan_swing(*one, *part, plan);
         links.needs_frame(ask.bob);
         links.needs_frame(ask.target);

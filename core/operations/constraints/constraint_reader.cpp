@@ -5,7 +5,9 @@
 #include "core/io/project/project_json.h"
 #include "core/operations/channel_access.h"
 #include "core/operations/keys/clip_access.h"
+#include "core/operations/travel/path_access.h"
 #include "core/rig/driven_by.h"
+#include "core/rig/rig_facts.h"
 
 namespace pivrak {
 
@@ -20,6 +22,28 @@ void take_axis(const Arguments& a, const char* name, int& axis, bool& against) {
     const std::string word = a.text(name);
     against = word.front() == '-';
     axis = word.back() - 'x';
+}
+
+/// A place on a path in place of a part.
+Result<void> read_path(const Document& document, const Arguments& a, Constraint& c) {
+    if (a.has("target") || a.flag("to_world")) c.path = {};
+    if (a.has("path")) {
+        PIVRAK_TRY(path, path_named(document, a));
+        if (c.asks != Asks::Place && c.asks != Asks::Turn && c.asks != Asks::Aim)
+            return Error{"constraint.path",
+                         fmt::format("what {} follows no path; aim, go or turn", verb_of(c.asks)), "path"};
+        c.path = path->id;
+        c.target = {};
+    }
+    if (!a.has("along")) return {};
+    const Path* path = document.paths.find(c.path);
+    if (!path)
+        return Error{"constraint.path", "'along' says how far along a path: name it in 'path'", "along"};
+    RigFacts facts;
+    PIVRAK_TRY(laid, facts.path(document, *path));
+    PIVRAK_TRY(along, typed_along(a.text("along"), laid->curve.length(), document.settings.length_unit));
+    c.along_m = along;
+    return {};
 }
 
 }  // namespace
@@ -52,6 +76,7 @@ Result<void> read_settings(const Document& document, const Arguments& a, Constra
         PIVRAK_CHECK(check_in_range(ChannelKind::Blend, blend));
         c.blend.value = blend;
     }
+    PIVRAK_CHECK(read_path(document, a, c));
     if (c.keeps_second && c.second_axis == c.axis)
         return Error{
             "constraint.axes",
@@ -79,7 +104,7 @@ void read_places(const Arguments& a, const Posed& posed, Constraint& c) {
     if (const auto to = a.point_if("to"))
         c.target_place =
             (c.target ? world_from_rest(posed.document(), c.target) : Frame{}).inverse().point(*to);
-    if (!a.flag("keep")) return;
+    if (c.path || !a.flag("keep")) return;
     c.target_place = target.inverse().point(part.point(c.place));
     c.target_turn = (target.rotation.conjugate() * part.rotation).normalized();
 }
@@ -143,6 +168,19 @@ std::vector<ArgumentSpec> settings_arguments(bool on_by_default) {
                 {},
                 {}},
                "Target", "the world"),
+        {"path",
+         ArgumentKind::Text,
+         "a place on this path in place of a part; x along it, z up",
+         false,
+         {},
+         {}},
+        worded({"along",
+                ArgumentKind::Text,
+                "how far along the path: a length, or a share as 25 %",
+                false,
+                {},
+                {}},
+               "So far along", "its start"),
         worded({"to", ArgumentKind::Place, "where to, on the target; its pivot when left out", false, {}, {}},
                "To the place"),
         worded({"place",

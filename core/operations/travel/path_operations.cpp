@@ -162,6 +162,12 @@ Result<Outcome> path_remove(const Document& document, const Arguments& a, const 
         out.document.parts.set(free);
         ++riders;
     }
+    for (const Constraint& constraint : document.constraints) {
+        if (constraint.path != found->id) continue;
+        out.document.constraints.erase(constraint.id);
+        out.messages.push_back(
+            fmt::format("'{}' goes with it: it was asked to follow a place on it", constraint.name));
+    }
     out.document.paths.erase(found->id);
     if (riders) out.messages.push_back(counted(riders, "rider") + " stand where they rest");
     return out;

@@ -130,6 +130,69 @@ TEST(Constraint, InsideIsKeptByTheAxesOfAnother) {
     EXPECT_TRUE(pressed);
 }
 
+/// A square path of 4 m, carried by a cart: its places are known by hand.
+TEST(Constraint, APlaceOnAPathIsATargetThatGoesWithThePath) {
+    Document d = empty_document();
+    const PartId cart = add_part(d, "cart", {}, {turn_about_axis(2, 0.7), Vec3(3, 1, 0.5)});
+    add_part(d, "probe", {}, {Quat(1, 0, 0, 0), Vec3(9, 9, 9)});
+    add_part(d, "needle", {}, {turn_about_axis(1, 0.4), Vec3(-2, 0, 0)});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"cart", "probe", "needle"}}, {"kind", "free"}});
+    d = run(d, {{"op", "path.add"},
+                {"name", "ring"},
+                {"closed", true},
+                {"points", {{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0}}}});
+    Path ring = *d.paths.begin();
+    ring.carrier = cart;
+    d.paths.set(ring);
+    d = run(d, {{"op", "constraint.add"},
+                {"parts", {"probe"}},
+                {"asks", "place"},
+                {"path", "ring"},
+                {"along", "37.5 %"}});
+    d = run(d, {{"op", "constraint.add"},
+                {"parts", {"needle"}},
+                {"asks", "turn"},
+                {"path", "ring"},
+                {"along", "1.5 m"}});
+    for (const auto& [channel, value] : {std::pair{"shift_x", 2.0}, {"turn_z", 1.1}, {"turn_x", 0.3}})
+        d = run(
+            d,
+            {{"op", "key.set"}, {"parts", {"cart"}}, {"channel", channel}, {"frame", 20}, {"value", value}});
+    for (const char* channel : {"shift_x", "turn_z", "turn_x"})
+        d = run(d,
+                {{"op", "key.set"}, {"parts", {"cart"}}, {"channel", channel}, {"frame", 0}, {"value", 0}});
+    const auto look = [](const Document& now, const Vec3& place, const Vec3& tangent) {
+        const auto evaluator = Evaluator::compile(now);
+        ASSERT_TRUE(evaluator.ok()) << evaluator.error().message;
+        Pose pose = evaluator->make_pose();
+        const auto world = [&](const char* part) {
+            return pose.world_from_part[*evaluator->part_slot(named(now, part))];
+        };
+        for (double frame = 0; frame <= 20; frame += 2.5) {
+            evaluator->evaluate(frame, pose);
+            EXPECT_LT((world("probe").translation - world("cart").point(place)).norm(), 1e-9) << frame;
+            EXPECT_LT((world("needle").axis(0) - world("cart").direction(tangent)).norm(), 1e-9);
+        }
+    };
+    // 37.5 % of four metres is half way up the second side.
+    look(d, {1, 0.5, 0}, {0, 1, 0});
+    // The path is drawn larger: its half metre up the second side lies elsewhere now.
+    Path larger = *d.paths.find(ring.id);
+    larger.points[1].place.x() = larger.points[2].place.x() = 1.25;
+    Document edited = d;
+    edited.paths.set(larger);
+    look(edited, {1.25, 0.25, 0}, {0, 1, 0});
+    EXPECT_EQ(
+        refusal(d, {{"op", "constraint.add"}, {"parts", {"probe"}}, {"asks", "rest"}, {"path", "ring"}}).code,
+        "constraint.path");
+    EXPECT_EQ(
+        refusal(d, {{"op", "constraint.add"}, {"parts", {"probe"}}, {"asks", "place"}, {"along", "1 m"}})
+            .code,
+        "constraint.path");
+    // The path goes, and what followed it goes with it.
+    EXPECT_TRUE(run(d, {{"op", "path.remove"}, {"path", "ring"}}).constraints.empty());
+}
+
 TEST(Constraint, CirclesAndWhatNoJointCanAnswerAreRefusedByName) {
     Document d = turret();
     const auto refused = [&](const json& step) { return refusal(d, step); };
