@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/model/element_channels.h"
+#include "core/operations/all_operations.h"
 #include "core/operations/arguments.h"
 
 namespace pivrak {
@@ -30,6 +31,19 @@ bool has_entry_named(const SharedTable<Entry>& table, const std::string& name) {
         if (entry.name == name) return true;
     return false;
 }
+/// Gives an entry the name that the arguments ask for, if any. Errors: those of `check_name`; `code` for a
+/// name that another entry of the table has, told with `what`: `constraint`.
+template <class Entry>
+Result<void> rename_entry(const SharedTable<Entry>& table, const Arguments& a, const char* code,
+                          std::string_view what, Entry& entry) {
+    if (!a.has("name")) return {};
+    PIVRAK_CHECK(check_name(a.text("name")));
+    if (a.text("name") != entry.name && has_entry_named(table, a.text("name")))
+        return Error{code, fmt::format("there is another {} '{}'", what, a.text("name")), "name"};
+    entry.name = a.text("name");
+    return {};
+}
+
 template <class Entry>
 std::string free_entry_name(const SharedTable<Entry>& table, const std::string& wanted) {
     std::string name = wanted;

@@ -1,14 +1,17 @@
 // Loads a delivered spring with an independent loader, plays it with that loader's mixer and bones, and judges it by what
 // is to be seen: both ends of its wire stay as far from their seats, about which they may only turn, and the space its
-// wire fills stays the same however far it is drawn out, so the wire keeps its thickness. Seats are places at rest.
-// usage: node judge_spring.mjs FILE.glb FRAMES_A_SECOND FRAMES SPRING NEAR:X,Y,Z FAR:X,Y,Z
+// wire fills stays the same however far it is drawn out, so the wire keeps its thickness. Seats, and the middles of
+// the wire's first and last ring of corners, are places at rest.
+// usage: node judge_spring.mjs FILE.glb FRAMES_A_SECOND FRAMES SPRING WIRE_M NEAR:X,Y,Z:RING_X,Y,Z FAR:X,Y,Z:RING_X,Y,Z
 import { check, load, node as nodeIn, player, three } from './shown.mjs';
 
-const [file, rate, frames, spring, ...held] = process.argv.slice(2);
+const [file, rate, frames, spring, wire, ...held] = process.argv.slice(2);
 const gltf = await load(file);
+const place = (words) => toCoreAxes(words.split(',').map(Number));
+const toCoreAxes = ([x, y, z]) => new three.Vector3(y, z, x);
 const seats = held.map((words) => {
-  const [name, place] = words.split(':'), [x, y, z] = place.split(',').map(Number), object = nodeIn(gltf, name);
-  const own = new three.Vector3(y, z, x).applyMatrix4(object.matrixWorld.clone().invert());
+  const [name, at] = words.split(':'), object = nodeIn(gltf, name);
+  const own = place(at).applyMatrix4(object.matrixWorld.clone().invert());
   return () => own.clone().applyMatrix4(object.matrixWorld);
 });
 const goTo = player(gltf, rate);
@@ -24,13 +27,15 @@ const volume = (places) => {
   }
   return Math.abs(sum);
 };
-// The ends are the corners that lie nearest to the seats at the start.
+// The ends are the corners about the middles of the first and last rings, at rest.
+const resting = shown();
+const ends = held.map((words) => {
+  const ring = place(words.split(':')[2]);
+  return resting.map((p, i) => i).filter((i) => resting[i].distanceTo(ring) < 0.55 * Number(wire));
+});
+if (!ends.every((ids) => ids.length > 5)) console.error('its ends are not where they should be'), process.exit(1);
 goTo(0);
 const begun = shown();
-const up = new three.Vector3(0, 1, 0), heights = begun.map((p) => p.dot(up));
-const [low, high] = [Math.min(...heights), Math.max(...heights)];
-const end = (wanted) => begun.map((p, i) => i).filter((i) => Math.abs(heights[i] - wanted) < 0.0005);
-const ends = [end(low), end(high)];
 const middle = (places, ids) => ids.reduce((sum, i) => sum.add(places[i]), new three.Vector3()).divideScalar(ids.length);
 const apart = (places, k) => middle(places, ends[k]).distanceTo(seats[k]());
 const first = [0, 1].map((k) => apart(begun, k)), filled = volume(begun);
@@ -45,5 +50,6 @@ for (let frame = 0; frame <= Number(frames); frame += 0.25) {
 }
 console.log(`${file}: ${(shortest * 1e3).toFixed(1)} to ${(longest * 1e3).toFixed(1)} mm long`);
 if (!(longest > 1.5 * shortest)) console.error('it is not drawn out'), process.exit(1);
-check('wire fills as much', 1 + thinner, 1, 0.002);
+// Facets of a coil drawn out to three times its length are as much off as this; evenly it would be three times as much.
+check('wire fills as much', 1 + thinner, 1, 0.015);
 check('ends off their seats', off, 0, 0.0005);

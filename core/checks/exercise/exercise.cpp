@@ -103,6 +103,29 @@ private:
     std::vector<std::pair<Contacts::Pair, double>> met_;
 };
 
+/// Whether any wheel that rolls is carried anywhere: only then it can slide, and measuring that takes long.
+class CarriedWatch final : public ClipWatch {
+public:
+    CarriedWatch(const Document& document, const Evaluator& evaluator) {
+        for (const Coupling& coupling : document.couplings)
+            if (coupling.as<Roll>())
+                if (const auto slot = evaluator.part_slot(coupling.driven().part())) wheels_.push_back(*slot);
+    }
+    void look(const Pose& pose, double) override {
+        if (first_.empty())
+            for (const std::size_t wheel : wheels_) first_.push_back(pose.world_from_part[wheel].translation);
+        for (std::size_t i = 0; i < wheels_.size(); ++i)
+            carried_ |= (pose.world_from_part[wheels_[i]].translation - first_[i]).norm() > least_slip_m;
+    }
+    void tell(ClipCheck&) const override {}
+    bool carried() const { return carried_; }
+
+private:
+    std::vector<std::size_t> wheels_;
+    std::vector<Vec3> first_;
+    bool carried_ = false;
+};
+
 class Exercise {
 public:
     Exercise(const Document& document, const ExerciseOptions& options, const Progress& progress)
@@ -171,6 +194,9 @@ private:
         check.watch_elements();
         const bool single = motion.channels.size() == 1;
         ContactWatch* contacts = options_.contacts ? watch_contacts(evaluator, single, check) : nullptr;
+        auto carried = std::make_unique<CarriedWatch>(moved, evaluator);
+        const CarriedWatch& wheels = *carried;
+        check.watch(std::move(carried));
         bool cancelled = false;
         const Progress within([&](double, std::string_view) {
             cancelled = cancelled || !progress_.go_on(begun_ + share_ * 0.5, "exercising the rig");
@@ -182,7 +208,7 @@ private:
         if (const auto courses = chain_course(moved, clip.id, &facts_))
             tell_courses(moved, *courses, say, findings);
         if (contacts) met_.merge(contacts->met());
-        if (single) PIVRAK_CHECK(tell_slip(moved, clip, motion, findings));
+        if (single && wheels.carried()) PIVRAK_CHECK(tell_slip(moved, clip, motion, findings));
         std::size_t contact = 0;
         for (const Finding& finding : findings)
             keep(finding, finding.code == "contact" ? contacts->other(contact++) : PartId{}, motion);

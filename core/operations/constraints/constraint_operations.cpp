@@ -168,13 +168,7 @@ Result<Outcome> constraint_set(const Document& document, const Arguments& a, con
             c.target_turn = Quat(1, 0, 0, 0);
         }
         if (a.has("on")) c.off = !a.flag("on");
-        if (a.has("name")) {
-            PIVRAK_CHECK(check_name(a.text("name")));
-            if (a.text("name") != c.name && has_entry_named(document.constraints, a.text("name")))
-                return Error{"constraint.duplicate",
-                             fmt::format("there is another constraint '{}'", a.text("name")), "name"};
-            c.name = a.text("name");
-        }
+        PIVRAK_CHECK(rename_entry(document.constraints, a, "constraint.duplicate", "constraint", c));
         out.document.constraints.set(c);
         if (a.has("order")) put_in_order(out.document, c, a.integer("order"));
     }

@@ -129,10 +129,7 @@ Result<Outcome> linkage_set(const Document& document, const Arguments& a, const 
     PIVRAK_TRY(found, linkages_named(document, a));
     for (Linkage linkage : found) {
         if (a.has("on")) linkage.off = !a.flag("on");
-        if (a.has("name")) {
-            PIVRAK_CHECK(check_name(a.text("name")));
-            linkage.name = a.text("name");
-        }
+        PIVRAK_CHECK(rename_entry(document.linkages, a, "linkage.duplicate", "linkage", linkage));
         out.document.linkages.set(linkage);
     }
     if (const auto compiled = Evaluator::check(out.document); !compiled) return compiled.error();

@@ -144,10 +144,7 @@ Result<Outcome> reach_set(const Document& document, const Arguments& a, const Op
         PIVRAK_CHECK(read_reach(a, posed, reach));
         if (a.flag("no_side")) reach.side = {};
         if (a.has("on")) reach.off = !a.flag("on");
-        if (a.has("name")) {
-            PIVRAK_CHECK(check_name(a.text("name")));
-            reach.name = a.text("name");
-        }
+        PIVRAK_CHECK(rename_entry(document.reaches, a, "reach.duplicate", "reach", reach));
         PIVRAK_CHECK(check_parts(document, reach));
         out.document.reaches.set(reach);
         changed.push_back(reach.id);

@@ -151,13 +151,7 @@ Result<Outcome> stretch_set(const Document& document, const Arguments& a, const 
     for (Stretch stretch : found) {
         if (a.has("on")) stretch.off = !a.flag("on");
         if (a.has("evenly")) stretch.evenly = a.flag("evenly");
-        if (a.has("name")) {
-            PIVRAK_CHECK(check_name(a.text("name")));
-            if (a.text("name") != stretch.name && has_entry_named(document.stretches, a.text("name")))
-                return Error{"stretch.duplicate",
-                             fmt::format("there is another spring or cable '{}'", a.text("name")), "name"};
-            stretch.name = a.text("name");
-        }
+        PIVRAK_CHECK(rename_entry(document.stretches, a, "stretch.duplicate", "spring or cable", stretch));
         out.document.stretches.set(stretch);
     }
     return out;

@@ -302,6 +302,17 @@ TEST(Reach, RefusalsNameTheCause) {
         round, {{"op", "constraint.add"}, {"parts", {"hand goal"}}, {"asks", "place"}, {"target", "hand"}});
     EXPECT_EQ(circle.code, "rig.loop") << circle.message;
     EXPECT_NE(circle.message.find("hand goal"), std::string::npos) << circle.message;
+    // A name is one reach's.
+    Document named_twice =
+        run(run(round, {{"op", "part.duplicate"}, {"parts", {"post", "hand goal"}}, {"shift", {0, 3, 0}}}),
+            {{"op", "reach.set"}, {"reaches", {"r"}}, {"name", "first"}});
+    ASSERT_EQ(named_twice.reaches.size(), 2u);
+    for (const Reach& reach : named_twice.reaches)
+        if (reach.name != "first")
+            EXPECT_EQ(
+                refusal(named_twice, {{"op", "reach.set"}, {"reaches", {reach.id.value}}, {"name", "first"}})
+                    .code,
+                "reach.duplicate");
     // Two rows want the same joint.
     EXPECT_EQ(refusal(round, {{"op", "reach.add"}, {"root", "elbow"}, {"tip", "hand"}}).code, "reach.driven");
 }
