@@ -40,10 +40,10 @@ AskCard::AskCard(Session& session)
     add({.argument = "@to",
          .label = tr("To its"),
          .shown_for = {"place", "aim"},
+         .tip = tr("A path: the one in hand, under Paths"),
          .choices = {{tr("pivot"), ""},
                      {tr("place clicked last"), "clicked"},
                      {tr("place on a path"), "path"}},
-         .tip = tr("On the path in hand, under Paths"),
          .object_name = "askTo"});
     add({.argument = "along", .shown_for = {"place", "aim"}, .object_name = "askAlong"});
     add({.argument = "axis",
