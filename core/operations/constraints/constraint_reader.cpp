@@ -26,7 +26,8 @@ void take_axis(const Arguments& a, const char* name, int& axis, bool& against) {
 
 /// A place on a path in place of a part.
 Result<void> read_path(const Document& document, const Arguments& a, Constraint& c) {
-    if (a.has("target") || a.flag("to_world")) c.path = {};
+    const bool to_world = a.values().contains("to_world") && a.flag("to_world");
+    if (a.has("target") || to_world) c.path = {};
     if (a.has("path")) {
         PIVRAK_TRY(path, path_named(document, a));
         if (c.asks != Asks::Place && c.asks != Asks::Turn && c.asks != Asks::Aim)

@@ -139,6 +139,7 @@ TEST(Constraint, APlaceOnAPathIsATargetThatGoesWithThePath) {
     d = run(d, {{"op", "joint.set"}, {"parts", {"cart", "probe", "needle"}}, {"kind", "free"}});
     d = run(d, {{"op", "path.add"},
                 {"name", "ring"},
+                {"form", "polyline"},
                 {"closed", true},
                 {"points", {{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0}}}});
     Path ring = *d.paths.begin();
