@@ -11,6 +11,11 @@ ExerciseResults::ExerciseResults(Session& session, QObject* parent) : QObject(pa
         stale_ = true;
         emit changed();
     });
+    connect(&session_, &Session::started, this, [this] {
+        ++project_;
+        report_.reset();
+        emit changed();
+    });
 }
 
 void ExerciseResults::run(const ExerciseOptions& options) {
@@ -21,9 +26,11 @@ void ExerciseResults::run(const ExerciseOptions& options) {
         [document = session_.document(), options](const Progress& progress) {
             return exercise(document, options, progress);
         },
-        [this](Result<ExerciseReport> report) {
+        [this, project = project_](Result<ExerciseReport> report) {
             running_ = false;
-            if (report) {
+            if (project != project_) {
+                // Of a project that is open no more.
+            } else if (report) {
                 report_ = std::move(*report);
                 stale_ = false;
             } else {

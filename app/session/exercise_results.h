@@ -32,6 +32,7 @@ private:
     Session& session_;
     std::optional<ExerciseReport> report_;
     bool stale_ = false, running_ = false;
+    int project_ = 0;  ///< counts those that were opened
 };
 
 }  // namespace pivrak

@@ -11,6 +11,11 @@ SlipResults::SlipResults(Session& session, QObject* parent) : QObject(parent), s
         stale_ = true;
         emit changed();
     });
+    connect(&session_, &Session::started, this, [this] {
+        ++project_;
+        check_.reset();
+        emit changed();
+    });
 }
 
 void SlipResults::measure() {
@@ -19,7 +24,8 @@ void SlipResults::measure() {
         [document = session_.document(), clip = session_.clip().id](const Progress& progress) {
             return slip_check(document, clip, progress);
         },
-        [this](Result<SlipCheck> check) {
+        [this, project = project_](Result<SlipCheck> check) {
+            if (project != project_) return;  // of one that is open no more
             if (!check) {
                 emit session_.told(QString::fromStdString(check.error().message), true);
                 return;

@@ -26,6 +26,7 @@ private:
     Session& session_;
     std::optional<SlipCheck> check_;
     bool stale_ = false;
+    int project_ = 0;  ///< counts those that were opened
 };
 
 }  // namespace pivrak

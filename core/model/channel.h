@@ -16,7 +16,7 @@ namespace pivrak {
 /// far a chain has gone round [m], and `Size` how many times as large as at rest a part is, with all it
 /// carries: lengths below it count in that measure. The others belong to elements of the rig: `Slack` is what
 /// a tensioner leaves a chain to hang [m], `Blend` the share from 0 to 1 by which an element moves what it
-/// drives.
+/// drives, `Stretch` how many times as long as at rest a row of joints has become to reach its goal.
 enum class ChannelKind : std::uint8_t {
     Turn,
     Shift,
@@ -30,10 +30,11 @@ enum class ChannelKind : std::uint8_t {
     Travel,
     Size,
     Slack,
-    Blend
+    Blend,
+    Stretch
 };
 
-/// Whether a channel is an angle. All others are lengths, but sizes and blends.
+/// Whether a channel is an angle. All others are lengths, but sizes, blends and stretches.
 constexpr bool is_turn(ChannelKind kind) {
     return kind == ChannelKind::Turn || (kind >= ChannelKind::TurnX && kind <= ChannelKind::TurnZ);
 }
@@ -74,7 +75,7 @@ struct Limits {
 
 /// What a channel is at rest.
 constexpr double rest_of(ChannelKind kind) {
-    return kind == ChannelKind::Size ? 1 : 0;
+    return kind == ChannelKind::Size || kind == ChannelKind::Stretch ? 1 : 0;
 }
 
 /// What its kind lets a channel be, whatever its limits: no slack is below nothing, no share outside 0 to 1,
@@ -84,6 +85,7 @@ constexpr Limits range_of(ChannelKind kind) {
     if (kind == ChannelKind::Size) return {0.001, 1000};
     if (kind == ChannelKind::Slack) return {0, without_end};
     if (kind == ChannelKind::Blend) return {0, 1};
+    if (kind == ChannelKind::Stretch) return {1, 1000};
     return {-without_end, without_end};
 }
 

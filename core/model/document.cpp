@@ -133,9 +133,9 @@ Result<PartId> find_part(const Document& document, std::string_view wanted) {
 }
 
 std::string_view channel_word(ChannelKind kind) {
-    static constexpr std::array<std::string_view, 13> words{
+    static constexpr std::array<std::string_view, 14> words{
         "turn",   "shift", "shift x", "shift y", "shift z", "turn x", "turn y",
-        "turn z", "along", "travel",  "size",    "slack",   "blend"};
+        "turn z", "along", "travel",  "size",    "slack",   "blend",  "stretch"};
     return words[static_cast<std::size_t>(kind)];
 }
 
@@ -144,7 +144,8 @@ std::string channel_name(const Document& document, ChannelRef channel) {
 }
 
 Dimension dimension_of(ChannelKind kind) {
-    if (kind == ChannelKind::Blend || kind == ChannelKind::Size) return Dimension::None;
+    if (kind == ChannelKind::Blend || kind == ChannelKind::Size || kind == ChannelKind::Stretch)
+        return Dimension::None;
     return is_turn(kind) ? Dimension::Angle : Dimension::Length;
 }
 

@@ -53,6 +53,9 @@ struct NoFields {
     void id(const Field&...) {}
     template <class... Field>
     void text(const Field&...) {}
+    /// A text that is mostly empty.
+    template <class... Field>
+    void text_if(const Field&...) {}
     template <class... Field>
     void channel(const Field&...) {}
     template <class... Field>

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/model/element_channels.h"
 #include "core/model/part_fields.h"
 
 namespace pivrak {
@@ -55,6 +56,27 @@ bool stands_without(const Linkage&, Linkage& after, const Gone&, const Document&
     return !after.closures.empty();
 }
 
+/// What followed a part asks nothing from then on, and knows what it lost: the world is no one's stand-in.
+bool stands_without(const Constraint& before, Constraint& after, const Gone&, const Document& document) {
+    for (const auto& [was, is] : {std::pair(before.target, after.target), {before.second, after.second}})
+        if (was && !is) after.lost = name_of(document, was), after.off = true;
+    return true;
+}
+bool stands_without(const Reach& before, Reach& after, const Gone&, const Document& document) {
+    if (before.goal && !after.goal) after.lost = name_of(document, before.goal), after.off = true;
+    return true;
+}
+
+/// A formula keeps its arithmetic: for what is gone stands the value it had by hand, told by a finding.
+bool stands_without(const Formula& before, Formula& after, const Gone& gone, const Document& document) {
+    after.inputs = before.inputs;
+    for (FormulaInput& input : after.inputs)
+        if (input.kind == InputKind::Channel && gone.contains(input.channel.part()))
+            input.let_go(find_channel(document, input.channel).value_or(Channel{}).value,
+                         channel_name(document, input.channel));
+    return true;
+}
+
 /// A path stays where it is at rest when what carries it goes.
 bool stands_without(const Path& before, Path& after, const Gone& gone, const Document& document) {
     if (!gone.contains(before.carrier)) return true;
@@ -87,6 +109,15 @@ void drop_from_table(Table& table, const Gone& gone, const Document& document) {
     }
 }
 
+/// What followed a part that is gone stays where it is by hand.
+void freeze(Document& document, const Follow& follow) {
+    const auto driver = find_channel(document, follow.driver);
+    auto driven = find_channel(document, follow.driven);
+    if (!driver || !driven) return;
+    driven->value = within_limits(document, follow.driven, follow.offset + follow.gain * driver->value);
+    put_channel(document, follow.driven, *driven);
+}
+
 std::size_t drop_couplings(Document& document, const Gone& gone) {
     std::size_t count = 0;
     const SharedTable<Coupling> couplings = document.couplings;
@@ -95,6 +126,8 @@ std::size_t drop_couplings(Document& document, const Gone& gone) {
         const bool stays =
             std::visit([&](auto& kind) { return take_out(kind, gone, document); }, changed.what);
         if (!stays) {
+            if (const Follow* follow = coupling.as<Follow>(); follow && !gone.contains(follow->driven.part()))
+                freeze(document, *follow);
             document.couplings.erase(coupling.id);
             ++count;
         } else if (!(changed == coupling)) {

@@ -81,6 +81,7 @@ void Evaluator::evaluate(double frame, Pose& pose, std::span<const HeldChannel> 
     if (program_.state_count > 0) travel_to(frame, held, pose);
     RunContext shown =
         context(StateMode::Show, pose.asked, pose.channels, pose.world_from_part, pose.wheels, pose.states);
+    shown.moment = frame;
     run_program(program_.order, program_.lists, pose.memories, shown);
 }
 
@@ -93,6 +94,7 @@ RunContext Evaluator::context(StateMode mode, const std::vector<double>& asked, 
 void Evaluator::run_slice(StateMode mode, Travelled& t, double step_s) const {
     RunContext moved = context(mode, t.asked, t.channels, t.frames, t.wheels, t.states);
     moved.step_s = step_s;
+    moved.moment = t.moment;
     run_program(program_.slice, program_.lists, t.memories, moved);
 }
 
@@ -100,6 +102,7 @@ void Evaluator::run_slice(StateMode mode, Travelled& t, double step_s) const {
 /// then stand in line. It does all that as large as it begins.
 void Evaluator::travel_start(Travelled& t) const {
     ask(first_frame_, slice_tracks_, t.aim);
+    t.moment = first_frame_;
     std::fill(t.states.begin(), t.states.end(), 0.0);
     for (int i = 0; i <= steps_by_hand; ++i) {
         const double share = static_cast<double>(i) / steps_by_hand;
@@ -119,6 +122,7 @@ void Evaluator::travel_steps(double from, double to, Travelled& t, long done) co
     const auto whole = static_cast<long>(std::floor((to - from) / step + 1e-9));
     const auto move = [&](double frame, double frames) {
         ask(frame, slice_tracks_, t.asked);
+        t.moment = frame;
         begin(t.asked, t.channels);
         run_slice(StateMode::Move, t, frames * frame_s_);
     };
@@ -130,7 +134,8 @@ void Evaluator::travel_steps(double from, double to, Travelled& t, long done) co
 void Evaluator::travel_begin(std::size_t kept, Travelled& t) const {
     const std::size_t n = program_.state_count;
     std::copy_n(t.kept.begin() + static_cast<std::ptrdiff_t>(kept * n), n, t.states.begin());
-    ask(first_frame_ + kept_every * static_cast<double>(kept), slice_tracks_, t.asked);
+    t.moment = first_frame_ + kept_every * static_cast<double>(kept);
+    ask(t.moment, slice_tracks_, t.asked);
     begin(t.asked, t.channels);
     run_slice(StateMode::Begin, t);
 }

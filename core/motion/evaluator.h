@@ -17,6 +17,7 @@ struct Travelled {
     std::vector<double> kept;  ///< states at every few frames from the start on
     long steps = -1;           ///< from the clip's start to where it stands; -1 when a hand or part of a step
                                ///< brought it elsewhere
+    double moment = 0;         ///< the frame it stands at
     std::vector<double> asked, channels, aim, states;
     std::vector<Frame> frames;
     std::vector<WheelStand> wheels;

@@ -117,6 +117,10 @@ public:
     Slot new_stand(PartId wheel);
     /// The first of so many states.
     Slot new_states(std::uint32_t count);
+    /// A number for a text, from 0 on; the same for the same.
+    Slot number_of(const std::string& text) {
+        return numbers_.try_emplace(text, static_cast<Slot>(numbers_.size())).first->second;
+    }
     void set_rolling_radius(PartId wheel, double radius_m) { radii_[wheel] = radius_m; }
     /// Shafts are solved when the phase of trains is over.
     void want_trains() { wants_trains_ = true; }
@@ -174,6 +178,7 @@ private:
     std::map<PartId, Slot> stand_of_;
     std::vector<PartId> wheels_;  ///< by stand
     std::unordered_map<PartId, double> radii_;
+    std::map<std::string, Slot> numbers_;
     bool wants_trains_ = false;
     std::optional<Error> error_;
     mutable std::optional<Drivers> drivers_;

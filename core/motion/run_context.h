@@ -53,6 +53,7 @@ public:
     std::span<double> states;        ///< what depends on the past
     StateMode mode = StateMode::Show;
     double step_s = 0;  ///< time that `Move` moves them on by; none where a hand does, below zero backwards
+    double moment = 0;  ///< the frame of the clip
 
     /// Within its limits.
     void set(std::uint32_t channel, double value) { channels[channel] = limits[channel].clamp(value); }

@@ -46,6 +46,19 @@ concept Remembers = requires(const Step& step) {
     { step.start() } -> std::same_as<typename Step::Memory>;
 };
 
+/// Steps that work with something together: it has a type `Common`, and `common(steps)` makes it.
+template <class Step>
+concept Shares = requires(std::span<const Step> steps) {
+    { Step::common(steps) } -> std::same_as<typename Step::Common>;
+};
+
+template <Shares Step>
+struct CommonOf final : Memory {
+    typename Step::Common common;
+    explicit CommonOf(typename Step::Common made) : common(std::move(made)) {}
+    std::unique_ptr<Memory> copy() const override { return std::make_unique<CommonOf>(*this); }
+};
+
 template <Remembers Step>
 struct MemoryOf final : Memory {
     std::vector<typename Step::Memory> of;  ///< step by step
@@ -53,7 +66,8 @@ struct MemoryOf final : Memory {
 };
 
 /// The steps of one type. A step has `static constexpr StepRank rank`, `static constexpr bool stateful`, and
-/// `run(RunContext&)`, or `run(RunContext&, Memory&)` when it remembers.
+/// `run(RunContext&)`, or `run(RunContext&, Memory&)` when it remembers, or `run(RunContext&, Common&)` when
+/// it shares.
 template <class Step>
 class ListOf final : public StepList {
 public:
@@ -74,6 +88,8 @@ public:
         for (std::uint32_t i = first; i < first + count; ++i)
             if constexpr (Remembers<Step>)
                 steps[i].run(context, static_cast<MemoryOf<Step>*>(memory)->of[i]);
+            else if constexpr (Shares<Step>)
+                steps[i].run(context, static_cast<CommonOf<Step>*>(memory)->common);
             else
                 steps[i].run(context);
     }
@@ -83,6 +99,8 @@ public:
             auto fresh = std::make_unique<MemoryOf<Step>>();
             for (const Step& step : steps) fresh->of.push_back(step.start());
             return fresh;
+        } else if constexpr (Shares<Step>) {
+            return std::make_unique<CommonOf<Step>>(Step::common(steps));
         } else {
             return nullptr;
         }

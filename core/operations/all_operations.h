@@ -35,6 +35,8 @@ void add_ram_operations(Registry& registry);
 void add_reach_operations(Registry& registry);
 void add_carry_operations(Registry& registry);
 void add_stretch_operations(Registry& registry);
+void add_follow_operations(Registry& registry);
+void add_formula_operations(Registry& registry);
 void add_key_operations(Registry& registry);
 
 /// The argument nearly every operation has.

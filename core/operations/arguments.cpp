@@ -44,6 +44,8 @@ std::string_view kind_name(ArgumentKind kind) {
             return "places";
         case ArgumentKind::Faces:
             return "faces";
+        case ArgumentKind::Inputs:
+            return "inputs";
         case ArgumentKind::Integer:
             return "integer";
         case ArgumentKind::Flag:
@@ -200,6 +202,34 @@ Result<json> read_place(const Document& document, const json& given) {
     return json{place.x(), place.y(), place.z()};
 }
 
+/// Parts and elements become owners by id; numbers, words and what is taken out stay as they are.
+Result<json> read_inputs(const Document& document, const ArgumentSpec& spec, const json& given) {
+    if (!given.is_object()) return wrong_type(spec, given, "an object that says what each name stands for");
+    json out = json::object();
+    for (const auto& [name, input] : given.items()) {
+        if (input.is_null() || input.is_number() || input.is_string()) {
+            out[name] = input;
+            continue;
+        }
+        if (!input.is_object() || input.contains("part") == input.contains("element"))
+            return wrong_type(
+                spec, input,
+                fmt::format("what '{}' stands for: a part or an element with its channel, a number, "
+                            "or one of frame, seconds, progress, number",
+                            name));
+        json read = {{"channel", input.value("channel", json())}};
+        if (input.contains("part")) {
+            PIVRAK_TRY(part, read_part(document, spec, input.at("part")));
+            read["part"] = part;
+        } else {
+            PIVRAK_TRY(elements, read_elements(document, spec, input.at("element")));
+            read["element"] = elements.at(0);
+        }
+        out[name] = std::move(read);
+    }
+    return out;
+}
+
 Result<json> read_one(const Document& document, const ArgumentSpec& spec, const json& given) {
     switch (spec.kind) {
         case ArgumentKind::Part:
@@ -231,6 +261,8 @@ Result<json> read_one(const Document& document, const ArgumentSpec& spec, const 
         }
         case ArgumentKind::Faces:
             return read_faces(document, spec, given);
+        case ArgumentKind::Inputs:
+            return read_inputs(document, spec, given);
         case ArgumentKind::Choice:
             return read_choice(spec, given);
         case ArgumentKind::Integer:

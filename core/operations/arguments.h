@@ -24,6 +24,7 @@ enum class ArgumentKind {
     Place,
     Places,
     Faces,
+    Inputs,
     Integer,
     Flag,
     Choice
@@ -62,8 +63,9 @@ struct PickedFaces {
 /// radians. Parts are given as an id, a name, or a path of names, elements of the rig as an id or a name;
 /// lengths and angles as a number (metres, radians) or a text with a unit (`"45 deg"`, `"3*25.4 mm"`); points
 /// are three lengths, vectors three numbers; places are as for `place_from`, and become points; faces are
-/// `[{"part": ..., "faces": "0-11 15"}]`. A value is kept as given, a number or a text, for channels that are
-/// lengths or angles.
+/// `[{"part": ..., "faces": "0-11 15"}]`. Inputs are what names stand for in a formula: `{"cord": {"part":
+/// "Handle", "channel": "shift"}, "r": "40 mm", "t": "seconds", "gone": null}`. A value is kept as given, a
+/// number or a text, for channels that are lengths or angles.
 class Arguments {
 public:
     /// Errors: `argument.unknown`, `argument.missing`, `argument.type`, `part.*`, `quantity.*`.

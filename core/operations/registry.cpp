@@ -159,6 +159,8 @@ Registry make_registry() {
     add_reach_operations(registry);
     add_carry_operations(registry);
     add_stretch_operations(registry);
+    add_follow_operations(registry);
+    add_formula_operations(registry);
     add_key_operations(registry);
     return registry;
 }

@@ -100,6 +100,8 @@ void Drivers::index_reaches() {
         const auto row = reach_row(document_, reach);
         if (reach.off || !row) continue;
         const bool always = reach.blend.value >= 1 && !is_blended(reach.id);
+        if (reach.has(ChannelKind::Stretch))
+            solved_by_.try_emplace({reach.id, ChannelKind::Stretch}, reach.name);
         for (const ChannelRef channel : row->channels) {
             if (document_.parts.find(channel.part())->joint.channel(channel.kind).locked) continue;
             if (always) solved_by_.try_emplace(channel, reach.name);

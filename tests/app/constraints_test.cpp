@@ -50,7 +50,9 @@ TEST(ConstraintsByHand, APlaceOnThePathInHandIsFollowed) {
     runAll(hands, {{{"op", "path.add"}, {"name", "rail"}, {"points", json::array({{0, 5, 1}, {4, 5, 1}})}}});
     hands.clickRow(hands.named("Ball"));
     hands.choose("askWhat", "place");
+    EXPECT_EQ(hands.find("askAlong"), nullptr) << "how far along what?";
     hands.choose("askTo", "path");
+    EXPECT_NE(hands.find("askAlong"), nullptr);
     hands.settle();
     EXPECT_FALSE(hands.find("askJoint")->isEnabled()) << "no path is in hand";
     hands.session.setPathTool({hands.session.document().paths.begin()->id});
@@ -59,6 +61,32 @@ TEST(ConstraintsByHand, APlaceOnThePathInHandIsFollowed) {
     hands.click("askJoint");
     ASSERT_EQ(hands.session.document().constraints.size(), 1u) << hands.refusals.join("; ").toStdString();
     EXPECT_LT((hands.session.worldFromPart(hands.named("Ball")).translation - Vec3(1, 5, 1)).norm(), 1e-9);
+}
+
+TEST(ConstraintsByHand, BoundsAreTypedAndKeepAPartInside) {
+    Hands hands(test::look());
+    addLamp(hands);
+    runAll(hands, {{{"op", "joint.set"}, {"parts", {"Ball"}}, {"kind", "free"}}});
+    hands.clickRow(hands.named("Ball"));
+    hands.choose("askWhat", "inside");
+    hands.settle();
+    EXPECT_FALSE(hands.find("askJoint")->isEnabled()) << "nothing bounds it";
+    hands.type("ask_most_z", "500 mm", false);
+    hands.type("ask_least_x", "2", false);
+    hands.settle();
+    hands.click("askJoint");
+    ASSERT_EQ(hands.session.document().constraints.size(), 1u) << hands.refusals.join("; ").toStdString();
+    const Vec3 at = hands.session.worldFromPart(hands.named("Ball")).translation;
+    EXPECT_GE(at.x(), 2 - 1e-9);
+    EXPECT_LE(at.z(), 0.5 + 1e-9);
+    // Wherever keys and hands would have it.
+    hands.session.setChannel({hands.named("Ball"), ChannelKind::ShiftX}, "-7");
+    EXPECT_NEAR(hands.session.worldFromPart(hands.named("Ball")).translation.x(), 2, 1e-9);
+    // What is wanted of nothing is said in the card, not lost.
+    hands.choose("askWhat", "inside");
+    hands.type("ask_most_z", "soon", false);
+    hands.settle();
+    EXPECT_FALSE(hands.find("askJoint")->isEnabled());
 }
 
 TEST(ConstraintsByHand, TwoPicksAndOneButtonAimAPart) {

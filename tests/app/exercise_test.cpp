@@ -115,5 +115,20 @@ TEST(ExerciseByHand, OfPickedPartsAndWithoutContacts) {
         << hands.text("exerciseFacts").toStdString();
 }
 
+TEST(ExerciseByHand, WhatAnotherProjectGaveIsNotShown) {
+    Hands hands(test::look());
+    addChest(hands);
+    hands.click("runExercise");
+    auto* table = hands.window.findChild<QTableWidget*>("exerciseTable");
+    waitFor(hands, *table);
+    ASSERT_EQ(table->rowCount(), 1);
+    hands.session.newProject();
+    hands.settle();
+    EXPECT_EQ(table->rowCount(), 0);
+    EXPECT_FALSE(hands.find("saveExercise")->isEnabled());
+    EXPECT_FALSE(hands.text("exerciseFacts").contains("1 thing"))
+        << hands.text("exerciseFacts").toStdString();
+}
+
 }  // namespace
 }  // namespace pivrak

@@ -79,6 +79,40 @@ TEST(LinkagesByHand, TwoPicksAndOneButtonCloseALoop) {
     EXPECT_EQ(hands.session.document().linkages.size(), 0u);
 }
 
+TEST(LinkagesByHand, ALineIsChosenAndOneOfTwoClosuresIsOpened) {
+    Hands hands(test::look());
+    addSliderCrank(hands);
+    hands.clickRow(hands.named("Rod"));
+    hands.clickRow(hands.named("Piston"), Qt::ShiftModifier);
+    hands.choose("closeBy", "pin");
+    hands.choose("closeAt", "b");
+    hands.choose("closeAlong", "own y");
+    hands.settle();
+    hands.click("closeLoop");
+    ASSERT_EQ(hands.session.document().linkages.size(), 1u) << hands.refusals.join("; ").toStdString();
+    // A second rod beside it, on the same crank and piston, is held by a line of the piston.
+    runAll(hands, {small_box("Stay", 0, crank_m), under("Stay", "Crank"), joint("Stay", "hinge", "y")});
+    hands.clickRow(hands.named("Stay"));
+    hands.clickRow(hands.named("Piston"), Qt::ShiftModifier);
+    hands.choose("closeBy", "slider");
+    hands.choose("closeAt", "a");
+    hands.choose("closeAlong", "z");
+    hands.settle();
+    hands.click("closeLoop");
+    ASSERT_EQ(hands.session.document().linkages.size(), 1u) << hands.refusals.join("; ").toStdString();
+    const Linkage& both = *hands.session.document().linkages.begin();
+    ASSERT_EQ(both.closures.size(), 2u);
+    EXPECT_EQ(both.closures[1].closes, Closes::Slider);
+    EXPECT_LT((both.closures[1].axis_b - Vec3::UnitZ()).norm(), 1e-12) << "as chosen";
+    hands.choose("linkageClosure", 2);
+    hands.click("openLinkage");
+    ASSERT_EQ(hands.session.document().linkages.begin()->closures.size(), 1u)
+        << hands.refusals.join("; ").toStdString();
+    EXPECT_EQ(hands.session.document().linkages.begin()->closures[0].closes, Closes::Pin);
+    hands.click("openLinkage");
+    EXPECT_EQ(hands.session.document().linkages.size(), 0u) << "all of it when none is chosen";
+}
+
 TEST(LinkagesByHand, APlaceThatWasClickedClosesALoop) {
     Hands hands(test::look());
     addSliderCrank(hands);
@@ -264,6 +298,39 @@ TEST(ReachByHand, TheTipIsTakenInTheViewAndTheArmFollows) {
     EXPECT_FALSE(hands.refusals.isEmpty());
 }
 
+TEST(ReachByHand, ARowMayBecomeLongerWhenThatIsTyped) {
+    Hands hands(test::look());
+    runAll(hands, {small_box("Shoulder", 0, 0),
+                   small_box("Elbow", 0.5, 0.1),
+                   small_box("Hand", 0.9, 0),
+                   under("Elbow", "Shoulder"),
+                   under("Hand", "Elbow"),
+                   joint("Shoulder", "hinge", "y"),
+                   joint("Elbow", "hinge", "y"),
+                   {{"op", "reach.add"}, {"root", "Shoulder"}, {"tip", "Hand"}, {"name", "arm"}}});
+    hands.key(Qt::Key_5);
+    hands.click("tabReach");
+    const PartId goal = hands.named("Hand goal");
+    hands.clickRow(goal);
+    hands.typeAtGauge({goal, ChannelKind::ShiftX}, "300 mm");
+    const auto apart = [&] {
+        return (hands.session.worldFromPart(hands.named("Hand")).translation -
+                hands.session.worldFromPart(goal).translation)
+            .norm();
+    };
+    EXPECT_GT(apart(), 0.2) << "it keeps its length unless told";
+    hands.type("reachStretch", "1.5");
+    EXPECT_LT(apart(), 1e-8);
+    auto* list = hands.find<QListWidget>("reachList");
+    EXPECT_TRUE(list->item(0)->text().contains("times as long")) << list->item(0)->text().toStdString();
+    hands.type("reachStretch", "0.2");
+    EXPECT_FALSE(hands.refusals.isEmpty());
+    EXPECT_LT(apart(), 1e-8) << "what was refused changed nothing";
+    hands.type("reachStretch", "1");
+    EXPECT_GT(apart(), 0.2);
+    EXPECT_FALSE(list->item(0)->text().contains("times as long"));
+}
+
 TEST(ReachByHand, AllFieldsOfTheCardAreHeard) {
     Hands hands(test::look());
     runAll(hands,
@@ -285,6 +352,10 @@ TEST(ReachByHand, AllFieldsOfTheCardAreHeard) {
     EXPECT_EQ(hands.session.pickSettings().kind, PickKind::Places);
     hands.click("reachClickPlace");
     hands.choose("reachWith", "");
+    hands.choose("reachTo", "clicked");
+    hands.settle();
+    EXPECT_FALSE(hands.find("addReach")->isEnabled()) << "nothing to reach was clicked";
+    hands.choose("reachTo", "");
     hands.settle();
     hands.click("addReach");
     ASSERT_EQ(hands.session.document().reaches.size(), 1u) << hands.refusals.join("; ").toStdString();

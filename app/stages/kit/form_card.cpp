@@ -123,6 +123,7 @@ QWidget* FormCard::widget(const std::string& argument) const {
 
 bool FormCard::isShown(const Row& row) const {
     if (!row.shown_for.empty() && !row.shown_for.contains(text(lead()))) return false;
+    if (!isOfUse(row.spec.name)) return false;
     if (row.spec.name.front() == '@') return true;
     const auto& arguments = session_.registry().find(operation())->arguments;
     return std::any_of(arguments.begin(), arguments.end(),

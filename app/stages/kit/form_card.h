@@ -48,6 +48,8 @@ protected:
     /// What is to be done first, in words, that the schema does not ask for; nothing when the step can be
     /// tried.
     virtual QString obstacle() const { return {}; }
+    /// Whether a field that the leading choice shows is of use as the others stand.
+    virtual bool isOfUse(const std::string&) const { return true; }
     virtual void doStep() { session_.preview(step()); }
     /// Tries a step that is whole, to tell what would come of it; and lets go of what was asked.
     virtual void ask(const nlohmann::json& step);

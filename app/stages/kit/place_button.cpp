@@ -11,9 +11,9 @@ PlaceButton::PlaceButton(Session& session, const char* object_name)
             [this](bool on) { pickKindInView(session_, PickKind::Places, on); });
 }
 
-nlohmann::json PlaceButton::place() const {
+nlohmann::json PlaceButton::place(std::size_t before) const {
     const auto& places = session_.picks().places;
-    return places.empty() ? nlohmann::json() : places.back().argument();
+    return before < places.size() ? places[places.size() - 1 - before].argument() : nlohmann::json();
 }
 
 void PlaceButton::refresh() {

@@ -12,8 +12,9 @@ class PlaceButton : public QPushButton {
 
 public:
     PlaceButton(Session& session, const char* object_name);
-    /// The place that was clicked last, as an operation takes it; null while there is none.
-    nlohmann::json place() const;
+    /// The place that was clicked last, or so many before, as an operation takes it; null while there is
+    /// none.
+    nlohmann::json place(std::size_t before = 0) const;
     void refresh();
 
 private:

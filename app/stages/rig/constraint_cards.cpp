@@ -100,12 +100,10 @@ void AskCard::amend(json& step) const {
         step["parts"] = session_.idsButLast();
     }
     if (toClicked()) step["to"] = click_->place();
-    step.erase("along");
     if (const Path* path = toPath() ? session_.pathInHand() : nullptr) {
         step.erase("target");
         step["parts"] = session_.selectedIds();
         step["path"] = path->name;
-        if (!valueOf("along").empty()) step["along"] = valueOf("along");
     }
     // What is kept is what is seen.
     if (step.value("keep", false)) {
@@ -141,6 +139,10 @@ bool AskCard::toClicked() const {
 
 bool AskCard::toPath() const {
     return (lead() == "place" || lead() == "aim") && valueOf("@to") == "path";
+}
+
+bool AskCard::isOfUse(const std::string& argument) const {
+    return argument != "along" || toPath();
 }
 
 void AskCard::refresh() {

@@ -18,6 +18,7 @@ public:
 protected:
     void amend(nlohmann::json& step) const override;
     QString obstacle() const override;
+    bool isOfUse(const std::string& argument) const override;
     void doStep() override { session_.run(step()); }
 
 private:

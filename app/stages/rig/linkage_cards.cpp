@@ -48,6 +48,18 @@ CloseLoopCard::CloseLoopCard(Session& session)
                      {tr("last's pivot"), "b"},
                      {tr("first's pivot"), "a"}},
          .object_name = "closeAt"});
+    add({.argument = "@axis",
+         .label = tr("Along"),
+         .shown_for = {"pin", "slider"},
+         .tip = tr("Of a pin its axis, of a slider its line; own axes as the parts stand at rest"),
+         .choices = {{tr("as measured"), ""},
+                     {tr("last's X"), "own x"},
+                     {tr("last's Y"), "own y"},
+                     {tr("last's Z"), "own z"},
+                     {tr("the world's X"), "x"},
+                     {tr("the world's Y"), "y"},
+                     {tr("the world's Z"), "z"}},
+         .object_name = "closeAlong"});
     finish(true, {click_});
 }
 
@@ -56,11 +68,21 @@ void CloseLoopCard::amend(json& step) const {
     if (!pair) return;
     step["a"] = pair->first.value;
     step["b"] = pair->second.value;
+    if (lead() == "pin" || lead() == "slider")
+        if (const auto axis = axisChosen(pair->second)) step["axis"] = {axis->x(), axis->y(), axis->z()};
     const std::string where = lead() == "turn" ? "" : valueOf("@where");
     if (where == "clicked")
         step["at"] = click_->place();
     else if (!where.empty())
         step["at"] = {{"part", (where == "a" ? pair->first : pair->second).value}};
+}
+
+/// In the world; none where it is measured.
+std::optional<Vec3> CloseLoopCard::axisChosen(PartId last) const {
+    const std::string chosen = valueOf("@axis");
+    if (chosen.empty()) return std::nullopt;
+    const int axis = chosen.back() - 'x';
+    return chosen.size() > 1 ? world_from_rest(session_.document(), last).axis(axis) : Vec3::Unit(axis);
 }
 
 QString CloseLoopCard::obstacle() const {
@@ -103,21 +125,28 @@ LinkagesCard::LinkagesCard(Session& session)
     : Card(tr("Linkages")),
       session_(session),
       list_(makeFactList("linkageList", 5, true)),
+      closure_(makeChoice("linkageClosure", {})),
       lead_(makeButton(tr("Lead by the picked"), "leadLinkage")),
       open_(makeButton(tr("Open"), "openLinkage")) {
     addWidget(list_);
     list_->setToolTip(tr("Ticked: it holds"));
     facts_ = addReadout("linkageFacts");
     facts_->setWordWrap(true);
+    addRow(tr("To open"), closure_);
     addButtons({lead_, open_});
     lead_->setToolTip(tr("The picked joint is keyed from now on, and the others follow it"));
-    open_->setToolTip(tr("Takes the linkage away; parts and joints stay"));
+    open_->setToolTip(tr("Takes one closure out, or the whole linkage; parts and joints stay"));
+    measured_ = new Trial<QString>(
+        session_, [this](const QString& words) { facts_->setText(words); }, this);
     connect(list_, &QListWidget::itemChanged, this, &LinkagesCard::switchRow);
     connect(list_, &QListWidget::currentRowChanged, this, [this] { tellCurrent(); });
     connect(lead_, &QPushButton::clicked, this, &LinkagesCard::leadByPicked);
     connect(open_, &QPushButton::clicked, this, [this] {
-        if (const Linkage* linkage = current())
-            session_.run({{"op", "linkage.remove"}, {"linkages", {linkage->id.value}}});
+        const Linkage* linkage = current();
+        if (!linkage) return;
+        json step{{"op", "linkage.remove"}, {"linkages", {linkage->id.value}}};
+        if (const int closure = closure_->currentData().toInt()) step["closure"] = closure;
+        session_.run(step);
     });
 }
 
@@ -167,26 +196,55 @@ void LinkagesCard::refresh() {
     tellCurrent();
 }
 
-/// How the one in hand can move, and how far: measured on the mechanism, not on the clip.
+namespace {
+
+/// How a linkage can move, and how far: measured on the mechanism, not on the clip.
+QString mobilityOf(const Document& document, LinkageId id) {
+    const Linkage* linkage = document.linkages.find(id);
+    if (!linkage) return {};
+    const auto words = mobility_words(document, *linkage);
+    QStringList lines{QString::fromStdString(words ? *words : words.error().message)};
+    const auto is_input = [&](ChannelRef channel) { return linkage->is_input(channel); };
+    if (const auto built = build_linkage(document, linkage->closures, is_input))
+        for (std::uint32_t c = 0; c < built->channels.size(); ++c)
+            if (is_input(built->channels[c]))
+                lines << QString::fromStdString(range_words(document, *built, c, input_range(*built, c)));
+    return lines.join("\n");
+}
+
+}  // namespace
+
+void LinkagesCard::listClosures(const Linkage& linkage) {
+    const Document& document = session_.shownDocument();
+    closure_->clear();
+    closure_->addItem(tr("all of it"), 0);
+    for (const Closure& closure : linkage.closures)
+        closure_->addItem(tr("%1 of %2 and %3")
+                              .arg(QString::fromUtf8(word_of(closes_words, closure.closes)),
+                                   QString::fromStdString(name_of(document, closure.a)),
+                                   QString::fromStdString(name_of(document, closure.b))),
+                          closure_->count());
+}
+
 void LinkagesCard::tellCurrent() {
     if (listing_) return;
     const Linkage* linkage = current();
     const Document& document = session_.shownDocument();
     lead_->setEnabled(linkage && !session_.selection().empty() && !session_.previewed());
     open_->setEnabled(linkage && !session_.previewed());
+    closure_->setEnabled(open_->isEnabled());
+    closure_->clear();
     if (!linkage) {
+        measured_->forget();
         facts_->setText(document.linkages.size() == 0 ? tr("No loop is closed yet.")
                                                       : tr("No linkage moves the picked parts."));
         return;
     }
-    const auto words = mobility_words(document, *linkage);
-    QStringList lines{words ? QString::fromStdString(*words) : QString::fromStdString(words.error().message)};
-    const auto is_input = [&](ChannelRef channel) { return linkage->is_input(channel); };
-    if (const auto built = build_linkage(document, linkage->closures, is_input))
-        for (std::uint32_t c = 0; c < built->channels.size(); ++c)
-            if (is_input(built->channels[c]))
-                lines << QString::fromStdString(range_words(document, *built, c, input_range(*built, c)));
-    facts_->setText(lines.join("\n"));
+    listClosures(*linkage);
+    facts_->setText(tr("being measured"));
+    measured_->ask(
+        {{"linkage", linkage->id.value}},
+        [id = linkage->id](const Document& asked, const Progress&) { return mobilityOf(asked, id); });
 }
 
 void LinkagesCard::refreshMotion() {

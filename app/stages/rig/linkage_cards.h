@@ -2,6 +2,7 @@
 
 #include <QListWidget>
 
+#include "app/stages/kit/dry_run.h"
 #include "app/stages/kit/form_card.h"
 #include "app/stages/kit/place_button.h"
 
@@ -21,6 +22,8 @@ protected:
     void doStep() override { session_.run(step()); }
 
 private:
+    std::optional<Vec3> axisChosen(PartId last) const;
+
     PlaceButton* click_;
 };
 
@@ -53,12 +56,15 @@ private:
     /// Null when there is none in hand.
     const Linkage* current() const;
     void tellCurrent();
+    void listClosures(const Linkage& linkage);
     void switchRow(QListWidgetItem* item);
     void leadByPicked();
 
     Session& session_;
     QListWidget* list_;
     QLabel* facts_;
+    QComboBox* closure_;
+    Trial<QString>* measured_;
     QPushButton *lead_, *open_;
     std::vector<LinkageId> rows_;
     bool listing_ = false;

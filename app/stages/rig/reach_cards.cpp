@@ -43,6 +43,11 @@ ReachCard::ReachCard(Session& session)
          .label = tr("With"),
          .choices = {{tr("the tip's pivot"), ""}, {tr("the place clicked last"), "clicked"}},
          .object_name = "reachWith"});
+    add({.argument = "@to",
+         .label = tr("To the goal's"),
+         .tip = tr("Of two clicked places the first is the tip's"),
+         .choices = {{tr("pivot"), ""}, {tr("place clicked last"), "clicked"}},
+         .object_name = "reachTo"});
     add({.argument = "side", .object_name = "reachSide"});
     add({.argument = "turn", .object_name = "reachTurn"});
     add({.argument = "keep", .object_name = "reachKeep"});
@@ -55,7 +60,9 @@ void ReachCard::amend(json& step) const {
     step["root"] = row->first.value;
     step["tip"] = row->second.value;
     step["clip"] = session_.clip().name;
-    if (valueOf("@with") == "clicked") step["at"] = click_->place();
+    const bool to_clicked = valueOf("@to") == "clicked";
+    if (valueOf("@with") == "clicked") step["at"] = click_->place(to_clicked ? 1 : 0);
+    if (to_clicked) step["to"] = click_->place();
     // What is kept is what is seen.
     if (step.value("keep", false)) step["frame"] = session_.frame();
 }
@@ -63,8 +70,11 @@ void ReachCard::amend(json& step) const {
 QString ReachCard::obstacle() const {
     if (!pickedRow(session_))
         return tr("Pick the outermost part that shall move, and the tip that it carries.");
-    if (valueOf("@with") == "clicked" && click_->place().is_null())
-        return tr("Click the place that reaches.");
+    const bool to_clicked = valueOf("@to") == "clicked";
+    if (valueOf("@with") == "clicked" && click_->place(to_clicked ? 1 : 0).is_null())
+        return to_clicked ? tr("Click the place that reaches, then the one to reach.")
+                          : tr("Click the place that reaches.");
+    if (to_clicked && click_->place().is_null()) return tr("Click the place to reach.");
     return {};
 }
 
@@ -81,6 +91,7 @@ ReachesCard::ReachesCard(Session& session)
       list_(makeFactList("reachList", 4, true)),
       blend_(makeNumber("reachBlend")),
       weight_(makeNumber("reachWeight")),
+      stretch_(makeNumber("reachStretch")),
       key_(makeButton(tr("Key its blend"), "keyReachBlend")),
       solved_(makeButton(tr("Pose to keys"), "reachToKeys")),
       goal_(makeButton(tr("Goal to keys"), "goalToKeys")),
@@ -93,6 +104,8 @@ ReachesCard::ReachesCard(Session& session)
     addRow(tr("Turn counts"), weight_);
     weight_->setToolTip(
         tr("Where place and turn cannot both be had: more than 1 keeps the turn, less the place"));
+    addRow(tr("May stretch to"), stretch_);
+    stretch_->setToolTip(tr("Times its length, where the goal is out of reach; 1 keeps it as it is"));
     solved_->setToolTip(tr("Over the clip, joints get keys as they stand while they reach"));
     goal_->setToolTip(tr("Over the clip, the goal gets keys where the tip is when joints are as keyed"));
     addButtons({solved_, goal_});
@@ -100,12 +113,14 @@ ReachesCard::ReachesCard(Session& session)
     connect(list_, &QListWidget::itemChanged, this, &ReachesCard::switchRow);
     connect(list_, &QListWidget::currentRowChanged, this, [this] { refreshMotion(); });
     connect(blend_, &QLineEdit::returnPressed, this, &ReachesCard::typeBlend);
-    connect(weight_, &QLineEdit::returnPressed, this, [this] {
-        if (!current()) return;
-        json step{{"op", "reach.set"}, {"reaches", {current()->id.value}}};
-        step["turn_weight"] = weight_->text().toDouble();
-        if (!session_.run(step)) refreshMotion();
-    });
+    for (const auto& [field, argument] : {std::pair(weight_, "turn_weight"), {stretch_, "stretch"}})
+        connect(field, &QLineEdit::returnPressed, this, [this, field = field, argument = argument] {
+            if (!current()) return;
+            const json step{{"op", "reach.set"},
+                            {"reaches", {current()->id.value}},
+                            {argument, field->text().toStdString()}};
+            if (!session_.run(step)) refreshMotion();
+        });
     connect(key_, &QPushButton::clicked, this, [this] {
         const Reach* reach = current();
         if (!reach) return;
@@ -139,9 +154,12 @@ QString ReachesCard::wordsOf(const Reach& reach) const {
     const QString missed =
         !miss ? tr("lets go")
               : tr("misses by %1").arg(QString::fromStdString(format_miss(miss->place_m, miss->turn_rad)));
-    return tr("%1\n%2, blend %3")
-        .arg(QString::fromStdString(reach.name), missed,
-             QString::number(session_.valueOf({reach.id, ChannelKind::Blend}), 'g', 3));
+    const QString words = tr("%1\n%2, blend %3")
+                              .arg(QString::fromStdString(reach.name), missed,
+                                   QString::number(session_.valueOf({reach.id, ChannelKind::Blend}), 'g', 3));
+    const double longer =
+        reach.has(ChannelKind::Stretch) ? session_.valueOf({reach.id, ChannelKind::Stretch}) : 1;
+    return longer > 1 ? tr("%1, %2 times as long").arg(words).arg(longer, 0, 'g', 4) : words;
 }
 
 void ReachesCard::refresh() {
@@ -186,6 +204,9 @@ void ReachesCard::refreshMotion() {
     const Reach* reach = current();
     for (QWidget* widget : std::initializer_list<QWidget*>{blend_, key_, solved_, goal_, remove_})
         widget->setEnabled(reach && !session_.previewed());
+    stretch_->setEnabled(reach && !reach->not_place && !session_.previewed());
+    if (!stretch_->hasFocus())
+        stretch_->setText(reach ? QString::number(reach->most_stretch, 'g', 4) : QString());
     weight_->setEnabled(reach && reach->turns && !reach->not_place && !session_.previewed());
     if (!weight_->hasFocus())
         weight_->setText(reach ? QString::number(reach->turn_weight, 'g', 4) : QString());

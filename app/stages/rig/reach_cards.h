@@ -46,7 +46,7 @@ private:
     Session& session_;
     QListWidget* list_;
     QLabel* facts_;
-    QLineEdit *blend_, *weight_;
+    QLineEdit *blend_, *weight_, *stretch_;
     QPushButton *key_, *solved_, *goal_, *remove_;
     std::vector<ReachId> rows_;
     bool listing_ = false;

@@ -43,6 +43,7 @@ private:
                 return Limits{0, 1};
             case ChannelKind::Size:
             case ChannelKind::Slack:
+            case ChannelKind::Stretch:
                 return std::nullopt;
             case ChannelKind::Along:
                 return along(channel.part());

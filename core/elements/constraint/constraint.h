@@ -66,6 +66,7 @@ struct Constraint {
     std::vector<InsideBound> bounds;
     int order = 0;  ///< among those of its part; equals by age
     bool off = false;
+    std::string lost;  ///< name of a part that it followed and that was removed; mostly none
     Channel blend{1, std::nullopt, false};  ///< share by which the joint answers
     bool operator==(const Constraint&) const = default;
 
@@ -101,6 +102,7 @@ struct Constraint {
         v.list("bounds", self.bounds);
         v.count("order", self.order, 0);
         v.flag("off", self.off);
+        v.text_if("lost", self.lost);
         v.own("blend", ChannelKind::Blend, self.blend, {.usual = 1});
     }
 

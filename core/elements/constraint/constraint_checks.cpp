@@ -74,7 +74,13 @@ std::optional<ChannelRef> moving_above(PartId part, const DriveMapper& out) {
 
 void check(const Constraint& constraint, ElementCheck& out) {
     const Part* part = out.document.parts.find(constraint.part);
-    if (!part || constraint.off) return;
+    if (!part) return;
+    if (!constraint.lost.empty())
+        out.add(Stage::Rig, "constraint.lost", part->id,
+                fmt::format("'{}' is off: '{}', which it followed, was removed; give it another or remove it",
+                            constraint.name, constraint.lost),
+                {{"op", "constraint.remove"}, {"constraints", {constraint.id.value}}}, "Remove it");
+    if (constraint.off) return;
     if (part->ride || part->tow)
         out.add(Stage::Rig, "constraint.without_effect", part->id,
                 fmt::format("'{}' has no effect: '{}' hangs where its {} puts it", constraint.name,

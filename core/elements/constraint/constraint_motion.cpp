@@ -19,11 +19,11 @@ Vec3 within_bounds(const std::vector<InsideBound>& bounds, Vec3 place) {
 }
 
 /// The ground's normal, from heights a little way apart.
-Vec3 ground_normal(const ConstraintAsk& ask, const Vec3& at, double size) {
+Vec3 ground_normal(const ConstraintAsk& ask, const Frame& ground_part, const Vec3& at, double size) {
     constexpr double apart_m = 1e-3;
+    const auto height = [&](const Vec3& place) { return ask.ground_height(ground_part, place, size); };
     const auto slope = [&](const Vec3& way) {
-        return (ask.ground_height(at + apart_m * way, size) - ask.ground_height(at - apart_m * way, size)) /
-               (2 * apart_m);
+        return (height(at + apart_m * way) - height(at - apart_m * way)) / (2 * apart_m);
     };
     return Vec3(-slope(Vec3::UnitX()), -slope(Vec3::UnitY()), 1).normalized();
 }
@@ -35,9 +35,44 @@ Axes ConstraintAsk::axes(const Frame& target_frame) const {
             {!what.not_x, !what.not_y, !what.not_z}};
 }
 
+namespace {
+
+/// Less of a ground's move than this is none: what stands still gives heights to the last bit.
+constexpr double stands_still = 1e-12;
+/// Steeper than 72 degrees a ground is a wall.
+constexpr double least_upright = 0.3;
+
+/// Where a plumb line meets a ground that was moved, by secants along that line; none beside it.
+std::optional<double> moved_height(const GroundMap& ground, const Frame& moved, const Vec3& at) {
+    const Frame back = moved.inverse();
+    const Vec3 rise = back.direction(Vec3::UnitZ()) * back.size;
+    if (rise.z() < least_upright * back.size) return std::nullopt;
+    double z = at.z(), before_z = 0, before_gap = 0;
+    for (int i = 0; i < 40; ++i) {
+        const Vec3 there = back.point({at.x(), at.y(), z});
+        const auto height = ground.height(there.x(), there.y());
+        if (!height) return std::nullopt;
+        const double gap = there.z() - *height;
+        const double grows = i > 0 && z != before_z ? (gap - before_gap) / (z - before_z) : rise.z();
+        before_z = z;
+        before_gap = gap;
+        if (!(std::abs(grows) > 0.01 * rise.z())) return std::nullopt;
+        z -= gap / grows;
+        if (std::abs(z - before_z) < 1e-13 * (1 + std::abs(z))) break;
+    }
+    return z;
+}
+
+}  // namespace
+
 /// Beside the ground it stays as high as it is.
-double ConstraintAsk::ground_height(const Vec3& at, double size) const {
-    return ground ? ground->height(at.x(), at.y()).value_or(at.z() - size * what.height_m) : 0;
+double ConstraintAsk::ground_height(const Frame& ground_part, const Vec3& at, double size) const {
+    if (!ground) return 0;
+    const Frame moved = ground_part * rest_from_world;
+    const bool still = moved.translation.norm() < stands_still &&
+                       moved.rotation.vec().norm() < stands_still && std::abs(moved.size - 1) < stands_still;
+    const auto height = still ? ground->height(at.x(), at.y()) : moved_height(*ground, moved, at);
+    return height.value_or(at.z() - size * what.height_m);
 }
 
 std::optional<Vec3> ConstraintAsk::second_goal(const Frame& part, const Frame& second_frame) const {
@@ -62,14 +97,14 @@ void ConstraintAsk::aim(const RunContext& context, JointAnswer& joint) const {
 }
 
 /// Heights change as a place goes along them, so it is asked again until it rests.
-void ConstraintAsk::rest(JointAnswer& joint) const {
+void ConstraintAsk::rest(JointAnswer& joint, const Frame& ground_part) const {
     const Axes upright{Quat(1, 0, 0, 0), {false, false, true}};
     const double size = joint.world().size;
     for (int i = 0; i < 12; ++i) {
         const Vec3 at = joint.world().point(what.place);
-        if (what.slope) joint.reach_direction(Vec3::UnitZ(), ground_normal(*this, at, size));
+        if (what.slope) joint.reach_direction(Vec3::UnitZ(), ground_normal(*this, ground_part, at, size));
         const Vec3 now = joint.world().point(what.place);
-        const double wanted = ground_height(now, size) + size * what.height_m;
+        const double wanted = ground_height(ground_part, now, size) + size * what.height_m;
         joint.reach_place(what.place, {now.x(), now.y(), wanted}, upright);
         if (std::abs(joint.world().point(what.place).z() - now.z()) < 1e-12 && i > 0) return;
     }
@@ -98,7 +133,7 @@ void ConstraintAsk::ask(const RunContext& context, JointAnswer& joint) const {
         case Asks::Plumb:
             return aim(context, joint);
         case Asks::Rest:
-            return rest(joint);
+            return rest(joint, target_frame);
         case Asks::Inside:
             return stay_inside(joint, target_frame);
     }
@@ -195,7 +230,7 @@ std::optional<AskedLine> asked_line(const Evaluator& evaluator, const Pose& pose
         case Asks::Aim:
             return AskedLine{now->part.translation, now->target.point(what.target_place)};
         case Asks::Rest:
-            return AskedLine{at, {at.x(), at.y(), now->ask->ground_height(at, now->part.size)}};
+            return AskedLine{at, {at.x(), at.y(), now->ask->ground_height(now->target, at, now->part.size)}};
         case Asks::Inside:
             return AskedLine{at, now->inside()};
         case Asks::Plumb:
@@ -224,9 +259,11 @@ std::optional<ConstraintMiss> constraint_miss(const Evaluator& evaluator, const 
         }
         case Asks::Rest:
             return ConstraintMiss{
-                std::abs(at.z() - now->ask->ground_height(at, now->part.size) -
+                std::abs(at.z() - now->ask->ground_height(now->target, at, now->part.size) -
                          now->part.size * what.height_m),
-                what.slope ? angle_of(now->part.axis(2), ground_normal(*now->ask, at, now->part.size)) : 0};
+                what.slope
+                    ? angle_of(now->part.axis(2), ground_normal(*now->ask, now->target, at, now->part.size))
+                    : 0};
         case Asks::Inside:
             return ConstraintMiss{(now->inside() - at).norm(), 0};
     }

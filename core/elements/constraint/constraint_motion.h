@@ -9,9 +9,10 @@ namespace pivrak {
 /// A constraint made ready: where its target is found.
 struct ConstraintAsk {
     Constraint what;
-    std::int32_t target, second;              ///< nodes
+    std::int32_t target, second;              ///< nodes; the target of `Rest` is what carries the ground
     std::uint32_t blend;                      ///< channel
-    std::shared_ptr<const GroundMap> ground;  ///< null for the floor
+    std::shared_ptr<const GroundMap> ground;  ///< as it stands at rest; null for the floor
+    Frame rest_from_world{};                  ///< that of the ground's part
     std::int32_t bob = -1;                    ///< node of the frame of a pendulum that it hangs as
 
     /// What is asked of a joint that stands as it does, fully answered.
@@ -20,12 +21,14 @@ struct ConstraintAsk {
     Axes axes(const Frame& target_frame) const;
     /// Which way its second axis shall point; none when it stands there itself.
     std::optional<Vec3> second_goal(const Frame& part, const Frame& second_frame) const;
-    double ground_height(const Vec3& at, double size) const;
+    /// Height in the world of the ground straight above or below a place, the ground's part standing in a
+    /// frame.
+    double ground_height(const Frame& ground_part, const Vec3& at, double size) const;
     /// The place it hangs or points towards.
     Vec3 towards(const Frame& target_frame, const Frame& bob_frame, const Vec3& pivot) const;
 
 private:
-    void rest(JointAnswer& joint) const;
+    void rest(JointAnswer& joint, const Frame& ground_part) const;
     void stay_inside(JointAnswer& joint, const Frame& target_frame) const;
     void aim(const RunContext& context, JointAnswer& joint) const;
 };

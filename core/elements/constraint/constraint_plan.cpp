@@ -20,6 +20,13 @@ bool set_on_path(ConstraintAsk& ask, RigPlan& plan) {
     return true;
 }
 
+/// What the part carries itself is rested on as it stands at rest.
+void set_on_ground(ConstraintAsk& ask, RigPlan& plan) {
+    ask.ground = plan.ground(ask.what.target);
+    if (ask.what.target && is_below(plan.document(), ask.what.target, ask.what.part)) ask.target = -1;
+    if (ask.target >= 0) ask.rest_from_world = world_from_rest(plan.document(), ask.what.target).inverse();
+}
+
 }  // namespace
 
 PlanPhase phase_of(const Constraint*) {
@@ -44,11 +51,8 @@ void plan(const Constraint& constraint, RigPlan& plan) {
         const auto blend = plan.require({one->id, ChannelKind::Blend});
         if (!blend) return;
         links.needs_channel(*blend);
-        ConstraintAsk ask{*one, -1, plan.node(one->second), *blend, {}};
-        if (one->asks == Asks::Rest)
-            ask.ground = plan.ground(one->target);
-        else
-            ask.target = plan.node(one->target);
+        ConstraintAsk ask{*one, plan.node(one->target), plan.node(one->second), *blend, {}};
+        if (one->asks == Asks::Rest) set_on_ground(ask, plan);
         // One whose path is gone asks nothing: a finding tells.
         if (one->path && !set_on_path(ask, plan)) continue;
         if (one->asks == Asks::Plumb && one->swings) ask.bob = plan_swing(*one, *part, plan);

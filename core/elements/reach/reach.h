@@ -25,16 +25,21 @@ struct Reach {
     Quat goal_turn{1, 0, 0, 0};  ///< how the tip stands in the goal's frame
     bool not_place = false;      ///< it only turns as the goal does
     bool turns = false;          ///< it does that, too
-    double turn_weight = 1;  ///< where both cannot be had, a radian counts as this many lengths of the row
-    PartId side;             ///< the row bends towards its pivot; none for no side
+    double turn_weight = 1;   ///< where both cannot be had, a radian counts as this many lengths of the row
+    double most_stretch = 1;  ///< times as long the row may become where it cannot reach otherwise
+    PartId side;              ///< the row bends towards its pivot; none for no side
     bool off = false;
-    Channel blend{1, std::nullopt, false};  ///< share by which joints answer
+    std::string lost;                         ///< name of the goal that was removed; mostly none
+    Channel blend{1, std::nullopt, false};    ///< share by which joints answer
+    Channel stretch{1, std::nullopt, false};  ///< how long it has become; it gives that itself
     bool operator==(const Reach&) const = default;
 
     Damaged damaged() const {
         if (not_place && !turns) return "nothing is asked of its tip";
         if (!(turn_weight >= 0.001 && turn_weight <= 1000))
             return "its turn counts for less than 0.001 or more than 1000";
+        if (!(most_stretch >= 1 && most_stretch <= 1000))
+            return "it may not become shorter than it is, nor more than 1000 times as long";
         return blend.value < 0 || blend.value > 1 ? Damaged("its blend is outside 0 to 1") : std::nullopt;
     }
 
@@ -51,10 +56,14 @@ struct Reach {
         v.flag("not_place", self.not_place);
         v.flag("turns", self.turns);
         v.number("turn_weight", self.turn_weight, {.usual = 1});
+        v.number("most_stretch", self.most_stretch, {.usual = 1});
         v.part_if("side", self.side, Role::Outside);
         v.flag("off", self.off);
+        v.text_if("lost", self.lost);
         v.own("blend", ChannelKind::Blend, self.blend, {.usual = 1});
+        v.own("stretch", ChannelKind::Stretch, self.stretch, {.usual = 1});
     }
+    bool has(ChannelKind kind) const { return kind != ChannelKind::Stretch || most_stretch > 1; }
     /// Makes it that of a mirror image, in which own axes of parts may be turned over.
     template <class Sign>
     void mirror(const Sign& sign) {

@@ -49,6 +49,12 @@ private:
 }  // namespace
 
 void check(const Reach& reach, ElementCheck& out) {
+    if (!reach.lost.empty())
+        out.add(Stage::Rig, "reach.lost", reach.tip,
+                fmt::format("'{}' is off: '{}', which it reached for, was removed; give it another goal or "
+                            "remove it",
+                            reach.name, reach.lost),
+                {{"op", "reach.remove"}, {"reaches", {reach.id.value}}}, "Remove it");
     if (reach.off) return;
     const auto row = reach_row(out.document, reach);
     if (!row)

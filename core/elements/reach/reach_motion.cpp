@@ -23,7 +23,12 @@ ReachStep::States ReachStep::states_of(const RunContext& context) const {
     const std::span<double> all =
         context.states.subspan(state, state_count(static_cast<std::uint32_t>(count)));
     return {all.subspan(0, count), all.subspan(count, count), all.subspan(2 * count + 1, states_of_goal),
-            all[2 * count]};
+            all[2 * count], all[2 * count + 1 + states_of_goal]};
+}
+
+void LengthenStep::run(RunContext& context) const {
+    const Frame rest{parent_from_rest.rotation, context.channels[stretch] * parent_from_rest.translation};
+    context.frames[base] = context.frame(parent) * rest;
 }
 
 namespace {
@@ -79,6 +84,7 @@ void ReachStep::run(RunContext& context, Memory& memory) const {
         // What is held goes along with what holds it; the rest starts where it was.
         for (std::size_t c = 0; c < count; ++c)
             values[c] = held[c] ? memory.preferred[c] : solver->model().limits[c].clamp(values[c]);
+        solver->set_longer(1, memory.room);
         const bool begins = now.last[7] == 0;
         if (begins)
             solver->solve(values, memory.preferred, asked, memory.room);
@@ -87,6 +93,9 @@ void ReachStep::run(RunContext& context, Memory& memory) const {
         // At the clip's start the whole range is looked through; from then on it stays on its branch.
         if (context.mode == StateMode::Align && !begins)
             solver->search(values, memory.preferred, asked, memory.room);
+        now.longer = most_stretch > 1
+                         ? solver->stretch(values, memory.preferred, asked, most_stretch, memory.room)
+                         : 1;
         keep_goal(asked, now.last);
         const double agility = solver->agility(values, memory.room);
         if (agility > stretched * now.agility) {
@@ -95,6 +104,8 @@ void ReachStep::run(RunContext& context, Memory& memory) const {
         }
     }
     const double share = std::clamp(context.channels[blend], 0.0, 1.0);
+    if (stretch >= 0)
+        context.set(static_cast<std::uint32_t>(stretch), 1 + share * (std::max(now.longer, 1.0) - 1));
     for (std::size_t c = 0; c < count; ++c)
         if (!held[c])
             context.set(channels[c], share >= 1

@@ -3,9 +3,32 @@
 
 namespace pivrak {
 
+/// One that gets longer decides where its parts hang.
 PlanPhase phase_of(const Reach*) {
-    return PlanPhase::Asks;
+    return PlanPhase::Carries;
 }
+
+namespace {
+
+/// Each part of the row below its first hangs that many times as far from the one before.
+void plan_stretch(const Reach& reach, ReachStep& step, StepLinks& links, RigPlan& plan) {
+    const auto channel = plan.require({reach.id, ChannelKind::Stretch});
+    if (!channel) return;
+    step.stretch = static_cast<std::int32_t>(*channel);
+    step.most_stretch = reach.most_stretch;
+    links.gives_channel(*channel);
+    for (PartId at = reach.tip; at != reach.root; at = plan.document().parts.find(at)->parent) {
+        StepLinks own(plan);
+        LengthenStep hung{0, plan.parent_node(at), plan.parent_from_rest(at), *channel};
+        own.needs_frame(hung.parent);
+        own.needs_channel(*channel);
+        hung.base = plan.new_base(at);
+        own.gives_frame(hung.base);
+        plan.add(hung, std::move(own), reach.name);
+    }
+}
+
+}  // namespace
 
 void plan(const Reach& reach, RigPlan& plan) {
     const Document& document = plan.document();
@@ -48,6 +71,7 @@ void plan(const Reach& reach, RigPlan& plan) {
         if (!built) return;
         step.solver = std::make_shared<const ReachSolver>(std::move(*built));
     }
+    if (reach.most_stretch > 1) plan_stretch(reach, step, links, plan);
     step.state = plan.new_states(ReachStep::state_count(static_cast<std::uint32_t>(step.channels.size())));
     plan.add(std::move(step), std::move(links), reach.name);
 }

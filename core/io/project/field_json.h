@@ -33,6 +33,9 @@ public:
         if (id) out[name] = id.value;
     }
     void text(const char* name, const std::string& text) { out[name] = text; }
+    void text_if(const char* name, const std::string& text) {
+        if (!text.empty()) out[name] = text;
+    }
     void channel(const char* name, const ChannelRef& channel, Role) {
         out[name] = channel.owner.value;
         if (channel.kind != ChannelKind::Turn) out[std::string(name) + "_channel"] = word(channel.kind);
@@ -117,6 +120,7 @@ public:
         id = fields::id_if<AnyId>(in_, known(name));
     }
     void text(const char* name, std::string& text) { text = in_.at(known(name)).get<std::string>(); }
+    void text_if(const char* name, std::string& text) { text = in_.value(known(name), std::string()); }
     void channel(const char* name, ChannelRef& channel, Role) {
         channel.owner.value = id_of<PartId>(in_, known(name)).value;
         const std::string kind = std::string(name) + "_channel";

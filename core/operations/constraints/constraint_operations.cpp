@@ -153,6 +153,15 @@ void put_in_order(Document& document, const Constraint& moved, int place) {
     }
 }
 
+/// Whoever lost what it followed asks again with another one, or when told to as it is.
+void find_again(const Arguments& a, Constraint& c) {
+    if (c.lost.empty()) return;
+    const bool found = a.has("target") || a.has("towards") || a.flag("to_world");
+    if (!found && !(a.has("on") && a.flag("on"))) return;
+    c.lost.clear();
+    if (found) c.off = false;
+}
+
 Result<Outcome> constraint_set(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(found, constraints_named(document, a));
     PIVRAK_TRY(posed, Posed::asked(document, a));
@@ -160,6 +169,7 @@ Result<Outcome> constraint_set(const Document& document, const Arguments& a, con
     for (Constraint c : found) {
         if (a.has("target")) c.target = a.part("target");
         if (a.flag("to_world")) c.target = {};
+        find_again(a, c);
         PIVRAK_CHECK(read_settings(document, a, c));
         PIVRAK_CHECK(check_can_answer(document, c));
         read_places(a, posed, c);

@@ -32,6 +32,41 @@ PartId make_handle(Document& document, const Reach& reach, const Frame& at) {
     return handle.id;
 }
 
+/// Whether rows have a part in common.
+bool overlap(const Document& document, const Reach& a, const Reach& b) {
+    for (PartId at = a.tip; at; at = document.parts.find(at)->parent) {
+        if (is_below(document, at, b.root) && is_below(document, b.tip, at)) return true;
+        if (at == a.root) break;
+    }
+    return false;
+}
+
+/// A row that becomes longer draws what hangs in it apart, so nothing else may hold that together.
+Result<void> check_stretch(const Document& document, const Reach& reach) {
+    for (const Reach& other : document.reaches)
+        if (other.id != reach.id && std::max(reach.most_stretch, other.most_stretch) > 1 &&
+            overlap(document, reach, other))
+            return Error{"reach.stretch",
+                         fmt::format("a row that becomes longer shares no part with another: '{}' has some "
+                                     "of its parts, too",
+                                     other.name),
+                         "stretch"};
+    if (reach.most_stretch <= 1) return {};
+    for (const Linkage& linkage : document.linkages)
+        for (const Closure& closure : linkage.closures) {
+            // What the tip carries stays together.
+            if (is_below(document, closure.a, reach.tip) && is_below(document, closure.b, reach.tip))
+                continue;
+            for (const PartId part : {closure.a, closure.b})
+                if (part != reach.root && is_below(document, part, reach.root))
+                    return Error{"reach.stretch",
+                                 fmt::format("the row cannot become longer: '{}' holds '{}' in it",
+                                             linkage.name, name_of(document, part)),
+                                 "stretch"};
+        }
+    return {};
+}
+
 Result<void> check_parts(const Document& document, const Reach& reach) {
     PIVRAK_TRY(row, reach_row(document, reach));
     for (const PartId part : {reach.goal, reach.side})
@@ -40,6 +75,7 @@ Result<void> check_parts(const Document& document, const Reach& reach) {
                 "reach.itself",
                 fmt::format("'{}' is carried by the row that would reach for it", name_of(document, part)),
                 name_of(document, part)};
+    PIVRAK_CHECK(check_stretch(document, reach));
     Document without = document;
     if (reach.id) without.reaches.erase(reach.id);
     const Drivers drivers(without);
@@ -61,6 +97,7 @@ Result<void> read_reach(const Arguments& a, const Posed& posed, Reach& reach) {
     if (a.has("turn")) reach.turns = a.flag("turn");
     if (a.has("place")) reach.not_place = !a.flag("place");
     reach.turn_weight = a.number_if("turn_weight").value_or(reach.turn_weight);
+    reach.most_stretch = a.number_if("stretch").value_or(reach.most_stretch);
     if (const auto own = a.point_if("at"))
         reach.place = world_from_rest(document, reach.tip).inverse().point(*own);
     if (const auto to = a.point_if("to"))
@@ -75,12 +112,14 @@ Result<void> read_reach(const Arguments& a, const Posed& posed, Reach& reach) {
         PIVRAK_CHECK(check_in_range(ChannelKind::Blend, *blend));
         reach.blend.value = *blend;
     }
-    if (const auto damaged = reach.damaged())
-        return reach.not_place && !reach.turns
-                   ? Error{"reach.nothing", std::string(*damaged) + ": it goes to a place, or turns, or both",
-                           "turn"}
-                   : Error{"reach.weight", std::string(*damaged), "turn_weight"};
-    return {};
+    const auto damaged = reach.damaged();
+    if (!damaged) return {};
+    if (reach.not_place && !reach.turns)
+        return Error{"reach.nothing", std::string(*damaged) + ": it goes to a place, or turns, or both",
+                     "turn"};
+    const bool of_stretch = !(reach.most_stretch >= 1 && reach.most_stretch <= 1000);
+    return Error{of_stretch ? "reach.stretch" : "reach.weight", std::string(*damaged),
+                 of_stretch ? "stretch" : "turn_weight"};
 }
 
 /// What is missed at the frame that was asked for, or the clip's first.
@@ -143,6 +182,8 @@ Result<Outcome> reach_set(const Document& document, const Arguments& a, const Op
     for (Reach reach : found) {
         PIVRAK_CHECK(read_reach(a, posed, reach));
         if (a.flag("no_side")) reach.side = {};
+        if (!reach.lost.empty() && a.has("goal")) reach.off = false;
+        if (a.has("goal") || (a.has("on") && a.flag("on"))) reach.lost.clear();
         if (a.has("on")) reach.off = !a.flag("on");
         PIVRAK_CHECK(rename_entry(document.reaches, a, "reach.duplicate", "reach", reach));
         PIVRAK_CHECK(check_parts(document, reach));
@@ -280,6 +321,13 @@ std::vector<ArgumentSpec> settings() {
          false,
          {},
          {}},
+        worded({"stretch",
+                ArgumentKind::Number,
+                "times as long the row may become where the goal is out of its reach; 1 for no longer",
+                false,
+                {},
+                {}},
+               "May stretch", "no: 1 time its length"),
         worded({"side", ArgumentKind::Part, "the row bends towards its pivot", false, {}, {}},
                "Bends towards", "as it comes"),
         {"blend", ArgumentKind::Number, "share from 0 to 1 by which joints answer", false, {}, {}},

@@ -83,13 +83,13 @@ Quat turned_about(const Quat& q, int axis, double angle_rad) {
 }  // namespace
 
 /// Done for each step of Newton's method, so what a frame's parts have in common is computed once.
-void MotionTree::place(std::span<const double> values, MotionFrames& frames) const {
+void MotionTree::place(std::span<const double> values, MotionFrames& frames, double longer) const {
     for (std::size_t i = 0; i < axes_.size(); ++i) {
         const MotionAxis& axis = axes_[i];
         Frame at = axis.before;
         if (axis.carrier >= 0) {
             const Frame& carrier = frames.behind[static_cast<std::size_t>(axis.carrier)];
-            at.translation = carrier.point(axis.before.translation);
+            at.translation = carrier.point(longer * axis.before.translation);
             at.rotation = carrier.rotation;
             if (axis.is_turned) at.rotation = at.rotation * axis.before.rotation;
         }

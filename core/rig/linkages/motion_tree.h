@@ -48,8 +48,9 @@ public:
     bool turns(std::uint32_t column) const { return turns_[column]; }
 
     MotionFrames make_frames() const;
+    /// Joints stand `longer` times as far from each other as at rest.
     /// Pre: as many values as columns, and frames of `make_frames`.
-    void place(std::span<const double> values, MotionFrames& frames) const;
+    void place(std::span<const double> values, MotionFrames& frames, double longer = 1) const;
     /// The motions that move a body, from the outermost inwards.
     std::vector<std::uint32_t> above(const MotionBody& body) const;
 

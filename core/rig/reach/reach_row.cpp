@@ -57,6 +57,7 @@ Result<ReachSolver> build_reach(const Document& document, const Reach& reach, co
             ++column;
         }
     }
+    model.tip_rest = body.frame.translation;
     body.frame.translation = body.frame.point(reach.place);
     model.tip = body;
     model.held = held;

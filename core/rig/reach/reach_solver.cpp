@@ -33,7 +33,7 @@ Vec3 turn_between(const Quat& now, const Quat& goal) {
 
 }  // namespace
 
-ReachSolver::ReachSolver(ReachModel model) : model_(std::move(model)) {}
+ReachSolver::ReachSolver(ReachModel model) : model_(std::move(model)), form_(ClosedForm::of(model_)) {}
 
 ReachRoom ReachSolver::make_room() const {
     const auto columns = model_.tree.columns();
@@ -45,18 +45,25 @@ ReachRoom ReachSolver::make_room() const {
                    zeros,
                    zeros,
                    zeros,
-                   std::vector<bool>(columns)};
+                   std::vector<bool>(columns),
+                   1,
+                   model_.tip};
     room.derivatives.setZero(6, columns);
     return room;
 }
 
+void ReachSolver::set_longer(double longer, ReachRoom& room) const {
+    room.longer = longer;
+    room.tip = model_.tip_when(longer);
+}
+
 Frame ReachSolver::tip(std::span<const double> values, ReachRoom& room) const {
-    model_.tree.place(values, room.frames);
-    return room.frames.body(model_.tip);
+    place(values, room);
+    return room.frames.body(room.tip);
 }
 
 double ReachSolver::agility(std::span<const double> values, ReachRoom& room) const {
-    model_.tree.place(values, room.frames);
+    place(values, room);
     derive(room);
     // Of fewer joints than what is asked, or more: whichever gives the smaller square.
     Square6 square = Square6::Zero();
@@ -89,7 +96,7 @@ ReachMiss ReachSolver::miss(std::span<const double> values, const ReachGoal& goa
 
 /// What the tip lacks, in lengths of the row. Pre: the frames are placed.
 ReachSolver::Error6 ReachSolver::error(const ReachGoal& goal, const ReachRoom& room) const {
-    const Frame now = room.frames.body(model_.tip);
+    const Frame now = room.frames.body(room.tip);
     Error6 error = Error6::Zero();
     if (model_.asks_place) error.head<3>() = (goal.tip.translation - now.translation) / model_.size_m;
     if (model_.asks_turn)
@@ -99,7 +106,7 @@ ReachSolver::Error6 ReachSolver::error(const ReachGoal& goal, const ReachRoom& r
 
 /// Of the tip by each column, in the same measure. Pre: as above.
 void ReachSolver::derive(ReachRoom& room) const {
-    const Vec3 at = room.frames.body(model_.tip).translation;
+    const Vec3 at = room.frames.body(room.tip).translation;
     room.derivatives.setZero();
     for (std::size_t i = 0; i < model_.tree.axes().size(); ++i) {
         const MotionAxis& axis = model_.tree.axes()[i];
@@ -136,7 +143,11 @@ ReachSolver::Square6 ReachSolver::damped(double damping, const ReachRoom& room) 
 double ReachSolver::descend(std::span<double> values, const ReachGoal& goal, ReachRoom& room,
                             bool patient) const {
     const auto columns = static_cast<std::uint32_t>(values.size());
-    model_.tree.place(values, room.frames);
+    place(values, room);
+    if (form_ && form_->solve(model_, values, goal, room.frames, room.tip)) {
+        place(values, room);
+        return error(goal, room).squaredNorm();
+    }
     Error6 lacks = error(goal, room);
     double cost = lacks.squaredNorm(), extra = 0, before = cost;
     for (int round = 0; round < most_descents && cost > reached * reached; ++round) {
@@ -156,11 +167,11 @@ double ReachSolver::descend(std::span<double> values, const ReachGoal& goal, Rea
             moved = std::max(moved, std::abs(room.trial[c] - values[c]) / model_.unit(c));
         }
         if (moved < 1e-15) break;
-        model_.tree.place(room.trial, room.frames);
+        place(room.trial, room);
         const Error6 now = error(goal, room);
         const double next = now.squaredNorm();
         if (next >= cost) {
-            model_.tree.place(values, room.frames);
+            place(values, room);
             extra = std::max(4 * extra, 0.1 * cost + 1e-14);
             if (extra > 1e3) break;
             continue;
@@ -180,7 +191,7 @@ double ReachSolver::descend(std::span<double> values, const ReachGoal& goal, Rea
 std::optional<double> ReachSolver::swivel(const ReachGoal& goal, const ReachRoom& room, Vec3& way) const {
     if (!goal.side || model_.tree.axes().empty()) return std::nullopt;
     const Vec3 root = room.frames.point.front(), elbow = room.frames.point[model_.elbow],
-               line = room.frames.body(model_.tip).translation - root;
+               line = room.frames.body(room.tip).translation - root;
     if (line.norm() < 1e-9 * model_.size_m) return std::nullopt;
     const Vec3 along = line.normalized();
     const auto beside = [&](const Vec3& place) {
@@ -223,7 +234,7 @@ void ReachSolver::settle(std::span<double> values, std::span<const double> prefe
                          ReachRoom& room) const {
     const auto columns = static_cast<std::uint32_t>(values.size());
     for (int round = 0; round < most_settling; ++round) {
-        model_.tree.place(values, room.frames);
+        place(values, room);
         derive(room);
         pull(values, preferred, goal, room);
         find_free(values, room.pull, room);
@@ -276,9 +287,26 @@ void ReachSolver::follow(std::span<double> values, std::span<const double> prefe
     solve(values, preferred, to, room);
 }
 
+/// A row that points at its goal and falls short is as much longer as that is farther; one that cannot point
+/// there gets nearer as far as that helps.
+double ReachSolver::stretch(std::span<double> values, std::span<const double> preferred,
+                            const ReachGoal& goal, double most, ReachRoom& room) const {
+    constexpr int most_rounds = 30;
+    for (int i = 0; i < most_rounds && room.longer < most; ++i) {
+        const Vec3 now = tip(values, room).translation;
+        if ((goal.tip.translation - now).norm() <= reached * model_.size_m) break;
+        const Vec3 root = room.frames.point.front(), way = now - root;
+        const double share = (goal.tip.translation - root).dot(way) / way.squaredNorm();
+        if (!(share > 1 + 1e-12)) break;
+        set_longer(std::min(most, room.longer * share), room);
+        if (descend(values, goal, room) <= 1e-18) settle(values, preferred, goal, room);
+    }
+    return room.longer;
+}
+
 double ReachSolver::dislike(std::span<const double> values, std::span<const double> preferred,
                             const ReachGoal& goal, ReachRoom& room) const {
-    model_.tree.place(values, room.frames);
+    place(values, room);
     double sum = 0;
     for (std::uint32_t c = 0; c < values.size(); ++c) {
         const double way = (values[c] - preferred[c]) / model_.unit(c);
@@ -304,7 +332,7 @@ void ReachSolver::draw(std::mt19937& random, std::span<double> seed, std::span<c
                          high = std::min(limits.max, preferred[c] + far);
             room.trial[c] = limits.clamp(low + share(random) * (high - low));
         }
-        model_.tree.place(room.trial, room.frames);
+        place(room.trial, room);
         const double lacks = error(goal, room).squaredNorm();
         if (lacks >= nearest) continue;
         nearest = lacks;

@@ -4,30 +4,9 @@
 #include <optional>
 #include <random>
 
-#include "core/rig/linkages/motion_tree.h"
+#include "core/rig/reach/closed_form.h"
 
 namespace pivrak {
-
-/// A row of joints that reaches for a goal. All is in the frame that its outermost joint hangs in.
-struct ReachModel {
-    MotionTree tree;
-    MotionBody tip;              ///< the place, and the axes, that reach
-    std::vector<bool> held;      ///< by column: stands as it is given
-    std::vector<Limits> limits;  ///< by column
-    bool asks_place = true, asks_turn = false;
-    double turn_weight = 1;   ///< a radian against the row's length
-    double size_m = 1;        ///< the row's length
-    std::uint32_t elbow = 0;  ///< the motion whose place bends to the side
-
-    /// What a change of a column counts against: a radian, or the row's length.
-    double unit(std::uint32_t column) const { return tree.turns(column) ? 1 : size_m; }
-};
-
-/// What is asked of a row, in its frame.
-struct ReachGoal {
-    Frame tip;
-    std::optional<Vec3> side;  ///< the place it bends towards
-};
 
 struct ReachMiss {
     double place_m = 0, turn_rad = 0;
@@ -40,6 +19,8 @@ struct ReachRoom {
     Eigen::VectorXd step, pull;
     std::vector<double> trial, best, start;
     std::vector<bool> free;
+    double longer = 1;  ///< than at rest the row is
+    MotionBody tip;     ///< of such a row
 };
 
 /// Brings the tip as near to its goal as limits let it, and with what freedom is left goes towards a
@@ -51,6 +32,8 @@ public:
     explicit ReachSolver(ReachModel model);
 
     const ReachModel& model() const { return model_; }
+    /// Whether its pose mostly follows from the goal without steps.
+    bool has_closed_form() const { return form_.has_value(); }
     ReachRoom make_room() const;
 
     /// From where it stands to a goal near by. Pre: the values are within limits.
@@ -64,6 +47,13 @@ public:
     void search(std::span<double> values, std::span<const double> preferred, const ReachGoal& goal,
                 ReachRoom& room) const;
 
+    /// Lets a row that does not get to its goal become longer, up to so many times, until it does. Answers
+    /// how many times; the room is left so.
+    double stretch(std::span<double> values, std::span<const double> preferred, const ReachGoal& goal,
+                   double most, ReachRoom& room) const;
+    /// Makes the row so many times as long as at rest.
+    void set_longer(double longer, ReachRoom& room) const;
+
     /// How well the tip can be moved, as the volume that unit motions reach: nothing where the row lies
     /// stretched, or otherwise loses a way to move.
     double agility(std::span<const double> values, ReachRoom& room) const;
@@ -75,6 +65,9 @@ private:
     using Error6 = Eigen::Matrix<double, 6, 1>;
     using Square6 = Eigen::Matrix<double, 6, 6>;
 
+    void place(std::span<const double> values, ReachRoom& room) const {
+        model_.tree.place(values, room.frames, room.longer);
+    }
     Error6 error(const ReachGoal& goal, const ReachRoom& room) const;
     void derive(ReachRoom& room) const;
     double descend(std::span<double> values, const ReachGoal& goal, ReachRoom& room,
@@ -92,6 +85,7 @@ private:
                    ReachRoom& room) const;
 
     ReachModel model_;
+    std::optional<ClosedForm> form_;
 };
 
 }  // namespace pivrak

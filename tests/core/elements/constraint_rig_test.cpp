@@ -85,6 +85,94 @@ TEST(Constraint, WhatRestsOnHillsTouchesThemByItsPlace) {
     EXPECT_LT((tip - Vec3(1, 1, 3)).cross(world_from_rest(d, arm).axis(2)).norm(), 1e-12) << "on its line";
 }
 
+/// Hills as they stand in the world.
+Mesh standing_hills(const Frame& world_from_part) {
+    Mesh mesh = hill_field();
+    for (auto& place : mesh.positions) place = world_from_part.point(place.cast<double>()).cast<float>();
+    return mesh;
+}
+
+TEST(Constraint, WhatRestsGoesAlongWithAGroundThatIsLiftedTiltedAndGrows) {
+    Document d = empty_document();
+    const PartId hills = add_shaped(d, "hills", hill_field());
+    add_part(d, "sensor", {}, {Quat(1, 0, 0, 0), Vec3(-1, -1, 4)});
+    add_part(d, "crate", {}, {Quat(1, 0, 0, 0), Vec3(2, 1, 4)});
+    for (const char* part : {"sensor", "crate", "hills"})
+        d = run(d, {{"op", "joint.set"}, {"parts", {part}}, {"kind", "free"}});
+    d = run(d, {{"op", "joint.size"}, {"parts", {"hills"}}});
+    for (const auto& [channel, value] : {std::pair{"shift_z", 1.5},
+                                         {"shift_x", 0.7},
+                                         {"turn_x", 20 * rad_per_deg},
+                                         {"turn_z", 50 * rad_per_deg},
+                                         {"size", 1.3}})
+        for (const int frame : {0, 60}) {
+            const double at_first = std::string_view(channel) == "size" ? 1 : 0;
+            d = run(d, {{"op", "key.set"},
+                        {"parts", {"hills"}},
+                        {"channel", channel},
+                        {"frame", frame},
+                        {"value", frame ? value : at_first}});
+        }
+    d = run(d, {{"op", "constraint.add"},
+                {"parts", {"sensor"}},
+                {"asks", "rest"},
+                {"target", "hills"},
+                {"height", 0.2}});
+    d = run(d, {{"op", "constraint.add"},
+                {"parts", {"crate"}},
+                {"asks", "rest"},
+                {"target", "hills"},
+                {"slope", true}});
+    At at(d);
+    double lowest = 1e9, highest = -1e9;
+    for (double frame = 0; frame <= 60; frame += 0.5) {
+        at(frame);
+        const Mesh ground = standing_hills(at.world("hills"));
+        const Vec3 sensor = at.world("sensor").translation, crate = at.world("crate").translation;
+        EXPECT_NEAR(sensor.z(), height_below(ground, sensor.x(), sensor.y()) + 0.2, 2e-6) << frame;
+        EXPECT_NEAR(crate.z(), height_below(ground, crate.x(), crate.y()), 2e-6) << frame;
+        // Heights a little beside it say how it leans.
+        const double e = 5e-3, here = height_below(ground, crate.x(), crate.y());
+        const Vec3 up = Vec3((here - height_below(ground, crate.x() + e, crate.y())) / e,
+                             (here - height_below(ground, crate.x(), crate.y() + e)) / e, 1)
+                            .normalized();
+        EXPECT_LT(angle(at.world("crate").axis(2), up), 0.13) << frame;
+        EXPECT_LT(at.miss("sensor rests on hills")->place_m, 1e-9);
+        lowest = std::min(lowest, sensor.z());
+        highest = std::max(highest, sensor.z());
+    }
+    EXPECT_GT(highest - lowest, 1) << "it was lifted";
+    ASSERT_TRUE(hills);
+}
+
+TEST(Constraint, WhoseTargetIsRemovedIsOffAndSaysWhatItLost) {
+    Document d = turret();
+    d = run(d, {{"op", "channel.set"}, {"parts", {"head"}}, {"channel", "turn"}, {"value", "10 deg"}});
+    d = run(d, {{"op", "constraint.add"},
+                {"parts", {"head"}},
+                {"asks", "aim"},
+                {"target", "target"},
+                {"name", "look"}});
+    d = run(d, {{"op", "part.remove"}, {"parts", {"target"}}});
+    ASSERT_EQ(d.constraints.size(), 1u);
+    EXPECT_NEAR(At(d)(0).value("head", ChannelKind::Turn), 10 * rad_per_deg, 1e-12)
+        << "the world's middle is not what it followed";
+    const auto told = [&](const Document& in) {
+        for (const Finding& f : check_document(in))
+            if (f.code == "constraint.lost") return f.message;
+        return std::string();
+    };
+    EXPECT_NE(told(d).find("'look' is off: 'target'"), std::string::npos) << told(d);
+    const auto kept = project_from_bytes(*project_bytes(d), "kept");
+    ASSERT_TRUE(kept.ok());
+    EXPECT_TRUE(*kept == d) << "saved and opened it still knows";
+    // Another one to follow brings it back.
+    add_part(d, "lamp", {}, {Quat(1, 0, 0, 0), Vec3(0.4, 5, 1)});
+    d = run(d, {{"op", "constraint.set"}, {"constraints", {"look"}}, {"target", "lamp"}});
+    EXPECT_EQ(told(d), "");
+    EXPECT_NEAR(At(d)(0).value("head", ChannelKind::Turn), pi / 2, 1e-9);
+}
+
 TEST(Constraint, WhatHangsPlumbStaysSoUnderWhateverCarriesIt) {
     Document d = turret();
     const PartId target = *find_part(d, "target");

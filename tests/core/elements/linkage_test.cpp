@@ -215,6 +215,54 @@ TEST(Linkage, APinGoesAlongTheSlotOfALever) {
     EXPECT_NEAR(range.most + angle_of_line(pin), std::asin(crank / apart), 1e-5);
 }
 
+/// A crank and a rocker whose axes cross in space, with a rod between them that has a ball at either end: the
+/// balls stay a rod apart, which gives the rocker's angle in closed form. Source: the displacement equation
+/// of the spatial four-bar, J. Denavit, R. S. Hartenberg, Kinematic Synthesis of Linkages (1964).
+TEST(Linkage, ARodWithTwoBallsDrivesARockerInSpace) {
+    const double crank = 0.1, rocker = 0.45, crank_at = 0.3, rocker_at = 0.4;
+    const Vec3 foot(0.5, 0.3, -0.4);
+    const auto crank_ball = [&](double angle) {
+        return Vec3(crank * std::cos(angle), crank * std::sin(angle), 0);
+    };
+    const auto rocker_ball = [&](double angle) {
+        return Vec3(foot + rocker * Vec3(0, std::cos(angle), std::sin(angle)));
+    };
+    Document d = empty_document();
+    const PartId frame = add_part(d, "frame");
+    const PartId turns = add_part(d, "crank", frame, turned(crank_at, {0, 0, 0}));
+    add_part(d, "rod", turns, {Quat(1, 0, 0, 0), Vec3(crank, 0, 0)});
+    const PartId rocks = add_part(d, "rocker", frame, {turn_about_axis(0, rocker_at), foot});
+    make_hinge(d, turns);
+    make_hinge(d, rocks, 0);
+    d = run(d, {{"op", "joint.set"}, {"parts", {"rod"}}, {"kind", "ball"}});
+    const Vec3 meets = rocker_ball(rocker_at);
+    const double length = (meets - crank_ball(crank_at)).norm();
+    d = run(d, {{"op", "linkage.close"},
+                {"a", "rod"},
+                {"b", "rocker"},
+                {"closes", "ball"},
+                {"at", {meets.x(), meets.y(), meets.z()}}});
+    d = run(d, {{"op", "linkage.input"}, {"linkages", {d.linkages.begin()->id.value}}, {"parts", {"crank"}}});
+    d = turning(d, "crank", 2, 60);
+    Moved at(d);
+    double least = 10, most = -10;
+    for (double frame_at = 0; frame_at <= 60; frame_at += 0.5) {
+        const Vec3 from = crank_ball(crank_at + frame_at / 30 * 2 * pi) - foot;
+        const double far = std::hypot(from.y(), from.z()),
+                     k = (from.squaredNorm() + rocker * rocker - length * length) / (2 * rocker);
+        const double middle = std::atan2(from.z(), from.y()), aside = std::acos(k / far);
+        at(frame_at);
+        const double angle = rocker_at + at.value("rocker");
+        EXPECT_LT(std::min(std::abs(angle - middle - aside), std::abs(angle - middle + aside)), 1e-9)
+            << frame_at;
+        EXPECT_LT(at.miss().apart_m, 1e-12) << frame_at;
+        least = std::min(least, angle);
+        most = std::max(most, angle);
+    }
+    EXPECT_GT(most - least, 0.2) << "it rocks";
+    EXPECT_NEAR(at.value("rocker"), 0, 1e-9) << "back after whole turns";
+}
+
 TEST(Linkage, EqualTurnsStayEqual) {
     Document d = empty_document();
     const PartId frame = add_part(d, "frame"), one = add_part(d, "one", frame),

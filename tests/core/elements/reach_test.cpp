@@ -66,10 +66,10 @@ TEST(Reach, TwoBonesStandAsTheLawOfCosinesSays) {
     Moved at(d);
     for (double frame = 0; frame <= 80; frame += 0.5) {
         at(frame);
-        EXPECT_LT(miss_of(at, d), 1e-8) << frame;
+        EXPECT_LT(miss_of(at, d), 1e-13) << frame;
         const double far = (at.world("hand goal").translation - post.translation).norm();
         const double cosine = (far * far - upper * upper - lower * lower) / (2 * upper * lower);
-        EXPECT_NEAR(at.value("elbow") + 0.6, std::acos(cosine), 1e-7) << frame;
+        EXPECT_NEAR(at.value("elbow") + 0.6, std::acos(cosine), 1e-12) << frame;
     }
 }
 
@@ -444,6 +444,19 @@ TEST(Reach, ItIsSavedAndGoesWithACopy) {
     EXPECT_EQ(copied.reaches.size(), 2U);
     const Document gone = run(d, {{"op", "part.remove"}, {"parts", {"hand"}}});
     EXPECT_EQ(gone.reaches.size(), 0U);
+    // Without its goal it is off, and a finding names what it lost.
+    const Document lost = run(d, {{"op", "part.remove"}, {"parts", {"hand goal"}}});
+    ASSERT_EQ(lost.reaches.size(), 1U);
+    EXPECT_TRUE(lost.reaches.begin()->off);
+    bool told = false;
+    for (const Finding& finding : check_document(lost))
+        told |= finding.code == "reach.lost" && finding.message.find("'hand goal'") != std::string::npos;
+    EXPECT_TRUE(told);
+    Document found = lost;
+    add_part(found, "mark", {}, {Quat(1, 0, 0, 0), Vec3(0.6, 0.2, 1.3)});
+    found = run(found, {{"op", "reach.set"}, {"reaches", {"r"}}, {"goal", "mark"}});
+    EXPECT_FALSE(found.reaches.begin()->off);
+    EXPECT_EQ(found.reaches.begin()->lost, "");
 }
 
 }  // namespace

@@ -1,0 +1,38 @@
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "core/checks/clip_check.h"
+#include "core/checks/drive/drive_mapper.h"
+#include "core/checks/element_check.h"
+#include "core/rig/driven_by.h"
+
+namespace pivrak {
+namespace {
+
+/// `15.00° per m`, `x -0.5`.
+std::string gain_words(const Follow& follow) {
+    const bool turn = is_turn(follow.driven.kind), by_turn = is_turn(follow.driver.kind);
+    if (turn == by_turn) return fmt::format("x {:.4g}", follow.gain);
+    return turn ? format_angle(follow.gain) + " per m" : short_length(follow.gain * 2 * pi) + " per turn";
+}
+
+}  // namespace
+
+void check(const Follow& follow, ElementCheck& out) {
+    if (follow.delay_frames == 0 || !driver_name(out.document, follow.driver)) return;
+    out.add(Stage::Rig, "follow.late", follow.driven.part(),
+            fmt::format("'{}' follows {} frames later, but '{}' is driven and has no keys of its own: follow "
+                        "what drives it",
+                        channel_name(out.document, follow.driven), follow.delay_frames,
+                        channel_name(out.document, follow.driver)));
+}
+
+/// What follows is where it follows to, or at its limit, which is told of every channel.
+void watch(const Follow&, ClipCheck&) {}
+
+void map(const Follow& follow, DriveMapper& out) {
+    out.add(follow.driver, follow.driven, gain_words(follow));
+}
+
+}  // namespace pivrak

@@ -1,0 +1,37 @@
+#pragma once
+
+#include <vector>
+
+#include "core/motion/curve.h"
+#include "core/motion/step_list.h"
+
+namespace pivrak {
+
+struct FollowerStep {
+    static constexpr StepRank rank = StepRank::Channels;
+    static constexpr bool stateful = false;
+    std::uint32_t driver, driven;
+    double gain, offset;
+
+    void run(RunContext& context) const { context.set(driven, offset + gain * context.channels[driver]); }
+};
+
+/// One that follows later reads the driver's keys at an earlier frame.
+struct LateFollowerStep {
+    static constexpr StepRank rank = StepRank::Channels;
+    static constexpr bool stateful = false;
+    /// The driver comes to rest at its last key, this one later.
+    static constexpr bool goes_on = true;
+    std::uint32_t driver, driven;
+    double gain, offset, delay_frames;
+    std::vector<CurveKey> keys;  ///< of the driver; none where a hand holds it
+
+    void run(RunContext& context) const {
+        const double led =
+            keys.empty() ? context.asked[driver]
+                         : context.limits[driver].clamp(sample_curve(keys, context.moment - delay_frames));
+        context.set(driven, offset + gain * led);
+    }
+};
+
+}  // namespace pivrak

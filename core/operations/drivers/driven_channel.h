@@ -1,0 +1,18 @@
+#pragma once
+
+#include "core/operations/arguments.h"
+
+namespace pivrak {
+
+/// The argument that names the channel of each part that is driven from now on; the joint's own when left
+/// out.
+ArgumentSpec driven_channel_argument(std::string name, std::string summary);
+
+/// A channel of a part by its word, or the first of its joint's. Errors: `channel.none`.
+Result<ChannelRef> channel_at(const Document& document, PartId part, const nlohmann::json& word);
+
+/// Frees a channel of what it follows or is given by a formula, and sees whether it can be driven then.
+/// Errors: `channel.*` (what drives it is named).
+Result<void> make_drivable(Document& document, ChannelRef channel);
+
+}  // namespace pivrak

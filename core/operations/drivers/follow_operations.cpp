@@ -1,0 +1,177 @@
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "core/base/words.h"
+#include "core/io/project/project_json.h"
+#include "core/model/element_channels.h"
+#include "core/motion/evaluator.h"
+#include "core/operations/all_operations.h"
+#include "core/operations/channel_access.h"
+#include "core/operations/drivers/driven_channel.h"
+#include "core/operations/keys/clip_access.h"
+
+namespace pivrak {
+namespace {
+
+/// Degrees and metres of a channel, for what a person types of a gain.
+double typed_per_si(ChannelKind kind) {
+    return is_turn(kind) ? deg_per_rad : 1;
+}
+
+/// What is asked, in SI: `driven = offset + gain * driver`.
+struct Rule {
+    double gain = 1, offset = 0;
+};
+
+Result<std::optional<double>> value_if(const Document& document, const Arguments& a, const char* name,
+                                       ChannelKind kind) {
+    if (!a.has(name)) return std::optional<double>();
+    PIVRAK_TRY(value, a.value(name, dimension_of(kind), document.settings.length_unit));
+    return std::optional(value);
+}
+
+Result<Rule> rule_of(const Document& document, const Arguments& a, ChannelRef driver, ChannelRef driven) {
+    PIVRAK_TRY(from, value_if(document, a, "driver_from", driver.kind));
+    PIVRAK_TRY(to, value_if(document, a, "driver_to", driver.kind));
+    PIVRAK_TRY(at_from, value_if(document, a, "from", driven.kind));
+    PIVRAK_TRY(at_to, value_if(document, a, "to", driven.kind));
+    PIVRAK_TRY(offset, value_if(document, a, "offset", driven.kind));
+    const int ends = (from ? 1 : 0) + (to ? 1 : 0) + (at_from ? 1 : 0) + (at_to ? 1 : 0);
+    Rule rule;
+    if (ends == 0) {
+        rule.gain = a.number_if("gain").value_or(1) * typed_per_si(driver.kind) / typed_per_si(driven.kind);
+        rule.offset = offset.value_or(0);
+    } else if (ends < 4 || a.has("gain") || a.has("offset")) {
+        return Error{
+            "follow.range",
+            "a range needs both ends of both: driver_from, driver_to, from, to; then gain and offset "
+            "follow from it",
+            "driver_from"};
+    } else if (!(std::abs(*to - *from) > 1e-12)) {
+        return Error{"follow.range", "the driver has to move between the two ends", "driver_to"};
+    } else {
+        rule.gain = (*at_to - *at_from) / (*to - *from);
+        rule.offset = *at_from - rule.gain * *from;
+    }
+    if (a.flag("opposite")) rule.gain = -rule.gain;
+    return rule;
+}
+
+/// `15.0000 deg for each m`.
+std::string rule_words(const Follow& follow) {
+    const bool turn = is_turn(follow.driven.kind), by_turn = is_turn(follow.driver.kind);
+    const double gain = follow.gain * typed_per_si(follow.driven.kind) / typed_per_si(follow.driver.kind);
+    if (turn == by_turn) return fmt::format("{:.6g} times", gain);
+    return fmt::format("{:.6g} {} for each {}", gain, turn ? "degrees" : "m", by_turn ? "degree" : "m");
+}
+
+Result<Outcome> follow_add(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    ChannelRef driver;
+    if (a.has("driver_element")) {
+        driver = {a.elements("driver_element").front(), a.has("driver_channel")
+                                                            ? *channel_kind_from(a.text("driver_channel"))
+                                                            : ChannelKind::Blend};
+    } else if (a.has("driver")) {
+        PIVRAK_TRY(found, channel_at(document, a.part("driver"), a.values().at("driver_channel")));
+        driver = found;
+    } else {
+        return Error{"argument.missing", "'driver' is needed: what they follow", "driver"};
+    }
+    if (!find_channel(document, driver))
+        return Error{"channel.none", fmt::format("there is no '{}'", channel_name(document, driver)),
+                     "driver"};
+    const double delay = a.number_if("delay").value_or(0), step_delay = a.number_if("step_delay").value_or(0),
+                 step_gain = a.number_if("step_gain").value_or(1);
+    double number = a.integer("number") - 1;
+    std::optional<Follow> first;
+    for (const PartId part : a.parts("parts")) {
+        PIVRAK_TRY(driven, channel_at(document, part, a.values().at("channel")));
+        if (driven == driver)
+            return Error{"follow.itself",
+                         fmt::format("'{}' cannot follow itself", channel_name(document, driven)),
+                         name_of(document, part)};
+        PIVRAK_TRY(rule, rule_of(document, a, driver, driven));
+        PIVRAK_TRY(step_offset, value_if(document, a, "step_offset", driven.kind));
+        Follow follow{driven, driver, rule.gain * std::pow(step_gain, number),
+                      rule.offset + number * step_offset.value_or(0), delay + number * step_delay};
+        if (!std::isfinite(follow.gain) || !std::isfinite(follow.offset) || follow.damaged())
+            return Error{"follow.rule",
+                         fmt::format("'{}' would follow {}", channel_name(document, driven),
+                                     follow.damaged() ? *follow.damaged() : "by no number"),
+                         name_of(document, part)};
+        PIVRAK_CHECK(make_drivable(out.document, driven));
+        if (follow.delay_frames > 0)
+            if (const auto name = driver_name(out.document, driver))
+                return Error{
+                    "follow.late",
+                    fmt::format("'{}' has no keys of its own, '{}' drives it: let them follow that one, "
+                                "later",
+                                channel_name(document, driver), *name),
+                    "delay"};
+        out.document.couplings.set({out.document.new_id<CouplingId>(), follow});
+        if (!first) first = follow;
+        ++number;
+    }
+    if (const auto compiled = Evaluator::check(out.document); !compiled) return compiled.error();
+    out.messages.push_back(fmt::format("{} follow{} '{}': {}", counted(a.parts("parts").size(), "part"),
+                                       a.parts("parts").size() == 1 ? "s" : "",
+                                       channel_name(document, driver), rule_words(*first)));
+    out.readings = {{"gain", first->gain}, {"offset", first->offset}};
+    return out;
+}
+
+}  // namespace
+
+void add_follow_operations(Registry& registry) {
+    const auto value = [](const char* name, const char* summary, const char* label, const char* empty = "") {
+        return worded({name, ArgumentKind::Value, summary, false, {}, {}}, label, empty);
+    };
+    registry.add(
+        {"follow.add",
+         "Follow",
+         "Channels follow another one: in proportion, or from one end of a range to the other.",
+         {parts_argument("parts that follow, in their order"),
+          driven_channel_argument("channel", "which channel of theirs; the joint's own when left out"),
+          worded({"driver", ArgumentKind::Part, "the part they follow", false, {}, {}}, "Follow",
+                 "last picked"),
+          {"driver_element", ArgumentKind::Elements, "an element whose channel they follow", false, {}, {}},
+          driven_channel_argument("driver_channel", "which channel of that; the joint's own when left out"),
+          worded({"gain",
+                  ArgumentKind::Number,
+                  "of theirs for each of the driver's, in degrees and metres: 15 turns by 30 degrees for 2 m",
+                  false,
+                  {},
+                  {}},
+                 "Gain", "1"),
+          value("offset", "what they are while the driver is at nothing", "Offset", "0"),
+          worded({"opposite", ArgumentKind::Flag, "the other way round", false, false, {}}, "opposite way"),
+          value("driver_from", "the driver at one end of a range", "Driver from"),
+          value("driver_to", "the driver at the other end", "Driver to"),
+          value("from", "what they are at the one end", "From"),
+          value("to", "what they are at the other", "To"),
+          worded({"delay", ArgumentKind::Number, "frames later than the driver's keys", false, {}, {}},
+                 "Later by", "0 frames"),
+          worded({"step_gain",
+                  ArgumentKind::Number,
+                  "each next part's gain is so many times the one before",
+                  false,
+                  {},
+                  {}},
+                 "Next: gain times", "1", "Each next one"),
+          worded(
+              {"step_offset", ArgumentKind::Value, "each next part's offset is so much more", false, {}, {}},
+              "Next: offset plus", "0", "Each next one"),
+          worded({"step_delay",
+                  ArgumentKind::Number,
+                  "each next part follows so many frames later",
+                  false,
+                  {},
+                  {}},
+                 "Next: later by", "0 frames", "Each next one"),
+          {"number", ArgumentKind::Integer, "of the first of the parts in the series, from 1", false, 1, {}}},
+         follow_add});
+}
+
+}  // namespace pivrak
