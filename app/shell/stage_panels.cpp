@@ -69,7 +69,7 @@ QWidget* StagePanels::makePanel(Stage stage) {
 }
 
 QWidget* StagePanels::makeRigPanel() {
-    auto* rig = new RigPanel(session_, slips_, exercised_, prints_);
+    auto* rig = new RigPanel(session_, slips_, exercised_, prints_, look_);
     connect(&rig->exerciseCard(), &ExerciseCard::saveAsked, this, [this] {
         const QString file = questions_.save_file(this, tr("Save the report"),
                                                   session_.projectName() + QStringLiteral(" exercise.html"),

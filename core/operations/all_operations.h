@@ -35,6 +35,7 @@ void add_ram_operations(Registry& registry);
 void add_reach_operations(Registry& registry);
 void add_carry_operations(Registry& registry);
 void add_stretch_operations(Registry& registry);
+void add_driver_operations(Registry& registry);
 void add_follow_operations(Registry& registry);
 void add_formula_operations(Registry& registry);
 void add_key_operations(Registry& registry);

@@ -159,6 +159,7 @@ Registry make_registry() {
     add_reach_operations(registry);
     add_carry_operations(registry);
     add_stretch_operations(registry);
+    add_driver_operations(registry);
     add_follow_operations(registry);
     add_formula_operations(registry);
     add_key_operations(registry);

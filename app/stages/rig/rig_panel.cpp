@@ -3,8 +3,8 @@
 namespace pivrak {
 
 RigPanel::RigPanel(Session& session, SlipResults& slips, ExerciseResults& exercised, const LaidPrints& prints,
-                   QWidget* parent)
-    : StagePanel(session, Stage::Rig, tr("Still to come here: formulas."), parent),
+                   Look& look, QWidget* parent)
+    : StagePanel(session, Stage::Rig, QString(), parent),
       new_pair_(new NewPairCard(session)),
       pairs_(new GearPairCard(session)),
       trains_(new TrainCards(session)),
@@ -30,6 +30,9 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, ExerciseResults& exerci
       reaching_(new ReachCard(session)),
       reaches_(new ReachesCard(session)),
       exercise_(new ExerciseCard(session, exercised)),
+      driven_(new DrivenCard(session)),
+      following_(new FollowCard(session)),
+      formula_(new FormulaCard(session, look)),
       joint_(new JointCard(session)) {
     addCard(trains_->report(), tr("Gears"));
     addCard(new_pair_, tr("Gears"));
@@ -57,7 +60,14 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, ExerciseResults& exerci
     addCard(stretches_, tr("Linkages"));
     addCard(reaches_, tr("Reach"));
     addCard(reaching_, tr("Reach"));
+    addCard(driven_, tr("Drivers"));
+    addCard(following_, tr("Drivers"));
+    addCard(formula_, tr("Drivers"));
     addCard(exercise_, tr("Exercise"));
+    connect(driven_, &DrivenCard::formulaAsked, this, [this, &session](OwnerId coupling) {
+        const Coupling* found = session.document().couplings.find(CouplingId{coupling.value});
+        if (found && found->as<Formula>()) formula_->edit(*found->as<Formula>());
+    });
     for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
         connect(&session, signal, this, [this] {
             if (asking_->isVisible()) asking_->refresh();
@@ -80,6 +90,8 @@ void RigPanel::refreshMotion() {
     if (linkages_->isVisible()) linkages_->refreshMotion();
     if (reaches_->isVisible()) reaches_->refreshMotion();
     if (stretches_->isVisible()) stretches_->refreshMotion();
+    if (driven_->isVisible()) driven_->refreshMotion();
+    if (formula_->isVisible()) formula_->refreshMotion();
     if (prints_->isVisible()) prints_->refreshMotion();
     if (chains_->isVisible()) chains_->refreshMotion();
 }

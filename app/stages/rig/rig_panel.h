@@ -3,6 +3,9 @@
 #include "app/stages/kit/stage_panel.h"
 #include "app/stages/rig/chain_card.h"
 #include "app/stages/rig/constraint_cards.h"
+#include "app/stages/rig/drivers/driven_card.h"
+#include "app/stages/rig/drivers/follow_card.h"
+#include "app/stages/rig/drivers/formula_card.h"
 #include "app/stages/rig/exercise_card.h"
 #include "app/stages/rig/gear_pair_card.h"
 #include "app/stages/rig/linkage_cards.h"
@@ -27,7 +30,7 @@ class RigPanel : public StagePanel {
 
 public:
     RigPanel(Session& session, SlipResults& slips, ExerciseResults& exercised, const LaidPrints& prints,
-             QWidget* parent = nullptr);
+             Look& look, QWidget* parent = nullptr);
     PathCard& pathCard() { return *paths_; }
     ExerciseCard& exerciseCard() { return *exercise_; }
 
@@ -58,6 +61,9 @@ private:
     ReachCard* reaching_;
     ReachesCard* reaches_;
     ExerciseCard* exercise_;
+    DrivenCard* driven_;
+    FollowCard* following_;
+    FormulaCard* formula_;
     JointCard* joint_;
 };
 

@@ -78,6 +78,22 @@ Result<FormulaInput> constant_from(const std::string& name, const std::string& t
     return input;
 }
 
+std::string constant_text(const FormulaInput& input) {
+    switch (input.counts) {
+        case ConstantKind::Plain:
+            return fmt::format("{}", input.value);
+        case ConstantKind::Ratio:
+            return fmt::format("{} %", 100 * input.value);
+        case ConstantKind::Length:
+            return fmt::format("{} m", input.value);
+        case ConstantKind::Angle:
+            return fmt::format("{} deg", input.value * deg_per_rad);
+        case ConstantKind::Time:
+            return fmt::format("{} s", input.value);
+    }
+    return "";
+}
+
 std::string input_words(const Document& document, const FormulaInput& input) {
     switch (input.kind) {
         case InputKind::Channel:

@@ -23,6 +23,9 @@ FormulaQuantity quantity_of(const FormulaInput& input);
 /// Errors: `formula.constant`.
 Result<FormulaInput> constant_from(const std::string& name, const std::string& text);
 
+/// A constant as it would be typed, to the last digit.
+std::string constant_text(const FormulaInput& input);
+
 /// What stands for a name, in words: `Handle shift`, `40.0 mm`, `frame`.
 std::string input_words(const Document& document, const FormulaInput& input);
 

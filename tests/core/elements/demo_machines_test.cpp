@@ -41,6 +41,47 @@ TEST(DemoMachines, FinishedShapesTakeTheirPlaceAndTheCraneMovesAsBefore) {
     }
 }
 
+/// Three copies of one arm on a turntable: each goes to a goal of its own, picks in its turn, and goes round
+/// with the table.
+TEST(DemoMachines, ThreeArmsOnATurntableReachForTheirOwnGoals) {
+    const Document d = by_demo_job("three-arms");
+    ASSERT_EQ(d.reaches.size(), 3u);
+    const auto evaluator = Evaluator::compile(d);
+    ASSERT_TRUE(evaluator.ok()) << evaluator.error().message;
+    Pose pose = evaluator->make_pose();
+    const auto world = [&](const std::string& part) {
+        return pose.world_from_part[*evaluator->part_slot(named(d, part))];
+    };
+    const std::vector<std::string> numbers{"", " 2", " 3"};
+    std::vector<double> lowest(3, 9);
+    for (double frame = 0; frame <= 120; frame += 0.25) {
+        evaluator->evaluate(frame, pose);
+        const Frame table = world("Turntable");
+        std::vector<double> bearing;
+        for (std::size_t i = 0; i < 3; ++i) {
+            // The grips hang below the reaching tips.
+            const auto grip = std::find_if(d.parts.begin(), d.parts.end(), [&](const Part& part) {
+                return part.name == "Grip" && is_below(d, part.id, named(d, "Foot" + numbers[i]));
+            });
+            ASSERT_NE(grip, d.parts.end());
+            const Frame at = pose.world_from_part[*evaluator->part_slot(grip->id)];
+            EXPECT_LT((at.translation - world("Fore goal" + numbers[i]).translation).norm(), 1e-8) << frame;
+            EXPECT_NEAR(at.axis(2).z(), 1, 1e-9) << "it hangs plumb";
+            const Vec3 on_table = table.inverse().point(at.translation);
+            bearing.push_back(std::atan2(on_table.y(), on_table.x()));
+            lowest[i] = std::min(lowest[i], at.translation.z());
+        }
+        for (std::size_t i = 0; i < 3; ++i)
+            EXPECT_NEAR(std::remainder(bearing[(i + 1) % 3] - bearing[i] - 2 * pi / 3, 2 * pi), 0, 1e-6)
+                << frame;
+    }
+    for (const double low : lowest) EXPECT_NEAR(low, lowest.front(), 1e-9) << "each has picked";
+    EXPECT_LT(lowest.front(), 0.35);
+    EXPECT_NEAR(world("Turntable").axis(0).y(), std::sin(2 * pi / 3), 1e-9);
+    for (const Finding& finding : check_document(d))
+        EXPECT_FALSE(finding.code.starts_with("reach.")) << finding.message;
+}
+
 /// A scissor of two stages: twice the arm's length times the sine of its angle, and the table stays level.
 TEST(DemoMachines, TheTableOnTheTruckRisesByBothStages) {
     const Document d = by_demo_job("truck-table");

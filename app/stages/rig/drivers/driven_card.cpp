@@ -1,0 +1,156 @@
+#include "app/stages/rig/drivers/driven_card.h"
+
+#include <algorithm>
+
+#include "app/stages/kit/fact_list.h"
+#include "app/stages/kit/part_field.h"
+#include "core/io/project/project_json.h"
+
+namespace pivrak {
+
+using nlohmann::json;
+
+namespace {
+
+/// The channels that a follow or a formula takes; none for other couplings.
+std::vector<ChannelRef> takenBy(const Coupling& coupling) {
+    if (const Follow* follow = coupling.as<Follow>()) return {follow->driver};
+    std::vector<ChannelRef> taken;
+    if (const Formula* formula = coupling.as<Formula>())
+        for (const FormulaInput& input : formula->inputs)
+            if (input.kind == InputKind::Channel) taken.push_back(input.channel);
+    return taken;
+}
+
+}  // namespace
+
+DrivenCard::DrivenCard(Session& session)
+    : Card(tr("What follows")),
+      session_(session),
+      list_(makeFactList("drivenList", 6, true)),
+      edit_(makeButton(tr("Edit formula"), "editFormula")),
+      driver_(makeButton(tr("Pick its driver"), "pickDriver")),
+      followers_(makeButton(tr("Pick its followers"), "pickFollowers")),
+      hold_(makeButton(tr("Stop here"), "holdDriven")),
+      drop_(makeButton(tr("Let go"), "dropDriven")) {
+    facts_ = addReadout("drivenFacts");
+    addWidget(list_);
+    addButtons({driver_, followers_});
+    addButtons({edit_, hold_, drop_});
+    hold_->setToolTip(tr("It follows no more, and stays as it is at this frame"));
+    drop_->setToolTip(tr("It follows no more, and goes back to where hands or keys have it"));
+    followers_->setToolTip(tr("What follows the same driver"));
+    connect(list_, &QListWidget::currentRowChanged, this, &DrivenCard::enable);
+    connect(edit_, &QPushButton::clicked, this, [this] {
+        if (const Coupling* coupling = current()) emit formulaAsked(coupling->id);
+    });
+    connect(driver_, &QPushButton::clicked, this, &DrivenCard::pickDriver);
+    connect(followers_, &QPushButton::clicked, this, &DrivenCard::pickFollowers);
+    connect(hold_, &QPushButton::clicked, this, [this] { letGo(true); });
+    connect(drop_, &QPushButton::clicked, this, [this] { letGo(false); });
+}
+
+bool DrivenCard::isShown(const Coupling& coupling) const {
+    if (!coupling.as<Follow>() && !coupling.as<Formula>()) return false;
+    if (session_.selection().empty() || session_.isSelected(coupling.driven().part())) return true;
+    const auto taken = takenBy(coupling);
+    return std::any_of(taken.begin(), taken.end(),
+                       [&](const ChannelRef& channel) { return session_.isSelected(channel.part()); });
+}
+
+QString DrivenCard::wordsOf(const Coupling& coupling) const {
+    const Document& document = session_.shownDocument();
+    const ChannelRef driven = coupling.driven();
+    const QString name = QString::fromStdString(channel_name(document, driven)),
+                  now = QString::fromStdString(format_channel(driven.kind, session_.valueOf(driven)));
+    if (const Formula* formula = coupling.as<Formula>())
+        return tr("%1 = %2\nnow %3").arg(name, QString::fromStdString(formula->text).simplified(), now);
+    const Follow& follow = *coupling.as<Follow>();
+    const bool turn = is_turn(follow.driven.kind), by_turn = is_turn(follow.driver.kind);
+    const double gain = follow.gain * (turn ? deg_per_rad : 1) / (by_turn ? deg_per_rad : 1);
+    QString by = turn == by_turn ? tr("%1 times").arg(gain, 0, 'g', 5)
+                 : turn          ? tr("%1° for each m").arg(gain, 0, 'g', 5)
+                                 : tr("%1 m for each degree").arg(gain, 0, 'g', 5);
+    if (follow.delay_frames > 0) by += tr(", %1 frames later").arg(follow.delay_frames);
+    return tr("%1 follows %2\n%3, now %4")
+        .arg(name, QString::fromStdString(channel_name(document, follow.driver)), by, now);
+}
+
+const Coupling* DrivenCard::current() const {
+    const auto row = static_cast<std::size_t>(list_->currentRow());
+    if (list_->currentRow() < 0 || row >= rows_.size()) return nullptr;
+    return session_.shownDocument().couplings.find(rows_[row]);
+}
+
+void DrivenCard::refresh() {
+    const int row = list_->currentRow();
+    listing_ = true;
+    rows_.clear();
+    list_->clear();
+    for (const Coupling& coupling : session_.shownDocument().couplings) {
+        if (!isShown(coupling)) continue;
+        rows_.push_back(coupling.id);
+        list_->addItem(wordsOf(coupling));
+    }
+    if (!rows_.empty()) list_->setCurrentRow(std::clamp(row, 0, static_cast<int>(rows_.size()) - 1));
+    listing_ = false;
+    list_->setVisible(!rows_.empty());
+    facts_->setVisible(rows_.empty());
+    facts_->setText(session_.selection().empty() ? tr("Nothing follows anything yet.")
+                                                 : tr("The picked parts neither follow nor lead."));
+    enable();
+}
+
+void DrivenCard::refreshMotion() {
+    const auto& couplings = session_.shownDocument().couplings;
+    const bool there =
+        std::all_of(rows_.begin(), rows_.end(), [&](CouplingId id) { return couplings.contains(id); });
+    if (!there || list_->count() != static_cast<int>(rows_.size())) return;
+    for (int i = 0; i < list_->count(); ++i)
+        list_->item(i)->setText(wordsOf(*couplings.find(rows_[static_cast<std::size_t>(i)])));
+}
+
+void DrivenCard::enable() {
+    if (listing_) return;
+    const Coupling* coupling = current();
+    const bool led = coupling && !takenBy(*coupling).empty();
+    edit_->setEnabled(coupling && coupling->as<Formula>() && !session_.previewed());
+    for (QPushButton* button : {driver_, followers_}) button->setEnabled(led);
+    for (QPushButton* button : {hold_, drop_}) button->setEnabled(coupling && !session_.previewed());
+}
+
+void DrivenCard::letGo(bool hold) {
+    const Coupling* coupling = current();
+    if (!coupling) return;
+    session_.run({{"op", "driver.remove"},
+                  {"parts", {coupling->driven().part().value}},
+                  {"channel", word(coupling->driven().kind)},
+                  {"hold", hold},
+                  {"frame", session_.frame()},
+                  {"clip", session_.clip().name}});
+}
+
+void DrivenCard::pickDriver() {
+    const Coupling* coupling = current();
+    if (!coupling) return;
+    std::vector<PartId> parts;
+    for (const ChannelRef& channel : takenBy(*coupling))
+        if (session_.document().parts.contains(channel.part())) parts.push_back(channel.part());
+    session_.select(parts);
+}
+
+void DrivenCard::pickFollowers() {
+    const Coupling* coupling = current();
+    if (!coupling) return;
+    const auto leads = takenBy(*coupling);
+    std::vector<PartId> parts;
+    for (const Coupling& other : session_.document().couplings) {
+        const auto taken = takenBy(other);
+        if (std::any_of(taken.begin(), taken.end(),
+                        [&](const ChannelRef& channel) { return std::ranges::count(leads, channel) > 0; }))
+            parts.push_back(other.driven().part());
+    }
+    session_.select(parts);
+}
+
+}  // namespace pivrak

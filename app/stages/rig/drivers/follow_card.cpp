@@ -1,0 +1,155 @@
+#include "app/stages/rig/drivers/follow_card.h"
+
+#include "core/operations/drivers/driven_channel.h"
+
+namespace pivrak {
+
+using nlohmann::json;
+
+namespace {
+
+QList<std::pair<QString, QString>> channelChoices() {
+    return {{FollowCard::tr("the joint's own"), ""}, {FollowCard::tr("turn"), "turn"},
+            {FollowCard::tr("shift"), "shift"},      {FollowCard::tr("shift X"), "shift_x"},
+            {FollowCard::tr("shift Y"), "shift_y"},  {FollowCard::tr("shift Z"), "shift_z"},
+            {FollowCard::tr("turn X"), "turn_x"},    {FollowCard::tr("turn Y"), "turn_y"},
+            {FollowCard::tr("turn Z"), "turn_z"},    {FollowCard::tr("along its path"), "along"},
+            {FollowCard::tr("travel"), "travel"},    {FollowCard::tr("size"), "size"}};
+}
+
+}  // namespace
+
+FollowCard::FollowCard(Session& session)
+    : FormCard(session, "follow", {"follow.add"},
+               {tr("This follows that"), tr("Follow"), "addFollow", QString()}),
+      posing_(new QWidget),
+      from_(makeButton(tr("From here"), "followFromHere")),
+      to_(makeButton(tr("To here"), "followToHere")),
+      ends_(nullptr) {
+    add({.argument = "@how",
+         .label = tr("How"),
+         .choices = {{tr("in proportion"), "gain"}, {tr("from one pose to another"), "poses"}},
+         .object_name = "followHow"},
+        true);
+    add({.argument = "driver",
+         .tip =
+             tr("Pick the parts that follow and with Shift what they follow; or pick that and click here to "
+                "keep it"),
+         .object_name = "followDriver"});
+    add({.argument = "driver_channel",
+         .label = tr("By its"),
+         .choices = channelChoices(),
+         .object_name = "followBy"});
+    add({.argument = "channel",
+         .label = tr("With their"),
+         .choices = channelChoices(),
+         .object_name = "followWith"});
+    add({.argument = "gain",
+         .shown_for = {"gain"},
+         .tip = tr(
+             "Degrees and metres of theirs for each of the driver's: with 15 they turn 30 degrees for 2 m"),
+         .object_name = "followGain"});
+    add({.argument = "offset", .shown_for = {"gain"}, .object_name = "followOffset"});
+    add({.argument = "opposite", .shown_for = {"gain"}, .object_name = "followOpposite"});
+    add({.argument = "delay", .object_name = "followDelay"});
+    add({.argument = "step_gain", .object_name = "followStepGain"});
+    add({.argument = "step_offset", .object_name = "followStepOffset"});
+    add({.argument = "step_delay", .object_name = "followStepDelay"});
+    auto* row = new QHBoxLayout(posing_);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->addWidget(from_, 1);
+    row->addWidget(to_, 1);
+    addWidget(posing_);
+    ends_ = addReadout("followEnds");
+    ends_->setWordWrap(true);
+    from_->setToolTip(tr("Put driver and driven at one end of their ranges, then press"));
+    to_->setToolTip(tr("Put both at the other end, then press"));
+    connect(from_, &QPushButton::clicked, this, [this] { take(from_end_); });
+    connect(to_, &QPushButton::clicked, this, [this] { take(to_end_); });
+    finish(true);
+    connect(static_cast<QComboBox*>(widget("@how")), &QComboBox::currentIndexChanged, this,
+            &FollowCard::showEnds);
+    showEnds();
+}
+
+bool FollowCard::lastLeads() const {
+    return session_.selection().size() > 1 && static_cast<PartField*>(widget("driver"))->parts().empty();
+}
+
+std::vector<PartId> FollowCard::followers() const {
+    std::vector<PartId> parts = session_.selection();
+    if (lastLeads()) std::erase(parts, session_.primary());
+    return parts;
+}
+
+std::optional<ChannelRef> FollowCard::channelAt(PartId part, const char* argument) const {
+    if (!session_.document().parts.contains(part)) return std::nullopt;
+    const std::string word = valueOf(argument);
+    const auto found = channel_at(session_.document(), part, word.empty() ? json() : json(word));
+    return found ? std::optional(*found) : std::nullopt;
+}
+
+std::optional<ChannelRef> FollowCard::driver() const {
+    const auto kept = static_cast<PartField*>(widget("driver"))->parts();
+    if (kept.empty() && !lastLeads()) return std::nullopt;
+    return channelAt(kept.empty() ? session_.primary() : kept.front(), "driver_channel");
+}
+
+std::optional<ChannelRef> FollowCard::firstDriven() const {
+    const auto parts = followers();
+    return parts.empty() ? std::nullopt : channelAt(parts.front(), "channel");
+}
+
+void FollowCard::take(std::optional<End>& end) {
+    const auto leads = driver(), follows = firstDriven();
+    if (!leads || !follows) {
+        emit session_.told(tr("pick what follows, then with Shift what it follows"), true);
+        return;
+    }
+    end = End{session_.valueOf(*leads), session_.valueOf(*follows)};
+    showEnds();
+    changed();
+}
+
+void FollowCard::showEnds() {
+    const bool posing = lead() == "poses";
+    posing_->setVisible(posing);
+    ends_->setVisible(posing);
+    const auto leads = driver(), follows = firstDriven();
+    QStringList lines;
+    for (const auto& [words, end] : {std::pair(tr("from %1 at %2"), from_end_), {tr("to %1 at %2"), to_end_}})
+        if (end && leads && follows)
+            lines << words.arg(QString::fromStdString(format_channel(follows->kind, end->driven)),
+                               QString::fromStdString(format_channel(leads->kind, end->driver)));
+    ends_->setText(lines.join("\n"));
+}
+
+void FollowCard::amend(json& step) const {
+    if (lastLeads()) {
+        step["driver"] = session_.primary().value;
+        step["parts"] = session_.idsButLast();
+    }
+    if (lead() != "poses" || !from_end_ || !to_end_) return;
+    step["driver_from"] = from_end_->driver;
+    step["from"] = from_end_->driven;
+    step["driver_to"] = to_end_->driver;
+    step["to"] = to_end_->driven;
+}
+
+QString FollowCard::obstacle() const {
+    if (followers().empty() || !driver())
+        return tr("Pick the parts that shall follow, then with Shift what they follow.");
+    if (lead() == "poses" && !from_end_)
+        return tr(
+            "Put driver and driven at one end and press From here, then at the other and press To here.");
+    if (lead() == "poses" && !to_end_) return tr("Now put both at the other end and press To here.");
+    return {};
+}
+
+void FollowCard::refresh() {
+    showEnds();
+    FormCard::refresh();
+    if (session_.previewed()) do_->setEnabled(false);
+}
+
+}  // namespace pivrak

@@ -1,0 +1,40 @@
+#pragma once
+
+#include "app/stages/kit/form_card.h"
+
+namespace pivrak {
+
+/// "This follows that": in proportion, or from one pose of both to another.
+class FollowCard : public FormCard {
+    Q_OBJECT
+
+public:
+    explicit FollowCard(Session& session);
+    void refresh();
+
+protected:
+    void amend(nlohmann::json& step) const override;
+    QString obstacle() const override;
+    void doStep() override { session_.run(step()); }
+
+private:
+    /// What both stand at, at one end of a range [rad or m].
+    struct End {
+        double driver, driven;
+    };
+    bool lastLeads() const;
+    std::vector<PartId> followers() const;
+    /// None while it is not said, or has no such channel.
+    std::optional<ChannelRef> driver() const;
+    std::optional<ChannelRef> firstDriven() const;
+    std::optional<ChannelRef> channelAt(PartId part, const char* argument) const;
+    void take(std::optional<End>& end);
+    void showEnds();
+
+    QWidget* posing_;
+    QPushButton *from_, *to_;
+    QLabel* ends_;
+    std::optional<End> from_end_, to_end_;
+};
+
+}  // namespace pivrak

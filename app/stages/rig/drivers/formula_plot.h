@@ -1,0 +1,33 @@
+#pragma once
+
+#include <QWidget>
+#include <vector>
+
+#include "app/shell/theme.h"
+#include "core/model/channel.h"
+
+namespace pivrak {
+
+/// A channel over the clip, as a recorder would draw it, with the present frame.
+class FormulaPlot : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit FormulaPlot(Look& look, QWidget* parent = nullptr);
+    struct Sample {
+        double frame, value;
+    };
+    void setCurve(std::vector<Sample> samples, ChannelKind kind);
+    void setFrame(double frame);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    Look& look_;
+    std::vector<Sample> samples_;
+    ChannelKind kind_ = ChannelKind::Turn;
+    double frame_ = 0;
+};
+
+}  // namespace pivrak
