@@ -106,21 +106,31 @@ void FollowCard::take(std::optional<End>& end) {
         emit session_.told(tr("pick what follows, then with Shift what it follows"), true);
         return;
     }
-    end = End{session_.valueOf(*leads), session_.valueOf(*follows)};
+    end = End{*leads, *follows, session_.valueOf(*leads), session_.valueOf(*follows)};
     showEnds();
     changed();
+}
+
+/// Others may be picked to pose them, and the first ones again.
+const FollowCard::End* FollowCard::present(const std::optional<End>& end) const {
+    const auto leads = driver(), follows = firstDriven();
+    return end && leads == end->leads && follows == end->follows ? &*end : nullptr;
+}
+
+void FollowCard::doStep() {
+    if (session_.run(step())) from_end_ = to_end_ = std::nullopt;
 }
 
 void FollowCard::showEnds() {
     const bool posing = lead() == "poses";
     posing_->setVisible(posing);
     ends_->setVisible(posing);
-    const auto leads = driver(), follows = firstDriven();
     QStringList lines;
-    for (const auto& [words, end] : {std::pair(tr("from %1 at %2"), from_end_), {tr("to %1 at %2"), to_end_}})
-        if (end && leads && follows)
-            lines << words.arg(QString::fromStdString(format_channel(follows->kind, end->driven)),
-                               QString::fromStdString(format_channel(leads->kind, end->driver)));
+    for (const auto& [words, end] :
+         {std::pair(tr("from %1 at %2"), present(from_end_)), {tr("to %1 at %2"), present(to_end_)}})
+        if (end)
+            lines << words.arg(QString::fromStdString(format_channel(end->follows.kind, end->driven)),
+                               QString::fromStdString(format_channel(end->leads.kind, end->driver)));
     ends_->setText(lines.join("\n"));
 }
 
@@ -129,20 +139,21 @@ void FollowCard::amend(json& step) const {
         step["driver"] = session_.primary().value;
         step["parts"] = session_.idsButLast();
     }
-    if (lead() != "poses" || !from_end_ || !to_end_) return;
-    step["driver_from"] = from_end_->driver;
-    step["from"] = from_end_->driven;
-    step["driver_to"] = to_end_->driver;
-    step["to"] = to_end_->driven;
+    const End *from = present(from_end_), *to = present(to_end_);
+    if (lead() != "poses" || !from || !to) return;
+    step["driver_from"] = from->driver;
+    step["from"] = from->driven;
+    step["driver_to"] = to->driver;
+    step["to"] = to->driven;
 }
 
 QString FollowCard::obstacle() const {
     if (followers().empty() || !driver())
         return tr("Pick the parts that shall follow, then with Shift what they follow.");
-    if (lead() == "poses" && !from_end_)
+    if (lead() == "poses" && !present(from_end_))
         return tr(
             "Put driver and driven at one end and press From here, then at the other and press To here.");
-    if (lead() == "poses" && !to_end_) return tr("Now put both at the other end and press To here.");
+    if (lead() == "poses" && !present(to_end_)) return tr("Now put both at the other end and press To here.");
     return {};
 }
 

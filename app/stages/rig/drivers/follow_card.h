@@ -15,13 +15,16 @@ public:
 protected:
     void amend(nlohmann::json& step) const override;
     QString obstacle() const override;
-    void doStep() override { session_.run(step()); }
+    void doStep() override;
 
 private:
     /// What both stand at, at one end of a range [rad or m].
     struct End {
+        ChannelRef leads, follows;
         double driver, driven;
     };
+    /// The end, when it was taken from what leads and follows now.
+    const End* present(const std::optional<End>& end) const;
     bool lastLeads() const;
     std::vector<PartId> followers() const;
     /// None while it is not said, or has no such channel.

@@ -13,7 +13,7 @@ using nlohmann::json;
 
 namespace {
 
-QString text(const std::string& words) {
+QString inWords(const std::string& words) {
     return QString::fromStdString(words);
 }
 
@@ -138,14 +138,14 @@ QString FormulaCard::freeName(const QString& wanted) const {
 QString FormulaCard::standsFor(const json& stands) const {
     const Document& document = session_.document();
     if (stands.is_string()) {
-        const QString word = text(stands.get<std::string>());
+        const QString word = inWords(stands.get<std::string>());
         return add_what_->findData(word) > 0 ? add_what_->itemText(add_what_->findData(word)) : word;
     }
     if (stands.is_number()) return QString::number(stands.get<double>(), 'g', 6);
     const auto kind = channel_kind_from(stands.at("channel").get<std::string>());
     const OwnerId owner{
         CouplingId{stands.at(stands.contains("part") ? "part" : "element").get<std::uint64_t>()}};
-    return text(channel_name(document, {owner, kind.value_or(ChannelKind::Turn)}));
+    return inWords(channel_name(document, {owner, kind.value_or(ChannelKind::Turn)}));
 }
 
 void FormulaCard::addInputRow(const QString& name, const json& stands) {
@@ -154,10 +154,10 @@ void FormulaCard::addInputRow(const QString& name, const json& stands) {
     table_->insertRow(row);
     table_->setItem(row, 0, new QTableWidgetItem(name));
     auto* what = new QTableWidgetItem(standsFor(stands));
-    what->setData(Qt::UserRole, text(stands.dump()));
+    what->setData(Qt::UserRole, inWords(stands.dump()));
     // A number is typed; what was picked is picked anew.
     const bool typed =
-        stands.is_number() || (stands.is_string() && what->text() == text(stands.get<std::string>()));
+        stands.is_number() || (stands.is_string() && what->text() == inWords(stands.get<std::string>()));
     if (!typed) what->setFlags(what->flags() & ~Qt::ItemIsEditable);
     table_->setItem(row, 1, what);
     table_->setCurrentCell(row, 0);
@@ -193,7 +193,7 @@ void FormulaCard::cellChanged(int row, int column) {
     if (listing_) return;
     if (column == 1)
         table_->item(row, 1)->setData(Qt::UserRole,
-                                      text(json(table_->item(row, 1)->text().toStdString()).dump()));
+                                      inWords(json(table_->item(row, 1)->text().toStdString()).dump()));
     changed();
 }
 
@@ -207,7 +207,7 @@ void FormulaCard::listChannels() {
         if (own) combo->addItem(tr("the joint's own"), "");
         if (part)
             for (const ChannelKind kind : part->channels())
-                combo->addItem(text(std::string(channel_word(kind))), text(std::string(word(kind))));
+                combo->addItem(inWords(std::string(channel_word(kind))), inWords(std::string(word(kind))));
         combo->setCurrentIndex(std::max(0, combo->findData(before)));
     };
     const auto parts = drivenParts();
@@ -219,7 +219,7 @@ void FormulaCard::listChannels() {
 void FormulaCard::edit(const Formula& formula) {
     const bool was = std::exchange(listing_, true);
     driven_->setParts({formula.driven.part()});
-    editor_->setPlainText(text(formula.text));
+    editor_->setPlainText(inWords(formula.text));
     table_->setRowCount(0);
     for (const FormulaInput& input : formula.inputs) {
         json stands = std::string(word_of(input_kind_words, input.kind));
@@ -227,11 +227,11 @@ void FormulaCard::edit(const Formula& formula) {
             stands = {{is_of_part(input.channel.kind) ? "part" : "element", input.channel.owner.value},
                       {"channel", word(input.channel.kind)}};
         if (input.kind == InputKind::Constant) stands = constant_text(input);
-        addInputRow(text(input.name), stands);
+        addInputRow(inWords(input.name), stands);
     }
     listing_ = was;
     listChannels();
-    channel_->setCurrentIndex(std::max(0, channel_->findData(text(std::string(word(formula.driven.kind))))));
+    channel_->setCurrentIndex(std::max(0, channel_->findData(inWords(std::string(word(formula.driven.kind))))));
     changed();
 }
 
@@ -292,13 +292,13 @@ void FormulaCard::tell(const Tried& tried) {
     setRole(facts_, tried.error ? "bad" : "good");
     std::optional<FormulaNote> problem;
     if (tried.error && tried.error->code == "formula.text") {
-        const QStringList place = text(tried.error->subject).split(':');
+        const QStringList place = inWords(tried.error->subject).split(':');
         problem =
             FormulaNote{place.value(0).toULongLong(), place.value(1).toULongLong(), tried.error->message};
     }
     editor_->mark(problem, tried.hints);
-    QStringList lines{text(tried.error ? tried.error->message : tried.words)};
-    for (const FormulaNote& hint : tried.hints) lines << text(hint.message);
+    QStringList lines{inWords(tried.error ? tried.error->message : tried.words)};
+    for (const FormulaNote& hint : tried.hints) lines << inWords(hint.message);
     facts_->setText(lines.join("\n"));
     // The last good course stays while something is wrong.
     if (!tried.error) plot_->setCurve(tried.course, tried.kind);
