@@ -68,9 +68,11 @@ Result<std::vector<FormulaInput>> inputs_from(const Document& document, const Ar
             continue;
         }
         PIVRAK_TRY(input, input_from(document, name, given));
-        if (at != inputs.end())
+        if (at != inputs.end()) {
+            // A mirror image takes it the other way round, whatever else is said of it.
+            if (at->kind == InputKind::Channel && at->channel == input.channel) input.against = at->against;
             *at = std::move(input);
-        else
+        } else
             inputs.push_back(std::move(input));
     }
     return inputs;
@@ -87,7 +89,8 @@ Result<Formula> formula_from(const Document& document, const Arguments& a, Chann
     const Formula* present = formula_of(document, driven);
     Formula formula = present ? *present : Formula{};
     formula.driven = driven;
-    if (a.has("text") || !present) formula.unit_m = metres_per(document.settings.length_unit);
+    // Its numbers go on counting as they did when it was written.
+    if (!present) formula.unit_m = metres_per(document.settings.length_unit);
     if (a.has("text")) formula.text = a.text("text");
     PIVRAK_TRY(inputs, inputs_from(document, a, std::move(formula.inputs)));
     formula.inputs = std::move(inputs);
@@ -117,17 +120,34 @@ std::string result_words(const Document& document, const Arguments& a, const For
         format_channel(formula.driven.kind, pose.channels[*evaluator->channel_slot(formula.driven)]));
 }
 
-Result<Outcome> formula_set(const Document& document, const Arguments& a, const OperationContext&) {
-    Outcome out{document};
+LengthUnit unit_of(double metres) {
+    for (const LengthUnit unit : {LengthUnit::Millimetre, LengthUnit::Centimetre})
+        if (metres == metres_per(unit)) return unit;
+    return LengthUnit::Metre;
+}
+
+/// The formulas of all parts, numbered from the asked one on; those that are in a series keep their numbers.
+Result<std::vector<Formula>> formulas_from(const Document& document, const Arguments& a) {
     std::vector<Formula> made;
-    int number = a.integer("number");
+    bool keep = !a.has("number");
     for (const PartId part : a.parts("parts")) {
         PIVRAK_TRY(driven, channel_at(document, part, a.values().at("channel")));
+        keep = keep && formula_of(document, driven);
         PIVRAK_TRY(formula, formula_from(document, a, driven));
-        formula.number = number++;
-        PIVRAK_CHECK(make_drivable(out.document, driven));
-        out.document.couplings.set({out.document.new_id<CouplingId>(), formula});
         made.push_back(std::move(formula));
+    }
+    int number = a.has("number") ? a.integer("number") : 1;
+    for (Formula& formula : made)
+        if (!keep) formula.number = number++;
+    return made;
+}
+
+Result<Outcome> formula_set(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    PIVRAK_TRY(made, formulas_from(document, a));
+    for (const Formula& formula : made) {
+        PIVRAK_CHECK(make_drivable(out.document, formula.driven));
+        out.document.couplings.set({out.document.new_id<CouplingId>(), formula});
     }
     if (const auto compiled = Evaluator::check(out.document); !compiled) return compiled.error();
     const Formula& first = made.front();
@@ -142,6 +162,9 @@ Result<Outcome> formula_set(const Document& document, const Arguments& a, const 
             fmt::format("at '{}': {}", first.text.substr(note.at, note.length), note.message));
         hints.push_back({{"at", note.at}, {"length", note.length}, {"message", note.message}});
     }
+    if (first.unit_m != metres_per(document.settings.length_unit))
+        out.messages.push_back(fmt::format("its lengths count in {}, as it was written",
+                                           symbol(unit_of(first.unit_m))));
     out.readings = {{"hints", std::move(hints)}};
     return out;
 }
@@ -166,7 +189,7 @@ void add_formula_operations(Registry& registry) {
                   {},
                   {}},
                  "Inputs"),
-          {"number", ArgumentKind::Integer, "of the first of the parts in the series, from 1", false, 1, {}},
+          {"number", ArgumentKind::Integer, "of the first of the parts in the series, 1 when left out; those of a series keep theirs", false, {}, {}},
           frame_argument(),
           clip_argument()},
          formula_set});

@@ -73,6 +73,58 @@ TEST(FormulaRig, LengthsAreInTheUnitInWhichItWasWritten) {
     EXPECT_NEAR(flap_deg(Moved(metres)(0), "flap1"), 10 + 50.8, 1e-9);
 }
 
+/// What is written again after the project's unit was changed counts as it did, and tells so.
+TEST(FormulaRig, WrittenAgainItKeepsItsUnitItsNumberAndItsSigns) {
+    Document d = run(bank(3), {{"op", "project.set"}, {"length_unit", "mm"}});
+    const json inputs{{"pull", handle_input}, {"n", "number"}};
+    d = with_formula(d, flap_names(3), "pull / 10 + n", inputs);
+    d = run(lifted(d, 0.1), {{"op", "project.set"}, {"length_unit", "m"}});
+    const json again{{"op", "formula.set"}, {"parts", {"flap3"}}, {"text", "pull / 5 + n"}, {"inputs", inputs}};
+    const Result<Outcome> written = make_registry().run(d, again);
+    ASSERT_TRUE(written.ok()) << written.error().message;
+    EXPECT_EQ(written->messages.back(), "its lengths count in mm, as it was written");
+    EXPECT_NEAR(flap_deg(Moved(written->document)(0), "flap3"), 20 + 3, 1e-9);
+    // The mirror image of a slide along x counts the other way round, after new words, too.
+    Document sides = bank();
+    sides = run(sides, {{"op", "joint.set"}, {"parts", {"handle"}}, {"kind", "slide"}, {"axis", "x"}});
+    sides = run(sides, {{"op", "tree.parent"}, {"parts", {"flap1"}}, {"under", "handle"}});
+    sides = with_formula(sides, {"flap1"}, "pull * 50", {{"pull", handle_input}});
+    sides = run(sides, {{"op", "part.mirror"}, {"parts", {"handle"}}, {"normal", {1, 0, 0}}, {"point", {0, 0, 0}}});
+    Formula twin;
+    for (const Coupling& coupling : sides.couplings)
+        if (const Formula* one = coupling.as<Formula>(); one && name_of(sides, one->driven.part()) != "flap1")
+            twin = *one;
+    ASSERT_EQ(twin.inputs.size(), 1u);
+    const bool turned_over = twin.inputs[0].against || twin.against;
+    EXPECT_TRUE(turned_over);
+    const Document rewritten =
+        run(sides, {{"op", "formula.set"},
+                    {"parts", {twin.driven.part().value}},
+                    {"text", "pull * 60"},
+                    {"inputs", {{"pull", {{"part", twin.inputs[0].channel.part().value}, {"channel", "shift"}}}}}});
+    for (const Coupling& coupling : rewritten.couplings)
+        if (const Formula* one = coupling.as<Formula>(); one && one->driven == twin.driven) {
+            EXPECT_EQ(one->inputs[0].against, twin.inputs[0].against);
+            EXPECT_EQ(one->against, twin.against);
+        }
+}
+
+TEST(FormulaRig, WhatIsLetGoStaysOrGoesBackAsAsked) {
+    Document d = bank(2);
+    d = with_formula(d, flap_names(2), "pull * 50", {{"pull", handle_input}});
+    d = lifted(d, 0.4);
+    json let_go{{"op", "driver.remove"}, {"parts", {"flap1"}}, {"hold", true}};
+    d = run(d, let_go);
+    EXPECT_NEAR(flap_deg(Moved(d)(0), "flap1"), 20, 1e-9);
+    let_go["parts"] = {"flap2"};
+    let_go["hold"] = false;
+    d = lifted(run(d, let_go), 0.6);
+    EXPECT_NEAR(flap_deg(Moved(d)(0), "flap1"), 20, 1e-9) << "it stays";
+    EXPECT_NEAR(flap_deg(Moved(d)(0), "flap2"), 0, 1e-9) << "as it was by hand";
+    EXPECT_TRUE(d.couplings.empty());
+    EXPECT_EQ(refusal(d, let_go).code, "driver.none");
+}
+
 TEST(FormulaRig, TimeRunsOnBehindTheLastKey) {
     Document d = with_formula(bank(3), {"flap1"}, "20 * t", {{"t", "seconds"}});
     d = with_formula(d, {"flap2"}, "90 * p", {{"p", "progress"}});

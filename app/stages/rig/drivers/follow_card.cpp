@@ -118,7 +118,9 @@ const FollowCard::End* FollowCard::present(const std::optional<End>& end) const 
 }
 
 void FollowCard::doStep() {
-    if (session_.run(step())) from_end_ = to_end_ = std::nullopt;
+    if (!session_.run(step())) return;
+    from_end_ = to_end_ = std::nullopt;
+    showEnds();
 }
 
 void FollowCard::showEnds() {

@@ -28,6 +28,20 @@ QString nameFrom(const QString& part) {
     return is_formula_name(name.toStdString()) ? name : "in_" + name;
 }
 
+/// The parts that have the same formula for the same channel, in the order of their numbers.
+std::vector<PartId> seriesOf(const Document& document, const Formula& formula) {
+    std::vector<const Formula*> all;
+    for (const Coupling& coupling : document.couplings)
+        if (const Formula* one = coupling.as<Formula>();
+            one && one->text == formula.text && one->inputs == formula.inputs &&
+            one->driven.kind == formula.driven.kind)
+            all.push_back(one);
+    std::ranges::sort(all, {}, &Formula::number);
+    std::vector<PartId> parts;
+    for (const Formula* one : all) parts.push_back(one->driven.part());
+    return parts;
+}
+
 }  // namespace
 
 FormulaCard::FormulaCard(Session& session, Look& look)
@@ -218,7 +232,7 @@ void FormulaCard::listChannels() {
 
 void FormulaCard::edit(const Formula& formula) {
     const bool was = std::exchange(listing_, true);
-    driven_->setParts({formula.driven.part()});
+    driven_->setParts(seriesOf(session_.document(), formula));
     editor_->setPlainText(inWords(formula.text));
     table_->setRowCount(0);
     for (const FormulaInput& input : formula.inputs) {

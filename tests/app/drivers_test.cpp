@@ -1,0 +1,196 @@
+// What follows what and by which formula, by hands: two picks and one button, texts typed, names picked.
+#include <QHeaderView>
+#include <QPlainTextEdit>
+#include <QTableWidget>
+
+#include "tests/app/panel_hands.h"
+
+namespace pivrak {
+namespace {
+
+/// A handle on a slide along z, and slats that turn about y, one above the other.
+struct Bank : testing::Test {
+    Hands hands{test::look()};
+    explicit Bank(int slats = 4) {
+        runAll(hands,
+               {box("Handle", {0.8, 0, 0.3}),
+                {{"op", "joint.set"},
+                 {"parts", {"Handle"}},
+                 {"kind", "slide"},
+                 {"axis", "z"},
+                 {"min", 0},
+                 {"max", "1.2 m"}}});
+        for (int i = 1; i <= slats; ++i)
+            runAll(hands, {{{"op", "stand_in.add"},
+                            {"kind", "box"},
+                            {"name", slat(i)},
+                            {"length", 0.02},
+                            {"width", 0.6},
+                            {"height", 0.11},
+                            {"at", {0, 0, 0.12 * i}}},
+                           {{"op", "joint.set"}, {"parts", {slat(i)}}, {"kind", "hinge"}, {"axis", "y"}}});
+        hands.key(Qt::Key_5);
+        hands.click("tabDrivers");
+    }
+    static std::string slat(int i) { return "Slat " + std::to_string(i); }
+    PartId handle() { return hands.named("Handle"); }
+    std::vector<PartId> slats(int count = 4) {
+        std::vector<PartId> parts;
+        for (int i = 1; i <= count; ++i) parts.push_back(hands.named(slat(i)));
+        return parts;
+    }
+    /// Of its own axes in the world [deg].
+    double turned(int i) {
+        const Vec3 up = hands.session.worldFromPart(hands.named(slat(i))).axis(2);
+        return std::atan2(up.x(), up.z()) * deg_per_rad;
+    }
+    void pull(const char* value) {
+        hands.clickRow(handle());
+        hands.typeAtGauge({handle(), ChannelKind::Shift}, value);
+    }
+    QString facts(const char* label) { return hands.find<QLabel>(label)->text(); }
+    void typeFormula(const QString& text) {
+        auto* editor = hands.find<QPlainTextEdit>("formulaText");
+        QTest::mouseClick(editor->viewport(), Qt::LeftButton, {}, {20, 12});
+        QTest::keyClick(editor, Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClicks(editor, text);
+        // Words on offer do not take the next keys.
+        QTest::keyClick(editor, Qt::Key_End);
+        hands.settle();
+    }
+};
+
+TEST_F(Bank, TwoPicksAndOneButtonLetAPartFollow) {
+    hands.clickRow(hands.named("Slat 1"));
+    hands.clickRow(handle(), Qt::ShiftModifier);
+    hands.choose("followHow", "gain");
+    hands.type("followGain", "50");
+    hands.settle();
+    hands.click("addFollow");
+    ASSERT_EQ(hands.session.document().couplings.size(), 1u) << hands.refusals.join("; ").toStdString();
+    pull("400 mm");
+    EXPECT_NEAR(turned(1), 20, 1e-9);
+    auto* list = hands.find<QListWidget>("drivenList");
+    ASSERT_EQ(list->count(), 1);
+    EXPECT_TRUE(list->item(0)->text().contains("follows")) << list->item(0)->text().toStdString();
+    EXPECT_TRUE(list->item(0)->text().contains("20.0")) << list->item(0)->text().toStdString();
+    // Down to what follows, and up to what leads.
+    list->setCurrentRow(0);
+    hands.click("pickFollowers");
+    EXPECT_EQ(hands.session.selection(), std::vector{hands.named("Slat 1")});
+    hands.find<QListWidget>("drivenList")->setCurrentRow(0);
+    hands.click("pickDriver");
+    EXPECT_EQ(hands.session.selection(), std::vector{handle()});
+    hands.find<QListWidget>("drivenList")->setCurrentRow(0);
+    hands.click("holdDriven");
+    EXPECT_TRUE(hands.session.document().couplings.empty());
+    pull("100 mm");
+    EXPECT_NEAR(turned(1), 20, 1e-9) << "it stays";
+}
+
+TEST_F(Bank, ARangeIsGivenByPosingItsEnds) {
+    hands.pickRows(slats());
+    hands.clickRow(handle(), Qt::ShiftModifier);
+    hands.choose("followHow", "poses");
+    hands.settle();
+    EXPECT_FALSE(hands.find("addFollow")->isEnabled()) << "no end is known yet";
+    hands.clickRow(hands.named("Slat 1"));
+    hands.typeAtGauge({hands.named("Slat 1"), ChannelKind::Turn}, "-80 deg");
+    hands.pickRows(slats());
+    hands.clickRow(handle(), Qt::ShiftModifier);
+    hands.click("followFromHere");
+    pull("1200 mm");
+    hands.clickRow(hands.named("Slat 1"));
+    hands.typeAtGauge({hands.named("Slat 1"), ChannelKind::Turn}, "80 deg");
+    hands.pickRows(slats());
+    hands.clickRow(handle(), Qt::ShiftModifier);
+    hands.click("followToHere");
+    EXPECT_TRUE(facts("followEnds").contains("from -80")) << facts("followEnds").toStdString();
+    EXPECT_TRUE(facts("followEnds").contains("to 80")) << facts("followEnds").toStdString();
+    hands.click("addFollow");
+    ASSERT_EQ(hands.session.document().couplings.size(), 4u) << hands.refusals.join("; ").toStdString();
+    EXPECT_TRUE(facts("followEnds").isEmpty()) << "the next range has ends of its own";
+    for (const auto& [pulled, turn] : {std::pair("0 mm", -80.0), {"600 mm", 0.0}, {"900 mm", 40.0}}) {
+        pull(pulled);
+        for (int i = 1; i <= 4; ++i) EXPECT_NEAR(turned(i), turn, 1e-9) << pulled << i;
+    }
+}
+
+TEST_F(Bank, AFormulaIsTypedForAllOfThemAndItsInputsArePicked) {
+    hands.pickRows(slats());
+    hands.click("formulaDrives");
+    typeFormula("clamp(handle * 100 - 5 * (n - 1), 0, 70) * 1 deg");
+    EXPECT_TRUE(facts("formulaFacts").contains("handle")) << facts("formulaFacts").toStdString();
+    EXPECT_FALSE(hands.find("setFormula")->isEnabled()) << "two names stand for nothing";
+    const auto marks = hands.find<QPlainTextEdit>("formulaText")->extraSelections();
+    ASSERT_EQ(marks.size(), 1);
+    EXPECT_EQ(marks[0].cursor.selectedText(), "handle") << "underlined where it is";
+    hands.clickRow(handle());
+    hands.choose("formulaAddWhat", "channel");
+    hands.click("formulaAddInput");
+    hands.choose("formulaAddWhat", "number");
+    hands.click("formulaAddInput");
+    auto* table = hands.find<QTableWidget>("formulaInputs");
+    ASSERT_EQ(table->rowCount(), 2);
+    EXPECT_EQ(table->item(0, 0)->text(), "handle");
+    hands.settle();
+    EXPECT_TRUE(hands.find("setFormula")->isEnabled()) << facts("formulaFacts").toStdString();
+    hands.click("setFormula");
+    ASSERT_EQ(hands.session.document().couplings.size(), 4u) << hands.refusals.join("; ").toStdString();
+    pull("500 mm");
+    for (int i = 1; i <= 4; ++i) EXPECT_NEAR(turned(i), 50 - 5 * (i - 1), 1e-9) << i;
+    // All of the series are taken in hand from one of them, and keep their numbers.
+    hands.clickRow(hands.named("Slat 3"));
+    hands.find<QListWidget>("drivenList")->setCurrentRow(0);
+    hands.click("editFormula");
+    EXPECT_EQ(hands.find<QTableWidget>("formulaInputs")->rowCount(), 2);
+    typeFormula("handle * 20 + n");
+    hands.click("setFormula");
+    for (int i = 1; i <= 4; ++i) EXPECT_NEAR(turned(i), 10 + i, 1e-9) << i;
+    hands.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_NEAR(turned(2), 45, 1e-9) << "undone";
+}
+
+TEST_F(Bank, WhatIsWrongIsUnderlinedAndTheLastGoodCourseStays) {
+    hands.clickRow(hands.named("Slat 1"));
+    hands.click("formulaDrives");
+    hands.choose("formulaAddWhat", "seconds");
+    hands.click("formulaAddInput");
+    typeFormula("20 * t");
+    ASSERT_TRUE(hands.find("setFormula")->isEnabled()) << facts("formulaFacts").toStdString();
+    EXPECT_TRUE(facts("formulaFacts").contains("'Slat 1 turn' is")) << facts("formulaFacts").toStdString();
+    const QImage course = hands.find("formulaPlot")->grab().toImage();
+    typeFormula("20 * t + sinn(3)");
+    EXPECT_FALSE(hands.find("setFormula")->isEnabled());
+    EXPECT_EQ(hands.find<QPlainTextEdit>("formulaText")->extraSelections()[0].cursor.selectedText(), "sinn");
+    EXPECT_EQ(hands.find("formulaPlot")->grab().toImage(), course) << "the last good one stays";
+    typeFormula("t");
+    EXPECT_TRUE(hands.find("setFormula")->isEnabled()) << "unlike quantities are hinted at, not refused";
+    EXPECT_EQ(hands.find<QPlainTextEdit>("formulaText")->extraSelections().size(), 1)
+        << facts("formulaFacts").toStdString();
+    // The keys alone: Ctrl and Return set it.
+    typeFormula("30 * t");
+    QTest::keyClick(hands.find<QPlainTextEdit>("formulaText"), Qt::Key_Return, Qt::ControlModifier);
+    hands.settle();
+    ASSERT_EQ(hands.session.document().couplings.size(), 1u);
+}
+
+TEST_F(Bank, WordsAreCompletedFromTheNamesOfInputsAndFunctions) {
+    hands.clickRow(hands.named("Slat 1"));
+    hands.click("formulaDrives");
+    hands.clickRow(handle());
+    hands.choose("formulaAddWhat", "channel");
+    hands.click("formulaAddInput");
+    auto* editor = hands.find<QPlainTextEdit>("formulaText");
+    QTest::mouseClick(editor->viewport(), Qt::LeftButton, {}, {20, 12});
+    QTest::keyClicks(editor, "50 * ha");
+    QWidget* offered = QApplication::activePopupWidget();
+    ASSERT_NE(offered, nullptr);
+    QTest::keyClick(offered, Qt::Key_Return);
+    hands.settle();
+    EXPECT_EQ(editor->toPlainText(), "50 * handle");
+    EXPECT_TRUE(hands.find("setFormula")->isEnabled()) << facts("formulaFacts").toStdString();
+}
+
+}  // namespace
+}  // namespace pivrak
