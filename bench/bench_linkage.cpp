@@ -63,7 +63,8 @@ void BM_four_bars(benchmark::State& state) {
 }
 BENCHMARK(BM_four_bars)->Repetitions(5);
 
-/// An arm of six hinges as they are built: a turntable, shoulder, elbow, and a wrist of three.
+/// An arm of six hinges: a turntable, shoulder, elbow, and a wrist of three, whose axes meet in one place or
+/// pass one another.
 struct Arm {
     ReachModel model;
     KDL::Chain chain;
@@ -77,11 +78,11 @@ KDL::Frame to_kdl(const Frame& frame) {
             KDL::Vector(frame.translation.x(), frame.translation.y(), frame.translation.z())};
 }
 
-Arm make_arm() {
+Arm make_arm(double apart) {
     Arm arm;
     MotionBody body;
     const int axes[] = {2, 1, 1, 0, 1, 0};
-    const Vec3 offsets[] = {{0, 0, 0}, {0.1, 0, 0.3}, {0, 0, 0.5}, {0.1, 0, 0.05}, {0.4, 0, 0}, {0.1, 0, 0}};
+    const Vec3 offsets[] = {{0, 0, 0}, {0.1, 0, 0.3}, {0, 0, 0.5}, {0.1, 0, 0.05}, {0.4, 0, 0}, {0.1, apart, 0}};
     const Limits limits[] = {{-2.9, 2.9}, {-1.7, 2.2}, {-2.4, 1.2}, {-3, 3}, {-2, 2}, {-3, 3}};
     const KDL::Joint::JointType kinds[] = {KDL::Joint::RotX, KDL::Joint::RotY, KDL::Joint::RotZ};
     for (std::uint32_t j = 0; j < 6; ++j) {
@@ -115,9 +116,11 @@ Arm make_arm() {
 
 constexpr double tolerance = 1e-5;
 
+constexpr double wrist_meets = 0, wrist_passes = 0.02;
+
 /// All goals from one pose, within limits; those that are missed are looked for further.
-void BM_reach(benchmark::State& state) {
-    const Arm arm = make_arm();
+void reach_all(benchmark::State& state, double apart) {
+    const Arm arm = make_arm(apart);
     const ReachSolver solver(arm.model);
     ReachRoom room = solver.make_room();
     const std::vector<double> rest{0.1, 0.3, -0.4, 0.1, 0.5, 0.1};
@@ -137,11 +140,20 @@ void BM_reach(benchmark::State& state) {
     state.counters["solved"] = solved / tried;
     state.counters["beyond"] = beyond;
 }
+/// In closed form.
+void BM_reach(benchmark::State& state) {
+    reach_all(state, wrist_meets);
+}
 BENCHMARK(BM_reach)->Repetitions(5);
+/// In steps.
+void BM_reach_steps(benchmark::State& state) {
+    reach_all(state, wrist_passes);
+}
+BENCHMARK(BM_reach_steps)->Repetitions(5);
 
 /// The same goals; it knows no limits, so what it finds may lie outside them.
-void BM_reach_kdl(benchmark::State& state) {
-    const Arm arm = make_arm();
+void reach_all_kdl(benchmark::State& state, double apart) {
+    const Arm arm = make_arm(apart);
     KDL::ChainIkSolverPos_LMA solver(arm.chain, tolerance, 500);
     KDL::JntArray rest(6), values(6);
     const double at[] = {0.1, 0.3, -0.4, 0.1, 0.5, 0.1};
@@ -162,7 +174,14 @@ void BM_reach_kdl(benchmark::State& state) {
     state.counters["solved"] = solved / tried;
     state.counters["inside"] = inside / tried;
 }
+void BM_reach_kdl(benchmark::State& state) {
+    reach_all_kdl(state, wrist_meets);
+}
 BENCHMARK(BM_reach_kdl)->Repetitions(5);
+void BM_reach_steps_kdl(benchmark::State& state) {
+    reach_all_kdl(state, wrist_passes);
+}
+BENCHMARK(BM_reach_steps_kdl)->Repetitions(5);
 
 }  // namespace
 }  // namespace pivrak::bench

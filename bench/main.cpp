@@ -93,15 +93,38 @@ int main(int argc, char** argv) {
     if (const double train = times.seconds("BM_train"); train > 0)
         row("train", "200 shafts solved after an edit", "1 ms", fmt::format("{:.3f} ms", 1e3 * train),
             train <= 1e-3);
-    ratio("B3",
-          "reach of six hinges, within limits, to 1e-5 / Orocos KDL's Levenberg-Marquardt, without limits",
-          0.2, "BM_reach", "BM_reach_kdl");
-    if (const double solved = times.counter("BM_reach", "solved"); solved > 0) {
-        row("B3", "reachable goals solved within limits", "at least 99.9 %",
-            fmt::format("{:.2f} %", 100 * solved), solved >= 0.999);
-        const double beyond = times.counter("BM_reach", "beyond");
-        row("B3", "joints beyond their limits", "none", fmt::format("{:.0f}", beyond), beyond == 0);
+    ratio("B2", "1 000 formulas of ten terms / the same expressions compiled", 8, "BM_formulas_alone",
+          "BM_formulas_compiled");
+    ratio("B2", "one frame of 1 000 parts by such formulas / loop by hand", 8, "BM_formulas",
+          "BM_formulas_by_hand");
+    if (times.seconds("BM_formulas") > 0) {
+        const double off = times.counter("BM_formulas", "off");
+        row("B2", "largest difference between the two", "1e-9 degrees", fmt::format("{:.1e} degrees", off),
+            off <= 1e-9);
     }
+    ratio("follow", "one frame of 10 000 followers of one handle / loop by hand", 1.5, "BM_followers",
+          "BM_followers_by_hand");
+    const auto reach = [&](const std::string& ours, const std::string& how) {
+        const std::string kdl = ours + "_kdl";
+        ratio("B3",
+              fmt::format("reach of six hinges {}, within limits, to 1e-5 / Orocos KDL's "
+                          "Levenberg-Marquardt, without limits",
+                          how)
+                  .c_str(),
+              0.2, ours.c_str(), kdl.c_str());
+        const double solved = times.counter(ours, "solved");
+        if (solved <= 0) return;
+        row("B3",
+            fmt::format("reachable goals {} solved within limits (KDL: {:.1f} % of them within limits, "
+                        "{:.1f} % at all)",
+                        how, 100 * times.counter(kdl, "inside"), 100 * times.counter(kdl, "solved"))
+                .c_str(),
+            "at least 99.9 %", fmt::format("{:.2f} %", 100 * solved), solved >= 0.999);
+        const double beyond = times.counter(ours, "beyond");
+        row("B3", "joints beyond their limits", "none", fmt::format("{:.0f}", beyond), beyond == 0);
+    };
+    reach("BM_reach", "with a wrist");
+    reach("BM_reach_steps", "whose last axes do not meet");
     if (const double bars = times.seconds("BM_four_bars"); bars > 0)
         row("linkage", "one frame of 200 four-bars while they play", "2 ms",
             fmt::format("{:.3f} ms", 1e3 * bars), bars <= 2e-3);

@@ -72,15 +72,21 @@ double exponential(double x) {
 double logarithm(double x) {
     return std::log(x);
 }
+/// From -180 to 180, without rounding: what is left of whole turns has no more digits than what was given.
+double in_one_turn(double deg) {
+    if (std::abs(deg) <= 180) return deg;
+    if (!(std::abs(deg) < 1e12)) return std::remainder(deg, 360);
+    return std::fma(-360.0, std::nearbyint(deg * (1.0 / 360)), deg);
+}
 /// Of whole quarters exactly, as a person expects of degrees.
 double sine(double deg) {
-    const double in_turn = std::remainder(deg, 360);
+    const double in_turn = in_one_turn(deg);
     if (in_turn == 180 || in_turn == -180) return 0;
     return std::abs(in_turn) > 90 ? std::sin((std::copysign(180, in_turn) - in_turn) * rad_per_deg)
                                   : std::sin(in_turn * rad_per_deg);
 }
 double cosine(double deg) {
-    return sine(90 - std::abs(std::remainder(deg, 360)));
+    return sine(90 - std::abs(in_one_turn(deg)));
 }
 double tangent(double deg) {
     const double beside = cosine(deg);

@@ -6,6 +6,8 @@
 #include <cmath>
 #include <limits>
 
+#include "core/rig/reach/hinge_turns.h"
+
 namespace pivrak {
 namespace {
 
@@ -33,7 +35,8 @@ Vec3 turn_between(const Quat& now, const Quat& goal) {
 
 }  // namespace
 
-ReachSolver::ReachSolver(ReachModel model) : model_(std::move(model)), form_(ClosedForm::of(model_)) {}
+ReachSolver::ReachSolver(ReachModel model)
+    : model_(std::move(model)), form_(ClosedForm::of(model_)), wrist_(WristForm::of(model_)) {}
 
 ReachRoom ReachSolver::make_room() const {
     const auto columns = model_.tree.columns();
@@ -139,6 +142,18 @@ ReachSolver::Square6 ReachSolver::damped(double damping, const ReachRoom& room) 
     return square;
 }
 
+/// Values so much further, each inside its limits and there the nearest to `to`, into the room's trial; false
+/// where a limit is in the way.
+bool ReachSolver::turn_by(const WristForm::Turns& turns, std::span<const double> from,
+                          std::span<const double> to, ReachRoom& room) const {
+    for (std::uint32_t c = 0; c < turns.size(); ++c) {
+        const auto value = inside(from[c] + std::remainder(turns[c], 2 * pi), model_.limits[c], to[c]);
+        if (!value) return false;
+        room.trial[c] = *value;
+    }
+    return true;
+}
+
 /// Until it gets no nearer; the error's square there. An impatient one gives up where it gets nearer slowly.
 double ReachSolver::descend(std::span<double> values, const ReachGoal& goal, ReachRoom& room,
                             bool patient) const {
@@ -147,6 +162,13 @@ double ReachSolver::descend(std::span<double> values, const ReachGoal& goal, Rea
     if (form_ && form_->solve(model_, values, goal, room.frames, room.tip)) {
         place(values, room);
         return error(goal, room).squaredNorm();
+    }
+    if (wrist_) {
+        const auto turns = wrist_->stay(goal, room.frames, room.tip);
+        if (turns && turn_by(*turns, values, values, room)) {
+            std::copy(room.trial.begin(), room.trial.end(), values.begin());
+            place(values, room);
+        }
     }
     Error6 lacks = error(goal, room);
     double cost = lacks.squaredNorm(), extra = 0, before = cost;
@@ -321,7 +343,7 @@ double ReachSolver::dislike(std::span<const double> values, std::span<const doub
 void ReachSolver::draw(std::mt19937& random, std::span<double> seed, std::span<const double> preferred,
                        const ReachGoal& goal, ReachRoom& room) const {
     double nearest = std::numeric_limits<double>::infinity();
-    std::uniform_real_distribution<double> share(0, 1);
+    const auto share = [&] { return static_cast<double>(random()) * 0x1p-32; };
     std::copy(seed.begin(), seed.end(), room.trial.begin());
     for (int i = 0; i < drawn; ++i) {
         for (std::uint32_t c = 0; c < seed.size(); ++c) {
@@ -330,7 +352,7 @@ void ReachSolver::draw(std::mt19937& random, std::span<double> seed, std::span<c
             const double far = model_.tree.turns(c) ? pi : model_.size_m;
             const double low = std::max(limits.min, preferred[c] - far),
                          high = std::min(limits.max, preferred[c] + far);
-            room.trial[c] = limits.clamp(low + share(random) * (high - low));
+            room.trial[c] = limits.clamp(low + share() * (high - low));
         }
         place(room.trial, room);
         const double lacks = error(goal, room).squaredNorm();
@@ -339,6 +361,25 @@ void ReachSolver::draw(std::mt19937& random, std::span<double> seed, std::span<c
         std::copy(room.trial.begin(), room.trial.end(), room.best.begin());
     }
     std::copy(room.best.begin(), room.best.end(), seed.begin());
+}
+
+/// The pose at the goal that is liked best of those in closed form; false where none is within limits.
+bool ReachSolver::nearest_form(std::span<double> values, std::span<const double> preferred,
+                               const ReachGoal& goal, ReachRoom& room) const {
+    if (!wrist_) return false;
+    place(values, room);
+    std::vector<WristForm::Turns> ways;
+    wrist_->all(goal, room.frames, room.tip, ways);
+    const std::vector<double> from(values.begin(), values.end());
+    double least = std::numeric_limits<double>::infinity();
+    for (const WristForm::Turns& turns : ways) {
+        if (!turn_by(turns, from, preferred, room)) continue;
+        const double its = dislike(room.trial, preferred, goal, room);
+        if (its >= least) continue;
+        least = its;
+        std::copy(room.trial.begin(), room.trial.end(), values.begin());
+    }
+    return std::isfinite(least);
 }
 
 void ReachSolver::search(std::span<double> values, std::span<const double> preferred, const ReachGoal& goal,
@@ -353,6 +394,10 @@ void ReachSolver::search(std::span<double> values, std::span<const double> prefe
         const ReachMiss lacks = miss(at, goal, room);
         return lacks.place_m / model_.size_m + lacks.turn_rad;
     };
+    if (nearest_form(best, preferred, goal, room) && is_there(best)) {
+        std::copy(best.begin(), best.end(), values.begin());
+        return;
+    }
     if (!is_there(best) && descend(best, goal, room, false) <= 1e-18) settle(best, preferred, goal, room);
     bool have = is_there(best);
     double best_dislike = have ? dislike(best, preferred, goal, room) : 0, best_cost = cost(best);

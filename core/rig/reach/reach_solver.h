@@ -5,6 +5,7 @@
 #include <random>
 
 #include "core/rig/reach/closed_form.h"
+#include "core/rig/reach/wrist_form.h"
 
 namespace pivrak {
 
@@ -33,7 +34,7 @@ public:
 
     const ReachModel& model() const { return model_; }
     /// Whether its pose mostly follows from the goal without steps.
-    bool has_closed_form() const { return form_.has_value(); }
+    bool has_closed_form() const { return form_ || wrist_; }
     ReachRoom make_room() const;
 
     /// From where it stands to a goal near by. Pre: the values are within limits.
@@ -74,6 +75,10 @@ private:
                    bool patient = true) const;
     void draw(std::mt19937& random, std::span<double> seed, std::span<const double> preferred,
               const ReachGoal& goal, ReachRoom& room) const;
+    bool turn_by(const WristForm::Turns& turns, std::span<const double> from, std::span<const double> to,
+                 ReachRoom& room) const;
+    bool nearest_form(std::span<double> values, std::span<const double> preferred, const ReachGoal& goal,
+                      ReachRoom& room) const;
     void settle(std::span<double> values, std::span<const double> preferred, const ReachGoal& goal,
                 ReachRoom& room) const;
     void find_free(std::span<const double> values, const Eigen::VectorXd& towards, ReachRoom& room) const;
@@ -86,6 +91,7 @@ private:
 
     ReachModel model_;
     std::optional<ClosedForm> form_;
+    std::optional<WristForm> wrist_;
 };
 
 }  // namespace pivrak
