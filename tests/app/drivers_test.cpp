@@ -114,9 +114,17 @@ TEST_F(Bank, ARangeIsGivenByPosingItsEnds) {
         pull(pulled);
         for (int i = 1; i <= 4; ++i) EXPECT_NEAR(turned(i), turn, 1e-9) << pulled << i;
     }
+    // All four are one line, and are let go at once.
+    auto* list = hands.find<QListWidget>("drivenList");
+    ASSERT_EQ(list->count(), 1);
+    EXPECT_TRUE(list->item(0)->text().contains("and 3 more follow")) << list->item(0)->text().toStdString();
+    list->setCurrentRow(0);
+    hands.click("dropDriven");
+    EXPECT_TRUE(hands.session.document().couplings.empty()) << hands.refusals.join("; ").toStdString();
 }
 
 TEST_F(Bank, AFormulaIsTypedForAllOfThemAndItsInputsArePicked) {
+    hands.click("tabFormulas");
     hands.pickRows(slats());
     hands.click("formulaDrives");
     typeFormula("clamp(handle * 100 - 5 * (n - 1), 0, 70) * 1 deg");
@@ -140,6 +148,7 @@ TEST_F(Bank, AFormulaIsTypedForAllOfThemAndItsInputsArePicked) {
     pull("500 mm");
     for (int i = 1; i <= 4; ++i) EXPECT_NEAR(turned(i), 50 - 5 * (i - 1), 1e-9) << i;
     // All of the series are taken in hand from one of them, and keep their numbers.
+    hands.click("tabDrivers");
     hands.clickRow(hands.named("Slat 3"));
     hands.find<QListWidget>("drivenList")->setCurrentRow(0);
     hands.click("editFormula");
@@ -152,6 +161,7 @@ TEST_F(Bank, AFormulaIsTypedForAllOfThemAndItsInputsArePicked) {
 }
 
 TEST_F(Bank, WhatIsWrongIsUnderlinedAndTheLastGoodCourseStays) {
+    hands.click("tabFormulas");
     hands.clickRow(hands.named("Slat 1"));
     hands.click("formulaDrives");
     hands.choose("formulaAddWhat", "seconds");
@@ -176,6 +186,7 @@ TEST_F(Bank, WhatIsWrongIsUnderlinedAndTheLastGoodCourseStays) {
 }
 
 TEST_F(Bank, WordsAreCompletedFromTheNamesOfInputsAndFunctions) {
+    hands.click("tabFormulas");
     hands.clickRow(hands.named("Slat 1"));
     hands.click("formulaDrives");
     hands.clickRow(handle());

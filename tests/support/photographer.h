@@ -30,10 +30,12 @@ private:
     /// The station's chain with its ways to whole links.
     void chain();
     /// The groomer on its tracks, from its job.
-    void tracks();
+    void groomer();
     void keys();
     void handover();
     void night();
+    /// The station's shutter by its cord, its next formula half written.
+    void drivers();
     std::string model(const char* name) const;
     /// The truck found on the snow field, and its road drawn.
     void vehicle();

@@ -1,4 +1,6 @@
 // Pictures of machines that run.
+#include <QPlainTextEdit>
+
 #include "tests/support/photographer.h"
 
 namespace pivrak {
@@ -100,19 +102,45 @@ void Photographer::runJob(const char* name) {
     }
 }
 
-void Photographer::tracks() {
+void Photographer::groomer() {
     hands_.session.newProject();
     run({{"op", "model.import"}, {"file", model("groomer.glb")}});
     runJob("groomer.job.json");
     hands_.key(Qt::Key_5);
-    hands_.click("tabChains");
     hands_.type("frameEntry", "120");
     hands_.session.select(Tree(hands_.session.document()).branch(hands_.named("Track left")));
     hands_.window.view().setDirection(-1.2, 0.1);
     hands_.window.view().frameSelection();
     hands_.window.view().camera().distance *= 1.3;
-    hands_.session.select({hands_.named("Track left")});
-    take("24-track");
+}
+
+void Photographer::drivers() {
+    runJob("station-shutter.job.json");
+    hands_.key(Qt::Key_5);
+    hands_.click("tabFormulas");
+    hands_.type("frameEntry", "20");
+    hands_.window.view().setDirection(-0.5, 0.25);
+    hands_.clickRow(hands_.named("Shutter slat 12"));
+    hands_.key(Qt::Key_F);
+    hands_.window.view().camera().distance *= 3;
+    hands_.session.select({hands_.named("Shutter slat"), hands_.named("Shutter slat 2")});
+    hands_.click("formulaDrives");
+    auto* editor = hands_.find<QPlainTextEdit>("formulaText");
+    const auto text = [&](const char* words) {
+        QTest::mouseClick(editor->viewport(), Qt::LeftButton, {}, {20, 12});
+        QTest::keyClick(editor, Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClicks(editor, words);
+        QTest::keyClick(editor, Qt::Key_End);
+        hands_.settle();
+    };
+    hands_.clickRow(hands_.named("Shutter cord"));
+    hands_.choose("formulaAddWhat", "channel");
+    hands_.click("formulaAddInput");
+    hands_.choose("formulaAddWhat", "number");
+    hands_.click("formulaAddInput");
+    text("clamp(shutter_cord * -133 - 80 + n, -80, 80)");
+    text("clamp(shutter_cord * -133 - 80 + n, -80, 80) + wawe(3)");
+    take("29-formula");
 }
 
 void Photographer::linkage() {

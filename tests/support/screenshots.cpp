@@ -33,7 +33,7 @@ void Photographer::all() {
     vehicle();
     cabins();
     constraints();
-    tracks();
+    groomer();
     linkage();
     reach();
     exercise();
@@ -41,6 +41,7 @@ void Photographer::all() {
     hands_.window.openFile(models_ + "/drive-station.pivrak.glb");
     hands_.settle();
     night();
+    drivers();
 }
 
 void Photographer::take(const char* name) {

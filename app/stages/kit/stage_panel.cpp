@@ -38,7 +38,7 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
       preview_(new QFrame),
       preview_text_(new QLabel),
       cards_(new QVBoxLayout),
-      tab_row_(new QFrame),
+      tabs_(new TabRows),
       findings_(new QFrame),
       finding_rows_(new QVBoxLayout(findings_)),
       clean_(new QLabel) {
@@ -65,11 +65,6 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     connect(accept, &QPushButton::clicked, &session_, &Session::acceptPreview);
     connect(leave, &QPushButton::clicked, &session_, &Session::leavePreview);
 
-    auto* tab_layout = new QGridLayout(tab_row_);
-    tab_layout->setContentsMargins(0, 0, 0, 0);
-    tab_layout->setSpacing(2);
-    tab_row_->setProperty("tabs", true);
-    tab_row_->hide();
     findings_->setProperty("card", "problem");
     finding_rows_->setContentsMargins(12, 9, 12, 9);
     finding_rows_->setSpacing(4);
@@ -85,7 +80,7 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     layout->setContentsMargins(14, 10, 12, 10);
     layout->setSpacing(9);
     layout->addLayout(head);
-    layout->addWidget(tab_row_);
+    layout->addWidget(tabs_);
     layout->addWidget(preview_);
     layout->addLayout(cards_);
     layout->addWidget(findings_);
@@ -128,41 +123,24 @@ void StagePanel::place(QWidget* card, const QString& tab) {
         page->setVisible(index == 0);
         tab_pages_.push_back(page);
         cards_->addWidget(page);
-        auto* button = new QPushButton(tab);
-        button->setObjectName(QStringLiteral("tab") + tab);
-        button->setProperty("tab", true);
-        button->setCheckable(true);
-        button->setChecked(index == 0);
-        tab_buttons_.push_back(button);
-        layTabs();
-        tab_row_->show();
+        QPushButton* button = tabs_->add(tab);
         connect(button, &QPushButton::clicked, this, [this, tab] { showTab(tab); });
     }
     static_cast<QVBoxLayout*>(tab_pages_[static_cast<std::size_t>(index)]->layout())->addWidget(card);
-}
-
-/// More than fit into a row stand in two.
-void StagePanel::layTabs() {
-    constexpr int most_in_row = 6;
-    auto* grid = static_cast<QGridLayout*>(tab_row_->layout());
-    const int count = static_cast<int>(tab_buttons_.size());
-    const int in_row = count > most_in_row ? (count + 1) / 2 : count;
-    for (int i = 0; i < count; ++i)
-        grid->addWidget(tab_buttons_[static_cast<std::size_t>(i)], i / in_row, i % in_row);
 }
 
 void StagePanel::showTab(const QString& tab) {
     for (std::size_t i = 0; i < tab_pages_.size(); ++i) {
         const bool shown = tab_names_[static_cast<qsizetype>(i)] == tab;
         tab_pages_[i]->setVisible(shown);
-        tab_buttons_[i]->setChecked(shown);
+        tabs_->buttons()[i]->setChecked(shown);
     }
     refreshAll();
 }
 
 QString StagePanel::shownTab() const {
-    for (std::size_t i = 0; i < tab_buttons_.size(); ++i)
-        if (tab_buttons_[i]->isChecked()) return tab_names_[static_cast<qsizetype>(i)];
+    for (std::size_t i = 0; i < tabs_->buttons().size(); ++i)
+        if (tabs_->buttons()[i]->isChecked()) return tab_names_[static_cast<qsizetype>(i)];
     return {};
 }
 

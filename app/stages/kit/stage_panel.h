@@ -8,6 +8,7 @@
 
 #include "app/session/session.h"
 #include "app/stages/kit/card.h"
+#include "app/stages/kit/tab_rows.h"
 
 namespace pivrak {
 
@@ -47,7 +48,6 @@ private:
         std::function<void()> act;
     };
     void place(QWidget* card, const QString& tab);
-    void layTabs();
     void refreshHead();
     void refreshPreview();
     void refreshFindings();
@@ -60,10 +60,9 @@ private:
     QFrame* preview_;
     QLabel* preview_text_;
     QVBoxLayout* cards_;
-    QFrame* tab_row_;
+    TabRows* tabs_;
     QStringList tab_names_;
     std::vector<QWidget*> tab_pages_;
-    std::vector<QPushButton*> tab_buttons_;
     std::vector<Refreshed> refreshed_;
     QFrame* findings_;
     QVBoxLayout* finding_rows_;

@@ -62,11 +62,13 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, ExerciseResults& exerci
     addCard(reaching_, tr("Reach"));
     addCard(driven_, tr("Drivers"));
     addCard(following_, tr("Drivers"));
-    addCard(formula_, tr("Drivers"));
+    addCard(formula_, tr("Formulas"));
     addCard(exercise_, tr("Exercise"));
     connect(driven_, &DrivenCard::formulaAsked, this, [this, &session](OwnerId coupling) {
         const Coupling* found = session.document().couplings.find(CouplingId{coupling.value});
-        if (found && found->as<Formula>()) formula_->edit(*found->as<Formula>());
+        if (!found || !found->as<Formula>()) return;
+        formula_->edit(*found->as<Formula>());
+        showTab(tr("Formulas"));
     });
     for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
         connect(&session, signal, this, [this] {

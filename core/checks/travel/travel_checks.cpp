@@ -67,22 +67,38 @@ private:
 };
 
 /// Tells the first frame at which a driven channel stands at its limit: there its driver runs on without it.
+/// What follows a range from one end to the other may stand at either; it is stopped where it would go
+/// beyond, had it no limits.
 class LimitWatch final : public ClipWatch {
 public:
-    LimitWatch(const Document& document, const Evaluator& evaluator) {
+    LimitWatch(const Document& document, const Evaluator& evaluator, ClipId clip) {
+        Document unlimited = document;
         for (const Coupling& coupling : document.couplings) {
             const ChannelRef driven = coupling.driven();
             const auto slot = evaluator.channel_slot(driven);
-            const auto channel = find_channel(document, driven);
-            if (slot && channel && channel->limits) limited_.push_back({driven, *channel->limits, *slot});
+            auto channel = find_channel(document, driven);
+            if (!slot || !channel || !channel->limits) continue;
+            const bool may_touch = coupling.as<Follow>() || coupling.as<Formula>();
+            limited_.push_back({driven, *channel->limits, *slot, may_touch});
+            if (!may_touch) continue;
+            channel->limits.reset();
+            put_channel(unlimited, driven, *channel);
+            free_ = true;
+        }
+        if (!free_) return;
+        if (auto compiled = Evaluator::compile(unlimited, clip)) {
+            unlimited_ = std::move(*compiled);
+            unlimited_pose_ = unlimited_->make_pose();
         }
     }
 
     bool looks_for_any() const { return !limited_.empty(); }
     void look(const Pose& pose, double frame) override {
+        if (unlimited_) unlimited_->evaluate(frame, unlimited_pose_);
         for (Limited& one : limited_) {
             const double value = pose.channels[one.slot];
             if (one.stopped || (value > one.limits.min && value < one.limits.max)) continue;
+            if (one.may_touch && !goes_beyond(one)) continue;
             one.stopped = frame;
             one.value = value;
         }
@@ -103,10 +119,21 @@ private:
         ChannelRef channel;
         Limits limits;
         std::size_t slot;
+        bool may_touch;
         std::optional<double> stopped = std::nullopt;
         double value = 0;
     };
+    bool goes_beyond(const Limited& one) const {
+        constexpr double rounding = 1e-9;
+        const auto slot = unlimited_ ? unlimited_->channel_slot(one.channel) : std::nullopt;
+        if (!slot) return true;
+        const double wanted = unlimited_pose_.channels[*slot];
+        return wanted < one.limits.min - rounding || wanted > one.limits.max + rounding;
+    }
     std::vector<Limited> limited_;
+    bool free_ = false;
+    std::optional<Evaluator> unlimited_;
+    Pose unlimited_pose_;
 };
 
 }  // namespace
@@ -118,7 +145,7 @@ std::string ClipCheck::at(double frame) const {
 void ClipCheck::watch_elements() {
     each_element(document, [&](const auto&... element) { pivrak::watch(element..., *this); });
     if (!evaluator.wheels().empty()) watch(std::make_unique<WheelWatch>(evaluator));
-    if (auto limits = std::make_unique<LimitWatch>(document, evaluator); limits->looks_for_any())
+    if (auto limits = std::make_unique<LimitWatch>(document, evaluator, clip.id); limits->looks_for_any())
         watch(std::move(limits));
 }
 

@@ -20,8 +20,8 @@ constexpr double least_damping = 1e-12;
 constexpr double most_at_once = 0.3;
 /// Who is impatient wants that much less after so many rounds; and draws so many poses to begin with the
 /// best.
-constexpr int slow_rounds = 6, drawn = 12;
-constexpr double slow_share = 0.5;
+constexpr int slow_rounds = 4, drawn = 12;
+constexpr double slow_share = 0.4;
 /// A pose that misses too is only taken when it misses by so much less.
 constexpr double worth_it = 1e-6;
 

@@ -80,6 +80,44 @@ TEST(DemoMachines, ThreeArmsOnATurntableReachForTheirOwnGoals) {
         EXPECT_FALSE(finding.code.starts_with("reach.")) << finding.message;
 }
 
+/// Slats of a shutter by a cord: from end to end of their range, never touching; a fan as fast as the motor,
+/// two flaps against each other.
+TEST(DemoMachines, TheShutterOpensByItsCordAndItsSlatsNeverTouch) {
+    const Document d = by_demo_job("station-shutter");
+    const auto evaluator = Evaluator::compile(d);
+    ASSERT_TRUE(evaluator.ok()) << evaluator.error().message;
+    Pose pose = evaluator->make_pose();
+    const auto world = [&](const std::string& part) {
+        return pose.world_from_part[*evaluator->part_slot(named(d, part))];
+    };
+    evaluator->evaluate(0, pose);
+    const Frame cord_up = world("Shutter cord"), motor = world("Motor shaft"), fan = world("Cabinet fan");
+    double most = -1e9, least = 1e9;
+    for (double frame = 0; frame <= 48; frame += 0.25) {
+        evaluator->evaluate(frame, pose);
+        const double drawn = cord_up.translation.z() - world("Shutter cord").translation.z();
+        const double wanted = (-80 + 160 * drawn / 1.2) * rad_per_deg;
+        for (const std::string slat : {"Shutter slat", "Shutter slat 2", "Shutter slat 24"}) {
+            const Vec3 along = world(slat).axis(0);
+            EXPECT_NEAR(std::atan2(-along.z(), along.x()), wanted, 1e-9) << slat << frame;
+        }
+        // What is left between two that lie in line, 18 mm apart and 2.5 mm thick.
+        const Vec3 across = world("Shutter slat").axis(2);
+        const double gap =
+            (world("Shutter slat 2").translation - world("Shutter slat").translation).dot(across) - 2.5e-3;
+        EXPECT_GT(gap, 0.5e-3) << frame;
+        most = std::max(most, wanted), least = std::min(least, wanted);
+        EXPECT_NEAR(angle_between(world("Cabinet fan").rotation, fan.rotation),
+                    angle_between(world("Motor shaft").rotation, motor.rotation), 1e-6)
+            << frame;
+        const Vec3 left = world("Left flap").axis(0), right = world("Right flap").axis(0);
+        EXPECT_LT((left - Vec3(right.x(), right.y(), -right.z())).norm(), 1e-9) << "mirror images";
+    }
+    EXPECT_NEAR(most, 80 * rad_per_deg, 1e-9);
+    EXPECT_NEAR(least, -80 * rad_per_deg, 1e-9);
+    for (const Finding& finding : check_document(d)) ADD_FAILURE() << finding.message;
+}
+
 /// A scissor of two stages: twice the arm's length times the sine of its angle, and the table stays level.
 TEST(DemoMachines, TheTableOnTheTruckRisesByBothStages) {
     const Document d = by_demo_job("truck-table");

@@ -171,6 +171,27 @@ TEST(Follow, WhatLosesItsDriverStaysWhereItIs) {
     EXPECT_NEAR(tilt_deg(Moved(gone)(0), "slat1"), 45, 1e-9) << "it does not fall back to where it rested";
 }
 
+/// At the end of its range it may stand at its limit; only what would go on is stopped there.
+TEST(Follow, OnlyWhatWouldGoBeyondItsLimitIsStoppedByIt) {
+    const auto stopped = [](const char* to) {
+        Document d = shutter();
+        d = run(d, {{"op", "joint.set"}, {"parts", {"slat1"}}, {"kind", "hinge"}, {"axis", "x"},
+                    {"min", "-80 deg"}, {"max", "80 deg"}});
+        d = run(d, {{"op", "follow.add"}, {"parts", {"slat1"}}, {"driver", "cord"}, {"driver_from", 0},
+                    {"from", "-80 deg"}, {"driver_to", "1.2 m"}, {"to", to}});
+        for (const auto& [frame, at] : {std::pair(0, 0.0), {40, 1.2}})
+            d = run(d, {{"op", "key.set"}, {"parts", {"cord"}}, {"channel", "shift"}, {"frame", frame},
+                        {"value", at}});
+        std::string told;
+        for (const Finding& finding : check_document(d))
+            if (finding.code == "limit.stops_gear") told += finding.message;
+        return told;
+    };
+    EXPECT_EQ(stopped("80 deg"), "");
+    EXPECT_NE(stopped("81 deg").find("'slat1' is stopped by its limit 80.0"), std::string::npos)
+        << stopped("81 deg");
+}
+
 TEST(Follow, CirclesAndWhatIsDrivenAlreadyAreRefusedByName) {
     Document d = run(shutter(3), {{"op", "follow.add"}, {"parts", {"slat2"}}, {"driver", "slat1"}});
     EXPECT_EQ(refusal(d, {{"op", "follow.add"}, {"parts", {"slat1"}}, {"driver", "slat1"}}).code,

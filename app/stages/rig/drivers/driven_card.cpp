@@ -22,6 +22,19 @@ std::vector<ChannelRef> takenBy(const Coupling& coupling) {
     return taken;
 }
 
+/// Whether both do the same, each to a part of its own.
+bool isSame(const Coupling& one, const Coupling& other) {
+    if (one.driven().kind != other.driven().kind) return false;
+    if (const Follow* follow = one.as<Follow>()) {
+        const Follow* its = other.as<Follow>();
+        return its && follow->driver == its->driver && follow->gain == its->gain &&
+               follow->offset == its->offset && follow->delay_frames == its->delay_frames;
+    }
+    const Formula *formula = one.as<Formula>(), *its = other.as<Formula>();
+    return formula && its && formula->text == its->text && formula->inputs == its->inputs &&
+           formula->unit_m == its->unit_m && formula->against == its->against;
+}
+
 }  // namespace
 
 DrivenCard::DrivenCard(Session& session)
@@ -58,11 +71,13 @@ bool DrivenCard::isShown(const Coupling& coupling) const {
                        [&](const ChannelRef& channel) { return session_.isSelected(channel.part()); });
 }
 
-QString DrivenCard::wordsOf(const Coupling& coupling) const {
+QString DrivenCard::wordsOf(const std::vector<CouplingId>& row) const {
     const Document& document = session_.shownDocument();
+    const Coupling& coupling = *document.couplings.find(row.front());
     const ChannelRef driven = coupling.driven();
-    const QString name = QString::fromStdString(channel_name(document, driven)),
-                  now = QString::fromStdString(format_channel(driven.kind, session_.valueOf(driven)));
+    const QString now = QString::fromStdString(format_channel(driven.kind, session_.valueOf(driven)));
+    QString name = QString::fromStdString(channel_name(document, driven));
+    if (row.size() > 1) name = tr("%1 and %n more", nullptr, static_cast<int>(row.size()) - 1).arg(name);
     if (const Formula* formula = coupling.as<Formula>())
         return tr("%1 = %2\nnow %3").arg(name, QString::fromStdString(formula->text).simplified(), now);
     const Follow& follow = *coupling.as<Follow>();
@@ -72,14 +87,14 @@ QString DrivenCard::wordsOf(const Coupling& coupling) const {
                  : turn          ? tr("%1° for each m").arg(gain, 0, 'g', 5)
                                  : tr("%1 m for each degree").arg(gain, 0, 'g', 5);
     if (follow.delay_frames > 0) by += tr(", %1 frames later").arg(follow.delay_frames);
-    return tr("%1 follows %2\n%3, now %4")
+    return (row.size() > 1 ? tr("%1 follow %2\n%3, now %4") : tr("%1 follows %2\n%3, now %4"))
         .arg(name, QString::fromStdString(channel_name(document, follow.driver)), by, now);
 }
 
 const Coupling* DrivenCard::current() const {
     const auto row = static_cast<std::size_t>(list_->currentRow());
     if (list_->currentRow() < 0 || row >= rows_.size()) return nullptr;
-    return session_.shownDocument().couplings.find(rows_[row]);
+    return session_.shownDocument().couplings.find(rows_[row].front());
 }
 
 void DrivenCard::refresh() {
@@ -87,11 +102,18 @@ void DrivenCard::refresh() {
     listing_ = true;
     rows_.clear();
     list_->clear();
-    for (const Coupling& coupling : session_.shownDocument().couplings) {
+    const auto& couplings = session_.shownDocument().couplings;
+    for (const Coupling& coupling : couplings) {
         if (!isShown(coupling)) continue;
-        rows_.push_back(coupling.id);
-        list_->addItem(wordsOf(coupling));
+        const auto like = std::find_if(rows_.begin(), rows_.end(), [&](const auto& one) {
+            return isSame(*couplings.find(one.front()), coupling);
+        });
+        if (like == rows_.end())
+            rows_.push_back({coupling.id});
+        else
+            like->push_back(coupling.id);
     }
+    for (const auto& one : rows_) list_->addItem(wordsOf(one));
     if (!rows_.empty()) list_->setCurrentRow(std::clamp(row, 0, static_cast<int>(rows_.size()) - 1));
     listing_ = false;
     list_->setVisible(!rows_.empty());
@@ -104,10 +126,10 @@ void DrivenCard::refresh() {
 void DrivenCard::refreshMotion() {
     const auto& couplings = session_.shownDocument().couplings;
     const bool there =
-        std::all_of(rows_.begin(), rows_.end(), [&](CouplingId id) { return couplings.contains(id); });
+        std::all_of(rows_.begin(), rows_.end(), [&](const auto& row) { return couplings.contains(row.front()); });
     if (!there || list_->count() != static_cast<int>(rows_.size())) return;
     for (int i = 0; i < list_->count(); ++i)
-        list_->item(i)->setText(wordsOf(*couplings.find(rows_[static_cast<std::size_t>(i)])));
+        list_->item(i)->setText(wordsOf(rows_[static_cast<std::size_t>(i)]));
 }
 
 void DrivenCard::enable() {
@@ -122,8 +144,11 @@ void DrivenCard::enable() {
 void DrivenCard::letGo(bool hold) {
     const Coupling* coupling = current();
     if (!coupling) return;
+    std::vector<PartId> parts;
+    for (const CouplingId id : rows_[static_cast<std::size_t>(list_->currentRow())])
+        if (const Coupling* one = session_.document().couplings.find(id)) parts.push_back(one->driven().part());
     session_.run({{"op", "driver.remove"},
-                  {"parts", {coupling->driven().part().value}},
+                  {"parts", part_ids(parts)},
                   {"channel", word(coupling->driven().kind)},
                   {"hold", hold},
                   {"frame", session_.frame()},

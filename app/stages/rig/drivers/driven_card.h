@@ -21,7 +21,7 @@ signals:
     void formulaAsked(OwnerId coupling);
 
 private:
-    QString wordsOf(const Coupling& coupling) const;
+    QString wordsOf(const std::vector<CouplingId>& row) const;
     /// Null when there is none in hand.
     const Coupling* current() const;
     bool isShown(const Coupling& coupling) const;
@@ -34,7 +34,8 @@ private:
     QListWidget* list_;
     QPushButton *edit_, *driver_, *followers_, *hold_, *drop_;
     QLabel* facts_;
-    std::vector<CouplingId> rows_;
+    /// Those that do the same stand in one row.
+    std::vector<std::vector<CouplingId>> rows_;
     bool listing_ = false;
 };
 

@@ -12,7 +12,7 @@ FormulaEditor::FormulaEditor(Look& look, const char* object_name)
     : look_(look), completer_(new QCompleter(this)) {
     setObjectName(QLatin1String(object_name));
     setTabChangesFocus(true);
-    setFont(Look::numberFont(13));
+    setFont(Look::uiFont(14));
     setPlaceholderText(tr("pull * 60 deg / 1.2 m"));
     setFixedHeight(84);
     completer_->setModel(new QStringListModel(completer_));
