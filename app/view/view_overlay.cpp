@@ -8,6 +8,7 @@
 #include "app/view/asked_lines.h"
 #include "app/view/closure_marks.h"
 #include "app/view/control_marks.h"
+#include "app/view/dimension_lines.h"
 #include "app/view/viewport.h"
 #include "core/model/units.h"
 
@@ -46,6 +47,8 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
         paintAsked(painter, view_.session_, view_.camera_, view_.look_.theme());
         paintClosures(painter, view_.session_, view_.camera_, view_.look_.theme());
     }
+    if (view_.session_.stage() == Stage::Rig || view_.session_.stage() == Stage::Keys)
+        paintMeasures(painter, view_.session_, view_.camera_, view_.look_.theme());
     view_.paths_->paint(painter, view_.look_.theme());
     view_.tips_->paint(painter, view_.look_.theme());
     view_.gauges_->paint(painter, view_.look_.theme());

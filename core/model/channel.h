@@ -16,7 +16,8 @@ namespace pivrak {
 /// far a chain has gone round [m], and `Size` how many times as large as at rest a part is, with all it
 /// carries: lengths below it count in that measure. The others belong to elements of the rig: `Slack` is what
 /// a tensioner leaves a chain to hang [m], `Blend` the share from 0 to 1 by which an element moves what it
-/// drives, `Stretch` how many times as long as at rest a row of joints has become to reach its goal.
+/// drives, `Stretch` how many times as long as at rest a row of joints has become to reach its goal. What is
+/// measured is a `Length` [m], an `Angle` [rad], a `Count`, or a `Bend` [1/m].
 enum class ChannelKind : std::uint8_t {
     Turn,
     Shift,
@@ -31,12 +32,21 @@ enum class ChannelKind : std::uint8_t {
     Size,
     Slack,
     Blend,
-    Stretch
+    Stretch,
+    Length,
+    Angle,
+    Count,
+    Bend
 };
 
-/// Whether a channel is an angle. All others are lengths, but sizes, blends and stretches.
+/// Whether a channel is an angle. All others are lengths, but those that `has_no_unit`, and bends.
 constexpr bool is_turn(ChannelKind kind) {
-    return kind == ChannelKind::Turn || (kind >= ChannelKind::TurnX && kind <= ChannelKind::TurnZ);
+    return kind == ChannelKind::Turn || kind == ChannelKind::Angle || (kind >= ChannelKind::TurnX && kind <= ChannelKind::TurnZ);
+}
+
+constexpr bool has_no_unit(ChannelKind kind) {
+    return kind == ChannelKind::Size || kind == ChannelKind::Blend || kind == ChannelKind::Stretch ||
+           kind == ChannelKind::Count;
 }
 
 /// Whether a channel may be a part's; all others are an element's.

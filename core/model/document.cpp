@@ -133,9 +133,9 @@ Result<PartId> find_part(const Document& document, std::string_view wanted) {
 }
 
 std::string_view channel_word(ChannelKind kind) {
-    static constexpr std::array<std::string_view, 14> words{
+    static constexpr std::array<std::string_view, 18> words{
         "turn",   "shift", "shift x", "shift y", "shift z", "turn x", "turn y",
-        "turn z", "along", "travel",  "size",    "slack",   "blend",  "stretch"};
+        "turn z", "along", "travel",  "size",    "slack",   "blend",  "stretch", "length", "angle", "count", "bend"};
     return words[static_cast<std::size_t>(kind)];
 }
 
@@ -144,8 +144,7 @@ std::string channel_name(const Document& document, ChannelRef channel) {
 }
 
 Dimension dimension_of(ChannelKind kind) {
-    if (kind == ChannelKind::Blend || kind == ChannelKind::Size || kind == ChannelKind::Stretch)
-        return Dimension::None;
+    if (has_no_unit(kind) || kind == ChannelKind::Bend) return Dimension::None;
     return is_turn(kind) ? Dimension::Angle : Dimension::Length;
 }
 
@@ -156,7 +155,7 @@ std::string format_channel(ChannelKind kind, double value, int angle_decimals) {
         case Dimension::Length:
             return format_length(value);
         default:
-            return fmt::format("{:.4g}", value);
+            return fmt::format("{:.4g}{}", value, kind == ChannelKind::Bend ? " per m" : "");
     }
 }
 

@@ -185,6 +185,13 @@ std::vector<ChannelRef> channels_at(const Document& document, PartId part) {
     return channels;
 }
 
+bool names_missing_owner(const Document& document) {
+    NamesMissing names(document);
+    for (const Coupling& coupling : document.couplings)
+        std::visit([&](const auto& kind) { std::decay_t<decltype(kind)>::fields(kind, names); }, coupling.what);
+    return names.found;
+}
+
 Ownerless drop_ownerless(Document& document) {
     Ownerless gone;
     const SharedTable<Clip> clips = document.clips;

@@ -42,6 +42,9 @@ std::vector<ChannelRef> channels_at(const Document& document, PartId part);
 /// The channels of any owner.
 std::vector<ChannelRef> channels_of(const Document& document, OwnerId owner);
 
+/// Whether a coupling takes or drives a channel whose owner is not there.
+bool names_missing_owner(const Document& document);
+
 struct Ownerless {
     std::size_t tracks = 0, couplings = 0;
 };

@@ -37,6 +37,7 @@ struct EachPart : DeepFields<EachPart<Change>> {
     explicit EachPart(Change act) : change(std::move(act)) {}
 
     void channel(const char*, ChannelRef& channel, Role) {
+        if (!is_of_part(channel.kind)) return;
         PartId part = channel.part();
         named(part);
         channel.owner = part;
@@ -122,6 +123,17 @@ private:
             part = copy->second;
         else
             whole &= role == Role::Held || role == Role::Outside;
+    }
+};
+
+/// Names copies of elements where their channels are taken.
+struct TakeCopiedChannels : DeepFields<TakeCopiedChannels> {
+    const std::unordered_map<OwnerId, OwnerId>& copy_of;
+    explicit TakeCopiedChannels(const std::unordered_map<OwnerId, OwnerId>& copies) : copy_of(copies) {}
+
+    void channel(const char*, ChannelRef& channel, Role) {
+        if (is_of_part(channel.kind)) return;
+        if (const auto copy = copy_of.find(channel.owner); copy != copy_of.end()) channel.owner = copy->second;
     }
 };
 

@@ -176,6 +176,7 @@ public:
 #include "core/elements/kinds.def"
         // Those that name channels of what was copied just now.
         copy_couplings(couplings);
+        take_copied_channels(couplings);
         return std::move(out_);
     }
 
@@ -217,6 +218,18 @@ private:
             document_.couplings.set(coupling);
             came(original, coupling.id);
             ++out_.couplings;
+        }
+    }
+
+    /// A formula was copied before what it measures.
+    void take_copied_channels(const SharedTable<Coupling>& originals) {
+        TakeCopiedChannels take(out_.elements);
+        for (const Coupling& original : originals) {
+            const auto copy = out_.elements.find(original.id);
+            if (copy == out_.elements.end()) continue;
+            Coupling coupling = *document_.couplings.find(CouplingId{copy->second.value});
+            std::visit([&](auto& kind) { std::decay_t<decltype(kind)>::fields(kind, take); }, coupling.what);
+            document_.couplings.set(coupling);
         }
     }
 
@@ -277,6 +290,21 @@ private:
         copy.turn = (world_from_rest(document_, copy.b).rotation.conjugate() *
                      world_from_rest(document_, copy.a).rotation)
                         .normalized();
+    }
+
+    /// Of what was copied; what is measured of nothing that was stays what it is for all.
+    void copy_plain(const SharedTable<Measure>& table) {
+        const SharedTable<Measure> entries = table;
+        for (Measure measure : entries) {
+            const auto path = path_of_.find(measure.path);
+            const auto chain = out_.elements.find(measure.chain);
+            const bool named = measure.a && parts_.contains(measure.a);
+            if (!named && path == path_of_.end() && chain == out_.elements.end()) continue;
+            if (!take_over(measure)) continue;
+            if (path != path_of_.end()) measure.path = path->second;
+            if (chain != out_.elements.end()) measure.chain = ChainId{chain->second.value};
+            put_copy(std::move(measure));
+        }
     }
 
     // They have their own ways.

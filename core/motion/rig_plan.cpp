@@ -141,6 +141,10 @@ WheelSize RigPlan::wheel_size(PartId wheel) const {
     return facts_ ? facts_->wheel(document_, tree_, wheel) : WheelSize{1, 0.1, 0};
 }
 
+std::optional<int> RigPlan::teeth(PartId gear) const {
+    return facts_ ? facts_->teeth(document_, tree_, gear) : 0;
+}
+
 std::shared_ptr<const WheelProfile> RigPlan::profile(PartId wheel) const {
     if (facts_) return facts_->profile(document_, tree_, wheel);
     return std::make_shared<const WheelProfile>(WheelProfile{{{0, 1}}, {0}});

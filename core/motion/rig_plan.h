@@ -99,6 +99,8 @@ public:
     /// Null when it cannot be measured.
     std::shared_ptr<const DrapedPath> path(const Path& path) const;
     std::shared_ptr<const LongShape> long_shape(const Part& part, bool evenly) const;
+    /// Of a gear; none where none can be counted.
+    std::optional<int> teeth(PartId gear) const;
 
     // ---- what was said by other elements
     /// Who moves what in the document, by what it says.

@@ -36,6 +36,7 @@ void add_reach_operations(Registry& registry);
 void add_carry_operations(Registry& registry);
 void add_stretch_operations(Registry& registry);
 void add_driver_operations(Registry& registry);
+void add_measure_operations(Registry& registry);
 void add_follow_operations(Registry& registry);
 void add_formula_operations(Registry& registry);
 void add_key_operations(Registry& registry);

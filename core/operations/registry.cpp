@@ -1,3 +1,4 @@
+#include "core/operations/drivers/let_go.h"
 #include "core/operations/registry.h"
 
 #include <fmt/format.h>
@@ -55,6 +56,8 @@ void drop_what_lost_its_owner(const Document& before, Outcome& outcome) {
     all = all && (before.table == outcome.document.table || kept(before.table, outcome.document.table));
 #include "core/elements/kinds.def"
     if (all) return;
+    for (std::string& words : let_go_of_lost(before, outcome.document))
+        outcome.messages.push_back(std::move(words));
     const Ownerless gone = drop_ownerless(outcome.document);
     if (gone.tracks) outcome.messages.push_back("keys of " + counted(gone.tracks, "channel") + " removed");
     if (gone.couplings) outcome.messages.push_back(counted(gone.couplings, "coupling") + " removed");
@@ -160,6 +163,7 @@ Registry make_registry() {
     add_carry_operations(registry);
     add_stretch_operations(registry);
     add_driver_operations(registry);
+    add_measure_operations(registry);
     add_follow_operations(registry);
     add_formula_operations(registry);
     add_key_operations(registry);

@@ -39,6 +39,8 @@ Drivers::Drivers(const Document& document) : document_(document), couplings_(doc
     index_constraints();
     index_linkages();
     index_reaches();
+    for (const Measure& measure : document_.measures)
+        solved_by_.try_emplace({measure.id, measure.gives()}, measure.name);
     for (const Part& part : document_.parts) {
         if (!part.tow) continue;
         for (const PartId moved : {part.tow->turntable, part.tow->drawbar})

@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include "core/rig/gears/gear_pair.h"
+
 namespace pivrak {
 
 std::shared_ptr<const GroundMap> RigFacts::ground(const Document& document, PartId id) {
@@ -56,6 +58,17 @@ std::shared_ptr<const WheelProfile> RigFacts::profile(const Document& document, 
     if (!entry.profile && !entry.shapes.shapes.empty())
         entry.profile = std::make_shared<const WheelProfile>(measure_profile(entry.shapes));
     return entry.profile && !entry.profile->circles.empty() ? entry.profile : nullptr;
+}
+
+std::optional<int> RigFacts::teeth(const Document& document, const Tree& tree, PartId gear) {
+    const auto hinge = turning_hinge(document, gear);
+    if (!hinge) return std::nullopt;
+    WheelShapes shapes = wheel_shapes(document, tree, *hinge);
+    const auto known = teeth_.find(gear);
+    if (known != teeth_.end() && known->second.shapes == shapes) return known->second.teeth;
+    const auto counted = teeth_of(document, gear);
+    teeth_[gear] = {std::move(shapes), counted};
+    return counted;
 }
 
 std::shared_ptr<const LongShape> RigFacts::long_shape(const Document& document, const Part& part,

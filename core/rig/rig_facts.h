@@ -24,6 +24,9 @@ public:
     /// How a part's shape is drawn out at its ends; null when it has none of any length.
     std::shared_ptr<const LongShape> long_shape(const Document& document, const Part& part, bool evenly);
 
+    /// Of a gear, about its hinge; none where none can be counted.
+    std::optional<int> teeth(const Document& document, const Tree& tree, PartId gear);
+
 private:
     struct GroundEntry {
         std::shared_ptr<const Mesh> mesh;
@@ -51,6 +54,11 @@ private:
         std::shared_ptr<const LongShape> shape;
     };
     std::map<std::pair<PartId, bool>, LongEntry> long_shapes_;
+    struct TeethEntry {
+        WheelShapes shapes;
+        std::optional<int> teeth;
+    };
+    std::map<PartId, TeethEntry> teeth_;
 };
 
 }  // namespace pivrak

@@ -185,6 +185,96 @@ TEST_F(Bank, WhatIsWrongIsUnderlinedAndTheLastGoodCourseStays) {
     ASSERT_EQ(hands.session.document().couplings.size(), 1u);
 }
 
+TEST_F(Bank, AnInputIsTakenOutAndANumberWithItsUnitTakesItsPlace) {
+    hands.click("tabFormulas");
+    hands.clickRow(hands.named("Slat 1"));
+    hands.click("formulaDrives");
+    hands.clickRow(handle());
+    hands.choose("formulaAddWhat", "channel");
+    hands.click("formulaAddInput");
+    typeFormula("handle * 50");
+    hands.click("setFormula");
+    hands.click("formulaDropInput");
+    hands.settle();
+    EXPECT_FALSE(hands.find("setFormula")->isEnabled()) << facts("formulaFacts").toStdString();
+    hands.choose("formulaAddWhat", "constant");
+    hands.click("formulaAddInput");
+    auto* table = hands.find<QTableWidget>("formulaInputs");
+    ASSERT_EQ(table->rowCount(), 1);
+    // The new number is being typed already.
+    QTest::keyClicks(QApplication::focusWidget(), "250 mm");
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+    typeFormula("r * 100");
+    hands.click("setFormula");
+    EXPECT_NEAR(turned(1), 25, 1e-9) << facts("formulaFacts").toStdString();
+    const Formula& formula = *hands.session.document().couplings.begin()->as<Formula>();
+    ASSERT_EQ(formula.inputs.size(), 1u) << "the handle is out of it";
+    EXPECT_EQ(formula.inputs[0].counts, ConstantKind::Length);
+}
+
+TEST_F(Bank, WhatIsMeasuredIsShownLiveAndTakenByAFormula) {
+    hands.click("tabMeasures");
+    hands.clickRow(hands.named("Slat 1"));
+    EXPECT_FALSE(hands.find("addMeasure")->isEnabled()) << "a distance is between two";
+    hands.clickRow(handle(), Qt::ShiftModifier);
+    hands.choose("measureWhat", "distance");
+    hands.type("measureName", "gap");
+    hands.settle();
+    hands.click("addMeasure");
+    ASSERT_EQ(hands.session.document().measures.size(), 1u) << hands.refusals.join("; ").toStdString();
+    const auto apart = [&] {
+        return (hands.session.worldFromPart(handle()).translation -
+                hands.session.worldFromPart(hands.named("Slat 1")).translation)
+            .norm();
+    };
+    auto* list = hands.find<QListWidget>("measureList");
+    ASSERT_EQ(list->count(), 1);
+    const QString before = list->item(0)->text();
+    EXPECT_TRUE(before.contains(QString::fromStdString(format_length(apart())))) << before.toStdString();
+    pull("700 mm");
+    EXPECT_NE(list->item(0)->text(), before) << "live";
+    EXPECT_TRUE(list->item(0)->text().contains(QString::fromStdString(format_length(apart()))));
+    // A formula takes it, and goes on with it.
+    hands.click("tabFormulas");
+    hands.clickRow(hands.named("Slat 2"));
+    hands.click("formulaDrives");
+    hands.choose("formulaAddWhat", "measure");
+    hands.click("formulaAddInput");
+    typeFormula("gap * 20");
+    hands.click("setFormula");
+    ASSERT_EQ(hands.session.document().couplings.size(), 1u) << hands.refusals.join("; ").toStdString();
+    pull("100 mm");
+    EXPECT_NEAR(turned(2), 20 * apart(), 1e-9);
+    // Unticked it is not drawn any more; removed, its last value stands.
+    hands.click("tabMeasures");
+    list->item(0)->setCheckState(Qt::Unchecked);
+    hands.settle();
+    EXPECT_TRUE(hands.session.document().measures.begin()->hidden);
+    hands.click("removeMeasure");
+    EXPECT_TRUE(hands.session.document().measures.empty());
+    EXPECT_EQ(hands.session.document().couplings.size(), 1u) << "the formula stays";
+}
+
+TEST_F(Bank, PlacesThatWereClickedAreMeasured) {
+    hands.click("tabMeasures");
+    hands.choose("measureWhat", "distance");
+    hands.choose("measureEnds", "clicked");
+    hands.window.view().setDirection(-0.8, 0.3);
+    hands.window.view().frameAll();
+    hands.settle();
+    hands.click("measurePlaces");
+    hands.clickInView(handle());
+    hands.clickInView(hands.named("Slat 4"));
+    hands.settle();
+    ASSERT_EQ(hands.session.picks().places.size(), 2u);
+    hands.click("addMeasure");
+    ASSERT_EQ(hands.session.document().measures.size(), 1u) << hands.refusals.join("; ").toStdString();
+    const Measure& measure = *hands.session.document().measures.begin();
+    EXPECT_EQ(measure.a, handle());
+    EXPECT_EQ(measure.b, hands.named("Slat 4"));
+    EXPECT_GT(measure.place_a.norm(), 1e-3) << "not at its pivot";
+}
+
 TEST_F(Bank, WordsAreCompletedFromTheNamesOfInputsAndFunctions) {
     hands.click("tabFormulas");
     hands.clickRow(hands.named("Slat 1"));

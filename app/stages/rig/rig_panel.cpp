@@ -33,6 +33,8 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, ExerciseResults& exerci
       driven_(new DrivenCard(session)),
       following_(new FollowCard(session)),
       formula_(new FormulaCard(session, look)),
+      measuring_(new MeasureCard(session)),
+      measures_(new MeasuresCard(session, look)),
       joint_(new JointCard(session)) {
     addCard(trains_->report(), tr("Gears"));
     addCard(new_pair_, tr("Gears"));
@@ -63,6 +65,8 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, ExerciseResults& exerci
     addCard(driven_, tr("Drivers"));
     addCard(following_, tr("Drivers"));
     addCard(formula_, tr("Formulas"));
+    addCard(measures_, tr("Measures"));
+    addCard(measuring_, tr("Measures"));
     addCard(exercise_, tr("Exercise"));
     connect(driven_, &DrivenCard::formulaAsked, this, [this, &session](OwnerId coupling) {
         const Coupling* found = session.document().couplings.find(CouplingId{coupling.value});
@@ -75,6 +79,7 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, ExerciseResults& exerci
             if (asking_->isVisible()) asking_->refresh();
             if (closing_->isVisible()) closing_->refresh();
             if (reaching_->isVisible()) reaching_->refresh();
+            if (measuring_->isVisible()) measuring_->refresh();
         });
     for (auto signal : {&Session::pathToolChanged, &Session::poseChanged})
         connect(&session, signal, this, [this] {
@@ -94,6 +99,7 @@ void RigPanel::refreshMotion() {
     if (stretches_->isVisible()) stretches_->refreshMotion();
     if (driven_->isVisible()) driven_->refreshMotion();
     if (formula_->isVisible()) formula_->refreshMotion();
+    if (measures_->isVisible()) measures_->refreshMotion();
     if (prints_->isVisible()) prints_->refreshMotion();
     if (chains_->isVisible()) chains_->refreshMotion();
 }

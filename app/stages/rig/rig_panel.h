@@ -6,6 +6,7 @@
 #include "app/stages/rig/drivers/driven_card.h"
 #include "app/stages/rig/drivers/follow_card.h"
 #include "app/stages/rig/drivers/formula_card.h"
+#include "app/stages/rig/drivers/measure_cards.h"
 #include "app/stages/rig/exercise_card.h"
 #include "app/stages/rig/gear_pair_card.h"
 #include "app/stages/rig/linkage_cards.h"
@@ -64,6 +65,8 @@ private:
     DrivenCard* driven_;
     FollowCard* following_;
     FormulaCard* formula_;
+    MeasureCard* measuring_;
+    MeasuresCard* measures_;
     JointCard* joint_;
 };
 

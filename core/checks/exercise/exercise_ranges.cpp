@@ -37,13 +37,17 @@ private:
     }
 
     std::optional<Limits> usual_range(ChannelRef channel) {
-        if (is_turn(channel.kind)) return Limits{-pi, pi};
+        if (is_turn(channel.kind) && is_of_part(channel.kind)) return Limits{-pi, pi};
         switch (channel.kind) {
             case ChannelKind::Blend:
                 return Limits{0, 1};
             case ChannelKind::Size:
             case ChannelKind::Slack:
             case ChannelKind::Stretch:
+            case ChannelKind::Length:
+            case ChannelKind::Angle:
+            case ChannelKind::Count:
+            case ChannelKind::Bend:
                 return std::nullopt;
             case ChannelKind::Along:
                 return along(channel.part());

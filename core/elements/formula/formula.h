@@ -29,9 +29,10 @@ struct FormulaInput {
     /// Goes on as a number.
     void let_go(double with, std::string was) {
         kind = InputKind::Constant;
-        counts = channel.kind == ChannelKind::Size || channel.kind == ChannelKind::Blend ? ConstantKind::Ratio
-                 : is_turn(channel.kind)                                                 ? ConstantKind::Angle
-                                         : ConstantKind::Length;
+        counts = is_turn(channel.kind)                                                      ? ConstantKind::Angle
+                 : channel.kind == ChannelKind::Count || channel.kind == ChannelKind::Bend ? ConstantKind::Plain
+                 : has_no_unit(channel.kind)                                                ? ConstantKind::Ratio
+                                             : ConstantKind::Length;
         value = against ? -with : with;
         against = false;
         channel = {};

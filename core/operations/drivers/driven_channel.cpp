@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/io/project/project_json.h"
+#include "core/model/element_channels.h"
 #include "core/operations/channel_access.h"
 
 namespace pivrak {
@@ -15,21 +16,20 @@ ArgumentSpec driven_channel_argument(std::string name, std::string summary) {
     return spec;
 }
 
-Result<ChannelRef> channel_at(const Document& document, PartId part, const nlohmann::json& word) {
-    const Part& found = *document.parts.find(part);
+Result<ChannelRef> channel_at(const Document& document, OwnerId owner, const nlohmann::json& word) {
+    const std::string name = owner_name(document, owner);
     if (word.is_string()) {
         const auto kind = channel_kind_from(word.get<std::string>());
-        if (kind && found.has(*kind)) return ChannelRef{part, *kind};
-        return Error{"channel.none",
-                     fmt::format("'{}' has no channel '{}'", found.name, word.get<std::string>()),
-                     found.name};
+        if (kind && find_channel(document, {owner, *kind})) return ChannelRef{owner, *kind};
+        return Error{"channel.none", fmt::format("'{}' has no channel '{}'", name, word.get<std::string>()),
+                     name};
     }
-    const auto all = found.channels();
-    if (all.empty())
-        return Error{"channel.fixed",
-                     fmt::format("'{}' is fixed to what carries it; give it a joint first", found.name),
-                     found.name};
-    return ChannelRef{part, all.front()};
+    const auto all = channels_of(document, owner);
+    if (!all.empty()) return all.front();
+    if (!document.parts.contains(PartId{owner.value}))
+        return Error{"channel.none", fmt::format("'{}' has no channel", name), name};
+    return Error{"channel.fixed", fmt::format("'{}' is fixed to what carries it; give it a joint first", name),
+                 name};
 }
 
 Result<void> make_drivable(Document& document, ChannelRef channel) {

@@ -8,8 +8,9 @@ namespace pivrak {
 /// out.
 ArgumentSpec driven_channel_argument(std::string name, std::string summary);
 
-/// A channel of a part by its word, or the first of its joint's. Errors: `channel.none`.
-Result<ChannelRef> channel_at(const Document& document, PartId part, const nlohmann::json& word);
+/// A channel of a part or an element by its word; the first of its own, or of its joint's, when there is no
+/// word. Errors: `channel.none`, `channel.fixed`.
+Result<ChannelRef> channel_at(const Document& document, OwnerId owner, const nlohmann::json& word);
 
 /// Frees a channel of what it follows or is given by a formula, and sees whether it can be driven then.
 /// Errors: `channel.*` (what drives it is named).

@@ -70,9 +70,9 @@ Result<Outcome> follow_add(const Document& document, const Arguments& a, const O
     Outcome out{document};
     ChannelRef driver;
     if (a.has("driver_element")) {
-        driver = {a.elements("driver_element").front(), a.has("driver_channel")
-                                                            ? *channel_kind_from(a.text("driver_channel"))
-                                                            : ChannelKind::Blend};
+        PIVRAK_TRY(found,
+                   channel_at(document, a.elements("driver_element").front(), a.values().at("driver_channel")));
+        driver = found;
     } else if (a.has("driver")) {
         PIVRAK_TRY(found, channel_at(document, a.part("driver"), a.values().at("driver_channel")));
         driver = found;

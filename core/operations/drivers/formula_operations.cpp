@@ -30,18 +30,14 @@ Result<FormulaInput> input_from(const Document& document, const std::string& nam
     if (given.is_object()) {
         input.kind = InputKind::Channel;
         if (given.contains("part")) {
-            PIVRAK_TRY(channel, channel_at(document, PartId{given.at("part").get<std::uint64_t>()},
+            PIVRAK_TRY(channel, channel_at(document, OwnerId(PartId{given.at("part").get<std::uint64_t>()}),
                                            given.at("channel")));
             input.channel = channel;
             return input;
         }
-        const auto kind = given.at("channel").is_string()
-                              ? channel_kind_from(given.at("channel").get<std::string>())
-                              : std::optional(ChannelKind::Blend);
-        input.channel = {CouplingId{given.at("element").get<std::uint64_t>()},
-                         kind.value_or(ChannelKind::Blend)};
-        if (!kind || !find_channel(document, input.channel))
-            return Error{"channel.none", fmt::format("'{}' stands for no channel", name), name};
+        PIVRAK_TRY(channel, channel_at(document, OwnerId(CouplingId{given.at("element").get<std::uint64_t>()}),
+                                       given.at("channel")));
+        input.channel = channel;
         return input;
     }
     if (given.is_string())

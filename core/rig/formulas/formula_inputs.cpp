@@ -49,8 +49,7 @@ ReadFormula read_formula(const Formula& formula) {
 }
 
 double in_formula(const FormulaQuantity& quantity, double unit_m) {
-    if (quantity == length_quantity) return 1 / unit_m;
-    return quantity == angle_quantity ? deg_per_rad : 1;
+    return std::pow(unit_m, -quantity.length) * std::pow(deg_per_rad, quantity.angle);
 }
 
 Result<FormulaInput> constant_from(const std::string& name, const std::string& text) {

@@ -35,9 +35,9 @@ FormulaQuantity to_the(const FormulaQuantity& a, int power) {
 
 FormulaQuantity quantity_of(ChannelKind kind) {
     if (is_turn(kind)) return angle_quantity;
-    const bool is_share =
-        kind == ChannelKind::Size || kind == ChannelKind::Blend || kind == ChannelKind::Stretch;
-    return is_share ? ratio_quantity : length_quantity;
+    if (kind == ChannelKind::Bend) return over(ratio_quantity, length_quantity);
+    if (kind == ChannelKind::Count) return plain_quantity;
+    return has_no_unit(kind) ? ratio_quantity : length_quantity;
 }
 
 std::string words_for(const FormulaQuantity& quantity) {

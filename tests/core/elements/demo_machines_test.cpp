@@ -118,6 +118,32 @@ TEST(DemoMachines, TheShutterOpensByItsCordAndItsSlatsNeverTouch) {
     for (const Finding& finding : check_document(d)) ADD_FAILURE() << finding.message;
 }
 
+/// Doors open by the place on the rope: at its beginning, and shut on the way.
+TEST(DemoMachines, CabinDoorsOpenInTheStationAlone) {
+    const Document d = by_demo_job("cabin-doors");
+    const auto evaluator = Evaluator::compile(d);
+    ASSERT_TRUE(evaluator.ok()) << evaluator.error().message;
+    Pose pose = evaluator->make_pose();
+    int open = 0, shut = 0;
+    for (double frame = 0; frame <= 240; frame += 0.5) {
+        evaluator->evaluate(frame, pose);
+        for (const std::string number : {"", " 2", " 3", " 4", " 5", " 6"}) {
+            const auto in_cabin = [&](const std::string& part) {
+                return pose.world_from_part[*evaluator->part_slot(named(d, "cabin" + number))].inverse().point(
+                    pose.world_from_part[*evaluator->part_slot(named(d, part + number))].translation);
+            };
+            const double gap = in_cabin("door front").x() - in_cabin("door rear").x();
+            // The rope begins at its lowest bend.
+            const Vec3 at = pose.world_from_part[*evaluator->part_slot(named(d, "cabin" + number))].translation;
+            const double from_start = (at - Vec3(-16, -3, 6 - 3.75)).norm();
+            if (from_start < 2) EXPECT_NEAR(gap, 0.84, 1e-9) << frame << number, ++open;
+            if (from_start > 8) EXPECT_NEAR(gap, 0, 1e-9) << frame << number, ++shut;
+        }
+    }
+    EXPECT_GT(open, 20);
+    EXPECT_GT(shut, 1000);
+}
+
 /// A scissor of two stages: twice the arm's length times the sine of its angle, and the table stays level.
 TEST(DemoMachines, TheTableOnTheTruckRisesByBothStages) {
     const Document d = by_demo_job("truck-table");

@@ -3,6 +3,7 @@
 #include <QHeaderView>
 #include <algorithm>
 
+#include "app/stages/rig/drivers/channel_course.h"
 #include "core/io/project/project_json.h"
 #include "core/operations/drivers/driven_channel.h"
 #include "core/rig/formulas/formula_inputs.h"
@@ -50,6 +51,7 @@ FormulaCard::FormulaCard(Session& session, Look& look)
       driven_(new PartField(session, "formulaDrives", tr("the picked parts"), true)),
       channel_(makeChoice("formulaChannel", {{tr("the joint's own"), ""}})),
       add_what_(makeChoice("formulaAddWhat", {{tr("channel of the picked part"), "channel"},
+                                              {tr("measure"), "measure"},
                                               {tr("number with a unit"), "constant"},
                                               {tr("seconds"), "seconds"},
                                               {tr("frame"), "frame"},
@@ -61,7 +63,7 @@ FormulaCard::FormulaCard(Session& session, Look& look)
       add_(makeButton(tr("Add input"), "formulaAddInput")),
       drop_(makeButton(tr("Take out"), "formulaDropInput")),
       set_(makeButton(tr("Set formula"), "setFormula", true)),
-      plot_(new FormulaPlot(look)) {
+      plot_(new FormulaPlot(look, "formulaPlot")) {
     Card::addRow(tr("Drives"), driven_);
     Card::addRow(tr("Channel"), channel_);
     addWidget(editor_);
@@ -78,7 +80,7 @@ FormulaCard::FormulaCard(Session& session, Look& look)
     table_->setFixedHeight(4 * 24 + 30);
     addWidget(table_);
     Card::addRow(tr("New input"), add_what_);
-    Card::addRow(tr("Its channel"), add_channel_);
+    Card::addRow(tr("Which"), add_channel_);
     addButtons({add_, drop_});
     addButtons({set_});
     driven_->setToolTip(tr("Click to keep what is picked, then pick other parts for inputs"));
@@ -189,6 +191,15 @@ void FormulaCard::addInput() {
         }
         addInputRow(freeName(nameFrom(nameOf(session_.document(), part))),
                     {{"part", part.value}, {"channel", channel}});
+    } else if (what == "measure") {
+        const Measure* measure =
+            session_.document().measures.find(MeasureId{std::strtoull(chosen(add_channel_).c_str(), nullptr, 10)});
+        if (!measure) {
+            emit session_.told(tr("there is no measure yet; make one in Measures"), true);
+            return;
+        }
+        addInputRow(freeName(nameFrom(inWords(measure->name))),
+                    {{"element", measure->id.value}, {"channel", word(measure->gives())}});
     } else if (what == "constant") {
         addInputRow(freeName(QStringLiteral("r")), "40 mm");
         table_->setCurrentCell(table_->rowCount() - 1, 1);
@@ -211,6 +222,15 @@ void FormulaCard::cellChanged(int row, int column) {
     changed();
 }
 
+void FormulaCard::listMeasures() {
+    const QString before = add_channel_->currentData().toString();
+    const QSignalBlocker quiet(add_channel_);
+    add_channel_->clear();
+    for (const Measure& measure : session_.document().measures)
+        add_channel_->addItem(inWords(measure.name), QString::number(measure.id.value));
+    add_channel_->setCurrentIndex(std::max(0, add_channel_->findData(before)));
+}
+
 /// The channels of the part in hand, for the next input; and those of what is driven.
 void FormulaCard::listChannels() {
     const Document& document = session_.document();
@@ -226,8 +246,12 @@ void FormulaCard::listChannels() {
     };
     const auto parts = drivenParts();
     fill(channel_, parts.empty() ? nullptr : document.parts.find(parts.front()), true);
-    fill(add_channel_, document.parts.find(session_.primary()), false);
-    add_channel_->setEnabled(chosen(add_what_) == "channel" && add_channel_->count() > 0);
+    if (chosen(add_what_) == "measure")
+        listMeasures();
+    else
+        fill(add_channel_, document.parts.find(session_.primary()), false);
+    const bool asks = chosen(add_what_) == "channel" || chosen(add_what_) == "measure";
+    add_channel_->setEnabled(asks && add_channel_->count() > 0);
 }
 
 void FormulaCard::edit(const Formula& formula) {
@@ -266,18 +290,9 @@ FormulaCard::Tried FormulaCard::tryOut(const Registry& registry, const Document&
     const Clip* clip = nullptr;
     for (const Clip& one : after.clips)
         if (one.name == step.at("clip").get<std::string>()) clip = &one;
-    const auto evaluator = clip ? Evaluator::compile(after, clip->id) : Error{};
-    if (!driven || !evaluator) return tried;
+    if (!driven || !clip) return tried;
     tried.kind = driven->kind;
-    const std::size_t slot = *evaluator->channel_slot(*driven);
-    Pose pose = evaluator->make_pose();
-    const double frames = clip->last_frame - clip->first_frame;
-    const int samples = std::clamp(static_cast<int>(frames), 2, 240);
-    for (int i = 0; i <= samples && progress.go_on(static_cast<double>(i) / samples, ""); ++i) {
-        const double frame = clip->first_frame + frames * i / samples;
-        evaluator->evaluate(frame, pose);
-        tried.course.push_back({frame, pose.channels[slot]});
-    }
+    tried.course = channel_course(after, clip->id, *driven, progress);
     return tried;
 }
 

@@ -40,6 +40,7 @@ private:
     nlohmann::json inputs() const;
     QString obstacle() const;
     void listChannels();
+    void listMeasures();
     void addInput();
     void addInputRow(const QString& name, const nlohmann::json& stands);
     QString freeName(const QString& wanted) const;

@@ -8,8 +8,8 @@
 
 namespace pivrak {
 
-FormulaPlot::FormulaPlot(Look& look, QWidget* parent) : QWidget(parent), look_(look) {
-    setObjectName(QStringLiteral("formulaPlot"));
+FormulaPlot::FormulaPlot(Look& look, const char* object_name) : look_(look) {
+    setObjectName(QLatin1String(object_name));
     setFixedHeight(86);
 }
 

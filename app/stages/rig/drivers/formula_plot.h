@@ -13,7 +13,7 @@ class FormulaPlot : public QWidget {
     Q_OBJECT
 
 public:
-    explicit FormulaPlot(Look& look, QWidget* parent = nullptr);
+    FormulaPlot(Look& look, const char* object_name);
     struct Sample {
         double frame, value;
     };

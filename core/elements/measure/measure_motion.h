@@ -1,0 +1,38 @@
+#pragma once
+
+#include <memory>
+
+#include "core/elements/measure/measure.h"
+#include "core/motion/evaluator.h"
+#include "core/motion/step_list.h"
+#include "core/rig/paths/draped_path.h"
+
+namespace pivrak {
+
+/// Measures where parts stand, and gives it to its channel.
+struct MeasureStep {
+    static constexpr StepRank rank = StepRank::Frames;
+    static constexpr bool stateful = false;
+    MeasureId id;
+    std::uint32_t channel;
+    Measures what;
+    std::int32_t a, b, c;  ///< nodes; `c` the path's carrier for a place beside one
+    Vec3 place_a, place_b, place_c, axis_a, axis_b;
+    Quat a_from_b_rest;                      ///< of a twist
+    std::shared_ptr<const DrapedPath> path;  ///< of what lies beside one
+    double fixed = 0;                        ///< what does not move, at rest
+
+    double reading(const RunContext& context) const;
+    void run(RunContext& context) const { context.set(channel, reading(context)); }
+};
+
+/// Where a measure is drawn in a pose: its ends, and where it turns of an angle.
+struct MeasureMarks {
+    Vec3 from, to;
+    Vec3 corner;  ///< of angles, between the two
+};
+/// None for one that has no place, or cannot be measured.
+std::optional<MeasureMarks> measure_marks(const Document& document, const Evaluator& evaluator,
+                                          const Pose& pose, const Measure& measure);
+
+}  // namespace pivrak

@@ -1,0 +1,67 @@
+#include "core/operations/drivers/let_go.h"
+
+#include <fmt/format.h>
+
+#include <optional>
+
+#include "core/model/element_channels.h"
+#include "core/motion/evaluator.h"
+
+namespace pivrak {
+namespace {
+
+/// Values before an edit, worked out when the first is asked for.
+class ValuesBefore {
+public:
+    explicit ValuesBefore(const Document& document) : document_(document) {}
+
+    double operator()(ChannelRef channel) {
+        if (!evaluator_) {
+            evaluator_ = Evaluator::compile(document_);
+            if (*evaluator_) {
+                pose_ = (*evaluator_)->make_pose();
+                (*evaluator_)->evaluate(clip_or_first(document_).first_frame, pose_);
+            }
+        }
+        const auto slot = *evaluator_ ? (*evaluator_)->channel_slot(channel) : std::nullopt;
+        return slot ? pose_.channels[*slot] : find_channel(document_, channel).value_or(Channel{}).value;
+    }
+
+private:
+    const Document& document_;
+    std::optional<Result<Evaluator>> evaluator_;
+    Pose pose_;
+};
+
+}  // namespace
+
+std::vector<std::string> let_go_of_lost(const Document& before, Document& after) {
+    ValuesBefore was(before);
+    std::vector<std::string> words;
+    const auto is_lost = [&](OwnerId owner) { return !has_owner(after, owner) && has_owner(before, owner); };
+    const SharedTable<Coupling> couplings = after.couplings;
+    for (const Coupling& coupling : couplings) {
+        if (!has_owner(after, coupling.driven().owner)) continue;
+        if (const Follow* follow = coupling.as<Follow>(); follow && is_lost(follow->driver.owner)) {
+            Channel driven = find_channel(after, follow->driven).value_or(Channel{});
+            driven.value = was(follow->driven);
+            put_channel(after, follow->driven, driven);
+            after.couplings.erase(coupling.id);
+            words.push_back(fmt::format("'{}' follows nothing any more, and stays where it is",
+                                        channel_name(after, follow->driven)));
+        }
+        const Formula* formula = coupling.as<Formula>();
+        if (!formula) continue;
+        Formula changed = *formula;
+        for (FormulaInput& input : changed.inputs)
+            if (input.kind == InputKind::Channel && is_lost(input.channel.owner)) {
+                input.let_go(was(input.channel), channel_name(before, input.channel));
+                words.push_back(fmt::format("in the formula of '{}', the last value of '{}' stands",
+                                            channel_name(after, formula->driven), input.name));
+            }
+        if (!(changed == *formula)) after.couplings.set({coupling.id, changed});
+    }
+    return words;
+}
+
+}  // namespace pivrak
