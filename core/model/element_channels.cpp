@@ -74,6 +74,10 @@ struct NamesMissing : NoFields {
     void channel(const char*, const ChannelRef& channel, Role) {
         found |= !has_owner(document, channel.owner);
     }
+    template <class Entry>
+    void list(const char*, const std::vector<Entry>& entries) {
+        for (const Entry& entry : entries) Entry::fields(entry, *this);
+    }
 };
 
 }  // namespace

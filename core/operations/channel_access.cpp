@@ -38,7 +38,10 @@ Result<void> check_free_own(const Drivers& drivers, ChannelRef channel) {
         return Error{"channel.locked",
                      fmt::format("the {} of '{}' is locked", channel_word(channel.kind), name), name};
     if (const auto driver = drivers.name(channel))
-        return Error{"channel.driven", fmt::format("'{}' is driven by '{}'; move that one", name, *driver),
+        return Error{"channel.driven",
+                     document.measures.contains(MeasureId{channel.owner.value})
+                         ? fmt::format("'{}' is measured; move what it is measured on", name)
+                         : fmt::format("'{}' is driven by '{}'; move that one", name, *driver),
                      name};
     return {};
 }
@@ -100,7 +103,7 @@ ArgumentSpec channel_argument() {
             false,
             "turn",
             {"turn", "shift", "shift_x", "shift_y", "shift_z", "turn_x", "turn_y", "turn_z", "along",
-             "travel", "size", "slack", "blend"}};
+             "travel", "size", "slack", "blend", "stretch", "length", "angle", "count", "bend"}};
 }
 
 ChannelKind channel_of(const Arguments& arguments) {
