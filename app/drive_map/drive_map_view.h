@@ -9,13 +9,16 @@
 
 namespace pivrak {
 
+class MapWindow;
+struct Questions;
+
 /// Below the view in Rig: who moves whom, with ratios and the values at the present frame. A click picks the
 /// part.
 class DriveMapView : public QWidget {
     Q_OBJECT
 
 public:
-    DriveMapView(Session& session, Look& look, QWidget* parent = nullptr);
+    DriveMapView(Session& session, Look& look, const Questions& questions, QWidget* parent = nullptr);
     bool hasSomething() const { return !whole_.edges.empty(); }
     const DriveMap& shown() const { return map_; }
     /// Where a channel's box stands on the sheet; empty when it is not shown.
@@ -36,6 +39,7 @@ private:
     LowerArea* area_;
     QScrollArea* scroll_;
     QWidget* sheet_;
+    MapWindow* large_ = nullptr;
 };
 
 }  // namespace pivrak

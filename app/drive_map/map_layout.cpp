@@ -47,7 +47,11 @@ MapLayout lay_out(const DriveMap& map, const QSizeF& box) {
                                                               agclose);
     set_default(graph.get(), AGRAPH, "rankdir", "LR");
     set_default(graph.get(), AGRAPH, "splines", "ortho");
-    set_default(graph.get(), AGRAPH, "ranksep", inches(72));
+    // Labels stand between two boxes.
+    std::size_t longest = 0;
+    for (const DriveEdge& edge : map.edges) longest = std::max(longest, edge.label.size());
+    set_default(graph.get(), AGRAPH, "ranksep",
+                inches(std::clamp(6.2 * static_cast<double>(longest) + 26, 72.0, 200.0)));
     set_default(graph.get(), AGRAPH, "nodesep", inches(10));
     set_default(graph.get(), AGNODE, "shape", "box");
     set_default(graph.get(), AGNODE, "fixedsize", "true");

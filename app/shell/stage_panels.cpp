@@ -125,7 +125,7 @@ void StagePanels::showStage() {
         connect(pivot_plots_, &PivotPlots::retold, this, &StagePanels::showLower);
     }
     if (session_.stage() == Stage::Rig && !drive_map_) {
-        drive_map_ = new DriveMapView(session_, look_);
+        drive_map_ = new DriveMapView(session_, look_, questions_);
         lower_->addWidget(drive_map_);
         connect(drive_map_, &DriveMapView::retold, this, &StagePanels::showLower);
     }

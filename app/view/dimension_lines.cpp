@@ -101,7 +101,10 @@ void paintAngle(QPainter& painter, Drawn& drawn, const Camera& camera, const Mea
         drawn.head(arc.front(), arc[3]);
         drawn.head(arc.back(), arc[arc.size() - 4]);
     }
-    drawn.words(arc[arc.size() / 2], words);
+    // Outside the arc, away from its corner.
+    const QPointF middle = arc[arc.size() / 2], out = middle - *corner;
+    const double far = std::max(1.0, std::hypot(out.x(), out.y()));
+    drawn.words(middle + out / far * (14 + 12 * std::abs(out.x()) / far) + QPointF(0, 12), words);
 }
 
 }  // namespace

@@ -109,15 +109,6 @@ void drop_from_table(Table& table, const Gone& gone, const Document& document) {
     }
 }
 
-/// What followed a part that is gone stays where it is by hand.
-void freeze(Document& document, const Follow& follow) {
-    const auto driver = find_channel(document, follow.driver);
-    auto driven = find_channel(document, follow.driven);
-    if (!driver || !driven) return;
-    driven->value = within_limits(document, follow.driven, follow.offset + follow.gain * driver->value);
-    put_channel(document, follow.driven, *driven);
-}
-
 std::size_t drop_couplings(Document& document, const Gone& gone) {
     std::size_t count = 0;
     const SharedTable<Coupling> couplings = document.couplings;
@@ -126,8 +117,6 @@ std::size_t drop_couplings(Document& document, const Gone& gone) {
         const bool stays =
             std::visit([&](auto& kind) { return take_out(kind, gone, document); }, changed.what);
         if (!stays) {
-            if (const Follow* follow = coupling.as<Follow>(); follow && !gone.contains(follow->driven.part()))
-                freeze(document, *follow);
             document.couplings.erase(coupling.id);
             ++count;
         } else if (!(changed == coupling)) {

@@ -55,7 +55,7 @@ void drop_what_lost_its_owner(const Document& before, Outcome& outcome) {
 #define PIVRAK_TABLE(Type, table) \
     all = all && (before.table == outcome.document.table || kept(before.table, outcome.document.table));
 #include "core/elements/kinds.def"
-    if (all) return;
+    if (all && before.parts.size() <= outcome.document.parts.size()) return;
     for (std::string& words : let_go_of_lost(before, outcome.document))
         outcome.messages.push_back(std::move(words));
     const Ownerless gone = drop_ownerless(outcome.document);

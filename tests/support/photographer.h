@@ -24,7 +24,6 @@ private:
     void run(const nlohmann::json& step);
     /// The left door of the groomer gets its hinge line by two barrels, is swept, and hangs on a control.
     void groomerDoors();
-    void controls();
     void tree();
     void rig();
     /// The station's chain with its ways to whole links.
@@ -34,7 +33,7 @@ private:
     void keys();
     void handover();
     void night();
-    /// The station's shutter by its cord, its next formula half written.
+    /// The station's shutter by its cord, its next formula half written; and who drives whom.
     void drivers();
     std::string model(const char* name) const;
     /// The truck found on the snow field, and its road drawn.
@@ -49,6 +48,8 @@ private:
     /// exercised.
     void reach();
     void exercise();
+    /// What the crane's controller would read, as dimensions.
+    void measures();
     void runJob(const char* name);
 
     QString models_, pictures_;

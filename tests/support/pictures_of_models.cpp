@@ -67,49 +67,6 @@ void Photographer::groomerDoors() {
     hands_.session.settle();
     take("10-swing");
     hands_.click("tabPlace");
-    controls();
-}
-
-void Photographer::controls() {
-    run({{"op", "pivot.line"},
-         {"parts", {"door 2"}},
-         {"from", {{"part", "door 2/hinge 3"}, {"at", "middle"}}},
-         {"to", {{"part", "door 2/hinge 4"}, {"at", "middle"}}},
-         {"axis", "z"}});
-    run({{"op", "joint.set"}, {"parts", {"door 2"}}, {"kind", "hinge"}, {"axis", "z"}});
-    run({{"op", "pivot.line"},
-         {"parts", {"engine cover"}},
-         {"from", {{"part", "engine/hinge 5"}, {"at", "middle"}}},
-         {"to", {{"part", "engine/hinge 6"}, {"at", "middle"}}},
-         {"axis", "z"}});
-    run({{"op", "joint.set"}, {"parts", {"engine cover"}}, {"kind", "hinge"}, {"axis", "z"}});
-    run({{"op", "pivot.fit_cylinder"}, {"parts", {"tiller drum", "drive sprocket", "idler"}}, {"axis", "x"}});
-    run({{"op", "joint.set"},
-         {"parts", {"tiller drum", "drive sprocket", "idler"}},
-         {"kind", "hinge"},
-         {"axis", "x"}});
-    run({{"op", "part.rename"}, {"part", "door"}, {"name", "left door"}});
-    run({{"op", "part.rename"}, {"part", "door 2"}, {"name", "right door"}});
-    run({{"op", "control.add"},
-         {"parts", {"left door", "right door"}},
-         {"form", "plate"},
-         {"color", "leaf"}});
-    run({{"op", "control.add"}, {"parts", {"engine cover"}}, {"form", "box"}, {"color", "steel"}});
-    run({{"op", "control.add"},
-         {"parts", {"tiller drum", "drive sprocket", "idler"}},
-         {"form", "ring"},
-         {"color", "rust"}});
-    hands_.key(Qt::Key_4);
-    hands_.click("tabControls");
-    hands_.session.select({});
-    hands_.window.view().setDirection(0.75, 0.3);
-    hands_.window.view().frameAll();
-    hands_.click("viewHandsOff");
-    hands_.clickRow(hands_.named("left door control"));
-    hands_.type("gaugeEntry", "-35");
-    take("12-controls");
-    hands_.click("viewHandsOff");
-    hands_.click("tabCarrier");
 }
 
 }  // namespace pivrak

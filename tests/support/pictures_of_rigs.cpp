@@ -1,4 +1,5 @@
 // Pictures of machines that run.
+#include <QListWidget>
 #include <QPlainTextEdit>
 
 #include "tests/support/photographer.h"
@@ -26,35 +27,6 @@ void Photographer::vehicle() {
     hands_.window.view().setDirection(-0.95, 0.3);
     hands_.window.view().frameSelection();
     take("18-vehicle");
-    run({{"op", "model.import"}, {"file", model("saddle-ground.glb")}});
-    run({{"op", "vehicle.make"},
-         {"parts", {"truck", "tyres 1", "tyres 2", "tyres 3", "tyres 4"}},
-         {"name", "Truck"},
-         {"ground", "snow field"},
-         {"kingpin", "160 mm"}});
-    run({{"op", "vehicle.make"},
-         {"parts", {"trailer", "tyres 5", "tyres 6", "tyres 7", "tyres 8"}},
-         {"name", "Trailer"},
-         {"ground", "snow field"},
-         {"hitch", "Truck body"},
-         {"hitch_at", {{"part", "drawbar eye"}, {"at", "middle"}}},
-         {"turntable", {"turntable"}},
-         {"drawbar", {"drawbar", "drawbar eye"}}});
-    run({{"op", "path.add"},
-         {"name", "road"},
-         {"form", "bezier"},
-         {"points", json::array({{-30, -5, 0}, {-12, -6.5, 0}, {4, 0.5, 0}, {18, 6, 0}, {32, 4, 0}})}});
-    run({{"op", "path.handles"}, {"path", "road"}, {"points", "0-4"}, {"as", "smooth"}});
-    run({{"op", "path.drape"}, {"path", "road"}, {"ground", "snow field"}, {"ease", 2}});
-    for (const auto& [at, roll] : {std::pair{"20 m", "0 deg"}, {"32 m", "-12 deg"}, {"44 m", "9 deg"}})
-        run({{"op", "path.roll"}, {"path", "road"}, {"at", at}, {"roll", roll}});
-    hands_.session.select({});
-    hands_.click("tabPaths");
-    hands_.session.setPathTool({newest_path(hands_.session.document()), {2}});
-    hands_.window.view().setDirection(-1.3, 0.62);
-    hands_.window.view().frameAll();
-    hands_.window.view().camera().distance *= 0.62;
-    take("19-path");
 }
 
 void Photographer::cabins() {
@@ -141,6 +113,16 @@ void Photographer::drivers() {
     text("clamp(shutter_cord * -133 - 80 + n, -80, 80)");
     text("clamp(shutter_cord * -133 - 80 + n, -80, 80) + wawe(3)");
     take("29-formula");
+    hands_.session.select({hands_.named("Motor shaft")});
+    hands_.click("openMapLarge");
+    auto* map = hands_.window.findChild<QWidget*>("mapWindow");
+    map->move(0, 0);
+    map->resize(1280, 800);
+    hands_.session.setFrame(21);
+    hands_.settle();
+    hands_.session.setFrame(22);
+    take("31-drive-map");
+    map->close();
 }
 
 void Photographer::linkage() {
@@ -188,6 +170,25 @@ void Photographer::exercise() {
     hands_.window.view().frameAll();
     take("28-exercise");
     hands_.click("leaveExercise");
+}
+
+void Photographer::measures() {
+    for (const nlohmann::json& step :
+         {nlohmann::json{{"what", "distance"}, {"a", "Hook"}, {"b", "Crate"}, {"name", "still to go"}},
+          {{"what", "corner"}, {"a", "Post"}, {"b", "Boom"}, {"c", "Stick"}, {"name", "boom angle"}},
+          {{"what", "corner"}, {"a", "Boom"}, {"b", "Stick"}, {"c", "Hook"}, {"name", "stick angle"}},
+          {{"what", "distance"}, {"a", "Post"}, {"b", "Hook"}, {"name", "load radius"}}}) {
+        nlohmann::json whole = step;
+        whole["op"] = "measure.add";
+        run(whole);
+    }
+    hands_.click("tabMeasures");
+    hands_.type("frameEntry", "34");
+    hands_.session.select({hands_.named("Crate")});
+    hands_.window.view().setDirection(-1.35, 0.16);
+    hands_.window.view().frameAll();
+    hands_.find<QListWidget>("measureList")->setCurrentRow(3);
+    take("30-measures");
 }
 
 void Photographer::chain() {

@@ -37,6 +37,7 @@ void Photographer::all() {
     linkage();
     reach();
     exercise();
+    measures();
     hands_.session.newProject();
     hands_.window.openFile(models_ + "/drive-station.pivrak.glb");
     hands_.settle();

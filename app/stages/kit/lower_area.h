@@ -12,9 +12,12 @@ class LowerArea : public QFrame {
 public:
     LowerArea(const QString& title, QWidget* contents, QWidget* parent = nullptr);
     void setNote(const QString& note) { note_->setText(note); }
+    /// At the end of its title.
+    void addButton(QWidget* button) { head_->addWidget(button); }
 
 private:
     QLabel* note_;
+    QHBoxLayout* head_;
 };
 
 }  // namespace pivrak

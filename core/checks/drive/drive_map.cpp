@@ -79,6 +79,37 @@ DriveMap drive_map(const Document& document, const Clip& clip) {
     return DriveMapper(document, clip).map();
 }
 
+DriveMap folded(const DriveMap& map, std::size_t least) {
+    // What moves a channel and what it moves, told by index and label.
+    std::map<ChannelRef, std::vector<std::string>> ties;
+    const auto tie = [&](ChannelRef channel, char way, ChannelRef other, const std::string& label) {
+        ties[channel].push_back(way + std::to_string(other.owner.value) + ' ' +
+                                std::to_string(static_cast<int>(other.kind)) + ' ' + label);
+    };
+    for (const DriveEdge& edge : map.edges) {
+        tie(edge.to, '<', edge.from, edge.label);
+        tie(edge.from, '>', edge.to, edge.label);
+    }
+    std::map<std::pair<ChannelKind, std::vector<std::string>>, std::vector<ChannelRef>> alike;
+    for (const ChannelRef channel : map.channels) {
+        std::vector<std::string>& its = ties[channel];
+        std::sort(its.begin(), its.end());
+        if (!its.empty()) alike[{channel.kind, its}].push_back(channel);
+    }
+    DriveMap out;
+    std::set<ChannelRef> hidden;
+    for (const auto& [key, group] : alike) {
+        if (group.size() < std::max<std::size_t>(least, 2)) continue;
+        out.folded[group.front()].assign(group.begin() + 1, group.end());
+        hidden.insert(group.begin() + 1, group.end());
+    }
+    for (const ChannelRef channel : map.channels)
+        if (!hidden.contains(channel)) out.channels.push_back(channel);
+    for (const DriveEdge& edge : map.edges)
+        if (!hidden.contains(edge.from) && !hidden.contains(edge.to)) out.edges.push_back(edge);
+    return out;
+}
+
 DriveMap around(const DriveMap& map, const std::vector<PartId>& of) {
     const std::unordered_set<PartId> picked(of.begin(), of.end());
     std::set<ChannelRef> near;

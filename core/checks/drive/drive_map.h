@@ -1,5 +1,6 @@
 #pragma once
 
+#include <map>
 #include <string>
 #include <vector>
 
@@ -19,10 +20,16 @@ struct DriveEdge {
 struct DriveMap {
     std::vector<ChannelRef> channels;
     std::vector<DriveEdge> edges;
+    /// Channels that stand for others too, and which: what does the same as they do.
+    std::map<ChannelRef, std::vector<ChannelRef>> folded = {};
     bool operator==(const DriveMap&) const = default;
 };
 
 DriveMap drive_map(const Document& document, const Clip& clip);
+
+/// Channels of one kind that the same moves in the same way, and that move the same, become one where there
+/// are so many of them at least.
+DriveMap folded(const DriveMap& map, std::size_t least);
 
 /// What `of` moves, directly or through others, and what moves it.
 DriveMap around(const DriveMap& map, const std::vector<PartId>& of);

@@ -35,9 +35,8 @@ void watch(const Measure&, ClipCheck&) {}
 void map(const Measure& measure, DriveMapper& out) {
     const ChannelRef reading{measure.id, measure.gives()};
     for (const PartId id : {measure.a, measure.b, measure.c})
-        if (const Part* part = out.document().parts.find(id))
-            if (const ChannelRef moves = out.moving_channel(*part); out.there(moves))
-                out.add(moves, reading, std::string(word_of(measures_words, measure.what)));
+        if (const Part* part = out.document().parts.find(id); part && !part->channels().empty())
+            out.add(out.moving_channel(*part), reading, std::string(word_of(measures_words, measure.what)));
 }
 
 }  // namespace pivrak

@@ -39,26 +39,31 @@ std::vector<std::string> let_go_of_lost(const Document& before, Document& after)
     ValuesBefore was(before);
     std::vector<std::string> words;
     const auto is_lost = [&](OwnerId owner) { return !has_owner(after, owner) && has_owner(before, owner); };
-    const SharedTable<Coupling> couplings = after.couplings;
-    for (const Coupling& coupling : couplings) {
-        if (!has_owner(after, coupling.driven().owner)) continue;
+    for (const Coupling& coupling : before.couplings) {
+        const ChannelRef driven = coupling.driven();
+        if (!has_owner(after, driven.owner)) continue;
         if (const Follow* follow = coupling.as<Follow>(); follow && is_lost(follow->driver.owner)) {
-            Channel driven = find_channel(after, follow->driven).value_or(Channel{});
-            driven.value = was(follow->driven);
-            put_channel(after, follow->driven, driven);
+            Channel channel = find_channel(after, driven).value_or(Channel{});
+            channel.value = was(driven);
+            put_channel(after, driven, channel);
             after.couplings.erase(coupling.id);
             words.push_back(fmt::format("'{}' follows nothing any more, and stays where it is",
-                                        channel_name(after, follow->driven)));
+                                        channel_name(after, driven)));
         }
         const Formula* formula = coupling.as<Formula>();
-        if (!formula) continue;
-        Formula changed = *formula;
-        for (FormulaInput& input : changed.inputs)
-            if (input.kind == InputKind::Channel && is_lost(input.channel.owner)) {
-                input.let_go(was(input.channel), channel_name(before, input.channel));
-                words.push_back(fmt::format("in the formula of '{}', the last value of '{}' stands",
-                                            channel_name(after, formula->driven), input.name));
-            }
+        const Coupling* still = after.couplings.find(coupling.id);
+        if (!formula || !still || !still->as<Formula>()) continue;
+        Formula changed = *still->as<Formula>();
+        for (const FormulaInput& before_it : formula->inputs) {
+            if (before_it.kind != InputKind::Channel || !is_lost(before_it.channel.owner)) continue;
+            for (FormulaInput& input : changed.inputs)
+                if (input.name == before_it.name) {
+                    input = before_it;
+                    input.let_go(was(before_it.channel), channel_name(before, before_it.channel));
+                }
+            words.push_back(fmt::format("in the formula of '{}', the last value of '{}' stands",
+                                        channel_name(after, driven), before_it.name));
+        }
         if (!(changed == *formula)) after.couplings.set({coupling.id, changed});
     }
     return words;

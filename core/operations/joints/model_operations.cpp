@@ -41,7 +41,7 @@ Result<Outcome> remove(const Document& document, const Arguments& a, const Opera
         total.tracks += one.tracks;
     }
     std::string message = counted(total.parts, "part") + " removed";
-    if (total.couplings) message += fmt::format(", with {} couplings", total.couplings);
+    if (total.couplings) message += ", with " + counted(total.couplings, "coupling");
     if (total.tracks) message += fmt::format(", with the keys of {} channels", total.tracks);
     out.messages.push_back(message);
     return out;

@@ -28,7 +28,7 @@ MeasureCard::MeasureCard(Session& session)
     add({.argument = "@ends",
          .label = tr("From and to"),
          .shown_for = {"distance", "corner", "path place", "path bend"},
-         .choices = {{tr("pivots of what is picked"), "pivots"}, {tr("places clicked last"), "clicked"}},
+         .choices = {{tr("picked pivots"), "pivots"}, {tr("clicked places"), "clicked"}},
          .object_name = "measureEnds"});
     add({.argument = "axis_a", .shown_for = {"angle", "twist"}, .object_name = "measureAxisA"});
     add({.argument = "axis_b", .shown_for = {"angle"}, .object_name = "measureAxisB"});

@@ -177,5 +177,25 @@ TEST(DriveMap, NamesWhatACordPullsThatIsTiedAtBothEnds) {
                                                   "arm shift > pulley turn: r 150.0 mm"}));
 }
 
+/// Twenty flaps by one handle are one box; the one with a gain of its own stays by itself.
+TEST(DriveMap, WhatDoesTheSameBecomesOneBox) {
+    Document d = empty_document();
+    const PartId handle = test::add_part(d, "handle");
+    test::make_hinge(d, handle);
+    for (int i = 0; i < 20; ++i) {
+        const std::string name = "flap" + std::to_string(i);
+        test::make_hinge(d, test::add_part(d, name));
+        d = test::run(d, {{"op", "follow.add"}, {"parts", {name}}, {"driver", "handle"}, {"gain", i == 7 ? 3 : 2}});
+    }
+    const DriveMap whole = drive_map(d, clip_or_first(d)), map = folded(whole, 4);
+    EXPECT_EQ(whole.channels.size(), 21u);
+    EXPECT_EQ(map.channels.size(), 3u);
+    EXPECT_EQ(map.edges.size(), 2u);
+    ASSERT_EQ(map.folded.size(), 1u);
+    EXPECT_EQ(map.folded.begin()->first.part(), test::named(d, "flap0"));
+    EXPECT_EQ(map.folded.begin()->second.size(), 18u);
+    EXPECT_EQ(folded(whole, 30), whole) << "too few of them";
+}
+
 }  // namespace
 }  // namespace pivrak
