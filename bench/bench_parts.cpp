@@ -36,7 +36,8 @@ std::shared_ptr<const Mesh> sheet() {
 
 std::vector<Ray> rays(std::size_t count) {
     std::mt19937 random(7);
-    std::uniform_real_distribution<double> place(0.2, 6.8);
+    // They go half a metre aside on their way down.
+    std::uniform_real_distribution<double> place(0.5, 6.3);
     std::vector<Ray> list;
     for (std::size_t i = 0; i < count; ++i)
         list.push_back({Vec3(place(random), place(random), 5), Vec3(0.1, -0.05, -1).normalized()});

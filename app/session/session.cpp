@@ -356,31 +356,6 @@ void Session::redo() {
     emit told(tr("Done again: %1").arg(QString::fromStdString(history_.undo_title())), false);
 }
 
-void Session::importModel(const json& step) {
-    runInBackground(step);
-}
-
-void Session::deliverTo(const std::filesystem::path& path, const DeliveryOptions& options) {
-    leavePreview();
-    // A delivery holds the document it was asked for; another one waits for it.
-    deliveries_.start(
-        QStringLiteral("delivery"), tr("Delivering"), SameKind::Waits,
-        [document = document(), path, options] {
-            return [=](const Progress& progress) { return deliver(document, path, options, progress); };
-        },
-        [this, path](Result<Delivery> delivery) {
-            if (!delivery) return refuse(delivery.error());
-            last_delivery_ = std::move(*delivery);
-            emit delivered();
-            const ReadBack& r = last_delivery_->read_back;
-            emit told(tr("Delivered %1: largest error %2 mm, %3°")
-                          .arg(QString::fromStdString(path.filename().string()))
-                          .arg(r.at_frames.largest_m * 1e3, 0, 'f', 6)
-                          .arg(r.at_frames.largest_rad * deg_per_rad, 0, 'f', 6),
-                      false);
-        });
-}
-
 void Session::startFindings() {
     checker_.start(
         QString(),

@@ -1,4 +1,4 @@
-// How a session begins and ends: projects opened, saved, brought back.
+// How a session begins and ends: models and projects opened, saved, brought back, delivered.
 #include "app/session/left_work.h"
 #include "app/session/session.h"
 #include "core/base/guarded.h"
@@ -89,6 +89,31 @@ void Session::bringBack(const std::filesystem::path& path, std::function<void(co
                           ? tr("Brought back: %1 steps").arg(back->replayed.steps)
                           : tr("Brought back %1 steps; then %2").arg(back->replayed.steps).arg(missing),
                       !missing.isEmpty());
+        });
+}
+
+void Session::importModel(const nlohmann::json& step) {
+    runInBackground(step);
+}
+
+void Session::deliverTo(const std::filesystem::path& path, const DeliveryOptions& options) {
+    leavePreview();
+    // A delivery holds the document it was asked for; another one waits for it.
+    deliveries_.start(
+        QStringLiteral("delivery"), tr("Delivering"), SameKind::Waits,
+        [document = document(), path, options] {
+            return [=](const Progress& progress) { return deliver(document, path, options, progress); };
+        },
+        [this, path](Result<Delivery> delivery) {
+            if (!delivery) return refuse(delivery.error());
+            last_delivery_ = std::move(*delivery);
+            emit delivered();
+            const ReadBack& r = last_delivery_->read_back;
+            emit told(tr("Delivered %1: largest error %2 mm, %3°")
+                          .arg(QString::fromStdString(path.filename().string()))
+                          .arg(r.at_frames.largest_m * 1e3, 0, 'f', 6)
+                          .arg(r.at_frames.largest_rad * deg_per_rad, 0, 'f', 6),
+                      false);
         });
 }
 

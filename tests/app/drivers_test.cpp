@@ -125,6 +125,31 @@ TEST_F(Bank, ARangeIsGivenByPosingItsEnds) {
     EXPECT_TRUE(hands.session.document().couplings.empty()) << hands.refusals.join("; ").toStdString();
 }
 
+TEST_F(Bank, ACurveIsMadeOfPosesAndTyped) {
+    const auto pose = [&](const char* pulled, const char* turn) {
+        pull(pulled);
+        hands.clickRow(hands.named("Slat 1"));
+        hands.typeAtGauge({hands.named("Slat 1"), ChannelKind::Turn}, turn);
+        hands.pickRows(slats());
+        hands.clickRow(handle(), Qt::ShiftModifier);
+        hands.click("followAddPoint");
+    };
+    hands.choose("followHow", "curve");
+    pose("0 mm", "0 deg");
+    pose("500 mm", "50 deg");
+    pose("1 m", "20 deg");
+    EXPECT_EQ(hands.find<QLineEdit>("followCurve")->text(), "0 m: 0 deg, 0.5 m: 50 deg, 1 m: 20 deg");
+    EXPECT_TRUE(hands.find<QCheckBox>("followEachTurn")->isVisible());
+    hands.find<QCheckBox>("followStraight")->setChecked(true);
+    hands.settle();
+    hands.click("addFollow");
+    ASSERT_EQ(hands.session.document().couplings.size(), 4u) << hands.refusals.join("; ").toStdString();
+    for (const auto& [pulled, turn] : {std::pair("250 mm", 25.0), {"750 mm", 35.0}, {"1.2 m", 20.0}}) {
+        pull(pulled);
+        for (int i = 1; i <= 4; ++i) EXPECT_NEAR(turned(i), turn, 1e-9) << pulled << i;
+    }
+}
+
 TEST_F(Bank, AFormulaIsTypedForAllOfThemAndItsInputsArePicked) {
     hands.click("tabFormulas");
     hands.pickRows(slats());

@@ -109,6 +109,7 @@ void Photographer::handover() {
 
 void Photographer::night() {
     hands_.key(Qt::Key_5);
+    hands_.click("tabGears");
     hands_.clickRow(hands_.named("Motor shaft"));
     hands_.click("nightTheme");
     take("16-night");

@@ -1,25 +1,41 @@
 #pragma once
 
+#include <algorithm>
+#include <vector>
+
 #include "core/model/field.h"
 
 namespace pivrak {
 
-/// A channel that follows another one in proportion: `driven = offset + gain * driver`, in radians and
-/// metres.
+/// A point of a response curve [rad or m].
+struct ResponsePoint {
+    double driver = 0, answer = 0;
+    bool operator==(const ResponsePoint&) const = default;
+};
+
+/// A channel that follows another one: `driven = offset + gain * answer`, in radians and metres. The answer
+/// is the driver's value, or what a response curve gives for it.
 struct Follow {
     static constexpr std::string_view word = "follow";
 
     ChannelRef driven, driver;
-    double gain = 1;          ///< of the driven for each of the driver: rad/m where a turn follows a shift
-    double offset = 0;        ///< the driven while the driver is at 0 [rad or m]
+    double gain = 1;          ///< of the driven for each of the answer: rad/m where a turn follows a shift
+    double offset = 0;        ///< the driven while the answer is 0 [rad or m]
     double delay_frames = 0;  ///< it does what the driver's keys asked so long before
+    std::vector<ResponsePoint> curve;  ///< by rising driver; none for a straight answer
+    bool straight = false;             ///< from point to point, with corners
+    bool each_turn = false;            ///< of a cam: the curve begins again with each turn of the driver
     bool operator==(const Follow&) const = default;
 
     std::optional<ChannelRef> moved_by() const { return driver; }
     Damaged damaged() const {
-        return delay_frames < 0 || delay_frames > 1e5
-                   ? Damaged("it follows before it is led, or much too late")
-                   : std::nullopt;
+        if (delay_frames < 0 || delay_frames > 1e5) return "it follows before it is led, or much too late";
+        if (curve.size() == 1) return "its response curve has one point alone";
+        for (std::size_t i = 1; i < curve.size(); ++i)
+            if (!(curve[i - 1].driver < curve[i].driver)) return "its response curve does not go on";
+        if (each_turn && (curve.empty() || curve.back().driver - curve.front().driver > 2 * pi + 1e-9))
+            return "its response curve is longer than a turn";
+        return std::nullopt;
     }
 
     template <class Self, class Visitor>
@@ -29,12 +45,28 @@ struct Follow {
         v.number("gain", self.gain, {.usual = 1});
         v.number("offset", self.offset, {.usual = 0});
         v.number("delay_frames", self.delay_frames, {.usual = 0});
+        v.pairs("curve", self.curve, &ResponsePoint::driver, &ResponsePoint::answer);
+        v.flag("straight", self.straight);
+        v.flag("each_turn", self.each_turn);
     }
     /// Makes it that of a mirror image, in which channels may count the other way round.
     template <class Sign>
     void mirror(const Sign& sign) {
-        gain *= sign(driven) * sign(driver);
-        offset *= sign(driven);
+        const double led = sign(driver), leads = sign(driven);
+        offset *= leads;
+        gain *= curve.empty() ? leads * led : leads;
+        if (led > 0) return;
+        for (ResponsePoint& point : curve) point.driver = -point.driver;
+        std::reverse(curve.begin(), curve.end());
+    }
+    /// Lengths of a machine that is made so many times as large, with its joints. The curve's drivers are
+    /// lengths or angles; the visitor has made them larger already.
+    void grow(double factor) {
+        const bool by_turn = is_turn(driver.kind), turns = is_turn(driven.kind);
+        if (by_turn)
+            for (ResponsePoint& point : curve) point.driver /= factor;
+        if (!turns) offset *= factor, gain *= factor;
+        if (!by_turn && curve.empty()) gain /= factor;
     }
 };
 

@@ -12,6 +12,7 @@ namespace {
 
 /// `15.00° per m`, `x -0.5`.
 std::string gain_words(const Follow& follow) {
+    if (!follow.curve.empty()) return follow.each_turn ? "cam" : "curve";
     const bool turn = is_turn(follow.driven.kind), by_turn = is_turn(follow.driver.kind);
     if (turn == by_turn) return fmt::format("x {:.4g}", follow.gain);
     return turn ? format_angle(follow.gain) + " per m" : short_length(follow.gain * 2 * pi) + " per turn";

@@ -1,8 +1,33 @@
 #include "core/elements/follow/follow_motion.h"
 
+#include <cmath>
+
 #include "core/elements/plans.h"
 
 namespace pivrak {
+
+/// Of a cam the curve goes on at both ends, so that it is smooth over its seam.
+Response Response::of(const Follow& follow) {
+    const Interpolation way = follow.straight ? Interpolation::Linear : Interpolation::Smooth;
+    std::vector<Key> keys;
+    const auto& curve = follow.curve;
+    // A point a turn after the first one is the first one again.
+    const bool closes =
+        follow.each_turn && curve.back().driver - curve.front().driver > 2 * pi - 1e-9;
+    for (const int turn : {-1, 0, 1}) {
+        if (turn != 0 && !follow.each_turn) continue;
+        for (std::size_t i = 0; i < curve.size() - (closes && turn < 1 ? 1 : 0); ++i)
+            keys.push_back({curve[i].driver + turn * 2 * pi, curve[i].answer, way});
+    }
+    return {compile_curve(keys), follow.each_turn};
+}
+
+double Response::operator()(double driver) const {
+    if (keys.empty()) return driver;
+    if (!each_turn) return sample_curve(keys, driver);
+    const double middle = 0.5 * (keys.front().frame + keys.back().frame);
+    return sample_curve(keys, middle + std::remainder(driver - middle, 2 * pi));
+}
 
 /// Before trains of shafts, which take what follows as given.
 PlanPhase phase_of(const Follow*) {
@@ -17,11 +42,17 @@ void plan(const Follow& follow, CouplingId, RigPlan& plan) {
     const std::string by = channel_name(plan.document(), follow.driver);
     if (follow.delay_frames == 0) {
         links.needs_channel(*driver);
-        plan.add(FollowerStep{*driver, *driven, follow.gain, follow.offset}, std::move(links), by);
+        if (follow.curve.empty())
+            plan.add(FollowerStep{*driver, *driven, follow.gain, follow.offset}, std::move(links), by);
+        else
+            plan.add(
+                CurveFollowerStep{*driver, *driven, follow.gain, follow.offset, Response::of(follow)},
+                std::move(links), by);
         return;
     }
     links.needs_asked(*driver);
-    LateFollowerStep late{*driver, *driven, follow.gain, follow.offset, follow.delay_frames, {}};
+    LateFollowerStep late{*driver, *driven, follow.gain, follow.offset, follow.delay_frames, {}, {}};
+    if (!follow.curve.empty()) late.response = Response::of(follow);
     if (const Track* track = plan.clip().track(follow.driver)) late.keys = compile_curve(track->keys);
     plan.add(std::move(late), std::move(links), by);
 }

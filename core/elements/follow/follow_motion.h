@@ -2,6 +2,7 @@
 
 #include <vector>
 
+#include "core/elements/follow/follow.h"
 #include "core/motion/curve.h"
 #include "core/motion/step_list.h"
 
@@ -16,6 +17,27 @@ struct FollowerStep {
     void run(RunContext& context) const { context.set(driven, offset + gain * context.channels[driver]); }
 };
 
+/// What a response curve answers.
+struct Response {
+    std::vector<CurveKey> keys;  ///< by the driver; none for the driver's own value
+    bool each_turn = false;
+
+    static Response of(const Follow& follow);
+    double operator()(double driver) const;
+};
+
+struct CurveFollowerStep {
+    static constexpr StepRank rank = StepRank::Channels;
+    static constexpr bool stateful = false;
+    std::uint32_t driver, driven;
+    double gain, offset;
+    Response response;
+
+    void run(RunContext& context) const {
+        context.set(driven, offset + gain * response(context.channels[driver]));
+    }
+};
+
 /// One that follows later reads the driver's keys at an earlier frame.
 struct LateFollowerStep {
     static constexpr StepRank rank = StepRank::Channels;
@@ -25,12 +47,13 @@ struct LateFollowerStep {
     std::uint32_t driver, driven;
     double gain, offset, delay_frames;
     std::vector<CurveKey> keys;  ///< of the driver; none where a hand holds it
+    Response response;
 
     void run(RunContext& context) const {
         const double led =
             keys.empty() ? context.asked[driver]
                          : context.limits[driver].clamp(sample_curve(keys, context.moment - delay_frames));
-        context.set(driven, offset + gain * led);
+        context.set(driven, offset + gain * response(led));
     }
 };
 

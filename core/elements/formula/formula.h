@@ -90,6 +90,12 @@ struct Formula {
         v.count("number", self.number, 1);
         v.flag("against", self.against);
     }
+    /// Lengths of a machine that is made so many times as large count in a unit that grows with it.
+    void grow(double factor) {
+        unit_m *= factor;
+        for (FormulaInput& input : inputs)
+            if (input.kind == InputKind::Constant && input.counts == ConstantKind::Length) input.value *= factor;
+    }
     /// Makes it that of a mirror image, in which channels may count the other way round.
     template <class Sign>
     void mirror(const Sign& sign) {

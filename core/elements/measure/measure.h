@@ -87,8 +87,8 @@ struct Measure {
         v.vector("place_a", self.place_a, Vec3(0, 0, 0));
         v.vector("place_b", self.place_b, Vec3(0, 0, 0));
         v.vector("place_c", self.place_c, Vec3(0, 0, 0));
-        v.vector("axis_a", self.axis_a, Vec3(1, 0, 0));
-        v.vector("axis_b", self.axis_b, Vec3(1, 0, 0));
+        v.direction("axis_a", self.axis_a, Vec3(1, 0, 0));
+        v.direction("axis_b", self.axis_b, Vec3(1, 0, 0));
         v.id_if("path", self.path);
         v.id_if("chain", self.chain);
         v.flag("hidden", self.hidden);

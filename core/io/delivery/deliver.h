@@ -15,6 +15,9 @@ struct DeliveryOptions {
     std::vector<ClipId> clips;   ///< all of them when empty
     bool with_controls = false;  ///< as nodes without a mesh
     Sampling sampling;           ///< of clips
+
+    /// Those of a document that are delivered.
+    std::vector<ClipId> chosen(const Document& document) const;
 };
 
 /// The largest distances of a delivered file from the rig, and where they are.

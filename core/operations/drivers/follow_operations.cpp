@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/base/words.h"
@@ -22,7 +23,35 @@ double typed_per_si(ChannelKind kind) {
 /// What is asked, in SI: `driven = offset + gain * driver`.
 struct Rule {
     double gain = 1, offset = 0;
+    std::vector<ResponsePoint> curve = {};
 };
+
+std::string_view trimmed(std::string_view text) {
+    const auto first = text.find_first_not_of(" \t\n"), last = text.find_last_not_of(" \t\n");
+    return first == std::string_view::npos ? std::string_view() : text.substr(first, last - first + 1);
+}
+
+/// `0 m: 0 deg, 400 mm: 30 deg, 1.2 m: 80 deg`, each point the driver's value and theirs.
+Result<std::vector<ResponsePoint>> curve_from(const std::string& text, ChannelRef driver, ChannelRef driven,
+                                              LengthUnit unit) {
+    std::vector<ResponsePoint> points;
+    for (std::size_t at = 0; at <= text.size();) {
+        const std::size_t end = std::min(text.find(',', at), text.size());
+        const std::string_view point = trimmed(std::string_view(text).substr(at, end - at));
+        at = end + 1;
+        const std::size_t colon = point.find(':');
+        if (colon == std::string_view::npos)
+            return Error{"follow.curve",
+                         fmt::format("'{}' is no point of a curve: say the driver's value, a colon, and theirs",
+                                     point),
+                         "curve"};
+        PIVRAK_TRY(led, parse_quantity(trimmed(point.substr(0, colon)), dimension_of(driver.kind), unit));
+        PIVRAK_TRY(answer, parse_quantity(trimmed(point.substr(colon + 1)), dimension_of(driven.kind), unit));
+        points.push_back({led, answer});
+    }
+    std::ranges::sort(points, {}, &ResponsePoint::driver);
+    return points;
+}
 
 Result<std::optional<double>> value_if(const Document& document, const Arguments& a, const char* name,
                                        ChannelKind kind) {
@@ -37,6 +66,14 @@ Result<Rule> rule_of(const Document& document, const Arguments& a, ChannelRef dr
     PIVRAK_TRY(at_from, value_if(document, a, "from", driven.kind));
     PIVRAK_TRY(at_to, value_if(document, a, "to", driven.kind));
     PIVRAK_TRY(offset, value_if(document, a, "offset", driven.kind));
+    if (a.has("curve")) {
+        if (a.has("gain") || a.has("offset") || from || to)
+            return Error{"follow.range", "a curve says all: no gain, offset or range beside it", "curve"};
+        PIVRAK_TRY(curve, curve_from(a.text("curve"), driver, driven, document.settings.length_unit));
+        return Rule{a.flag("opposite") ? -1.0 : 1.0, 0, std::move(curve)};
+    }
+    if (a.flag("each_turn"))
+        return Error{"follow.cam", "what begins again with each turn needs a 'curve'", "each_turn"};
     const int ends = (from ? 1 : 0) + (to ? 1 : 0) + (at_from ? 1 : 0) + (at_to ? 1 : 0);
     Rule rule;
     if (ends == 0) {
@@ -60,6 +97,9 @@ Result<Rule> rule_of(const Document& document, const Arguments& a, ChannelRef dr
 
 /// `15.0000 deg for each m`.
 std::string rule_words(const Follow& follow) {
+    if (!follow.curve.empty())
+        return fmt::format("by a curve of {} points{}", follow.curve.size(),
+                           follow.each_turn ? ", again each turn" : "");
     const bool turn = is_turn(follow.driven.kind), by_turn = is_turn(follow.driver.kind);
     const double gain = follow.gain * typed_per_si(follow.driven.kind) / typed_per_si(follow.driver.kind);
     if (turn == by_turn) return fmt::format("{:.6g} times", gain);
@@ -95,7 +135,11 @@ Result<Outcome> follow_add(const Document& document, const Arguments& a, const O
         PIVRAK_TRY(rule, rule_of(document, a, driver, driven));
         PIVRAK_TRY(step_offset, value_if(document, a, "step_offset", driven.kind));
         Follow follow{driven, driver, rule.gain * std::pow(step_gain, number),
-                      rule.offset + number * step_offset.value_or(0), delay + number * step_delay};
+                      rule.offset + number * step_offset.value_or(0), delay + number * step_delay,
+                      std::move(rule.curve), a.flag("straight"), a.flag("each_turn")};
+        if (follow.each_turn && !is_turn(driver.kind))
+            return Error{"follow.cam", fmt::format("'{}' does not turn", channel_name(document, driver)),
+                         "each_turn"};
         if (!std::isfinite(follow.gain) || !std::isfinite(follow.offset) || follow.damaged())
             return Error{"follow.rule",
                          fmt::format("'{}' would follow {}", channel_name(document, driven),
@@ -151,6 +195,17 @@ void add_follow_operations(Registry& registry) {
           value("driver_to", "the driver at the other end", "Driver to"),
           value("from", "what they are at the one end", "From"),
           value("to", "what they are at the other", "To"),
+          worded({"curve",
+                  ArgumentKind::Text,
+                  "a response by points, the driver's value and theirs: 0 m: 0 deg, 1.2 m: 80 deg",
+                  false,
+                  {},
+                  {}},
+                 "Points"),
+          worded({"straight", ArgumentKind::Flag, "straight from point to point", false, false, {}},
+                 "corners at its points"),
+          worded({"each_turn", ArgumentKind::Flag, "a cam: the curve begins again with each turn", false, false, {}},
+                 "again each turn"),
           worded({"delay", ArgumentKind::Number, "frames later than the driver's keys", false, {}, {}},
                  "Later by", "0 frames"),
           worded({"step_gain",

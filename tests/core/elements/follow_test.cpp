@@ -171,6 +171,61 @@ TEST(Follow, WhatLosesItsDriverStaysWhereItIs) {
     EXPECT_NEAR(tilt_deg(Moved(gone)(0), "slat1"), 45, 1e-9) << "it does not fall back to where it rested";
 }
 
+/// Through its points, without overshoot; beyond them it holds.
+TEST(Follow, ACurveGoesThroughItsPointsAndNeverBeyondThem) {
+    const json smooth{{"op", "follow.add"},
+                      {"parts", {"slat1"}},
+                      {"driver", "cord"},
+                      {"curve", "1 m: 60 deg, 0 m: 10 deg, 400 mm: 20 deg"}};
+    json straight = smooth;
+    straight["straight"] = true;
+    for (const auto& [cord, tilt] : {std::pair(-1.0, 10.0), {0, 10}, {0.4, 20}, {1, 60}, {3, 60}})
+        for (const json& step : {smooth, straight}) {
+            const Document d = pulled(run(shutter(), step), cord);
+            EXPECT_NEAR(tilt_deg(Moved(d)(0), "slat1"), tilt, 1e-9) << cord;
+        }
+    const Document half = pulled(run(shutter(), straight), 0.7);
+    EXPECT_NEAR(tilt_deg(Moved(half)(0), "slat1"), 40, 1e-9) << "half way in a straight line";
+    double before = 9;
+    for (double cord = 0; cord <= 1; cord += 0.02) {
+        const Document d = pulled(run(shutter(), smooth), cord);
+        const double now = tilt_deg(Moved(d)(0), "slat1");
+        EXPECT_GE(now, before - 1e-9) << cord;
+        before = now;
+    }
+    const Document kept = run(shutter(), smooth);
+    EXPECT_TRUE(*project_from_bytes(*project_bytes(kept), "curve") == kept);
+}
+
+/// A cam begins again with each turn, without a step or a corner where it does.
+TEST(Follow, ACamBeginsAgainWithEachTurnWithoutASeam) {
+    Document d = shutter();
+    make_hinge(d, add_part(d, "camshaft", {}, {Quat(1, 0, 0, 0), Vec3(3, 0, 0)}), 0);
+    d = run(d, {{"op", "follow.add"}, {"parts", {"slat1"}}, {"driver", "camshaft"},
+                {"curve", "0 deg: 0 deg, 120 deg: 30 deg, 240 deg: 12 deg, 360 deg: 0 deg"}, {"each_turn", true}});
+    const auto at = [&](double deg) {
+        const Document turned =
+            run(d, {{"op", "channel.set"}, {"parts", {"camshaft"}}, {"value", deg * rad_per_deg}});
+        return tilt_deg(Moved(turned)(0), "slat1");
+    };
+    for (const double deg : {0.0, 77.0, 120.0, 200.0, 300.0, 359.0})
+        for (const double turns : {-720.0, -360.0, 360.0, 3600.0}) EXPECT_NEAR(at(deg + turns), at(deg), 1e-8);
+    EXPECT_NEAR(at(120), 30, 1e-9);
+    constexpr double little = 1e-3;
+    const double before = (at(0) - at(-little)) / little, behind = (at(little) - at(0)) / little;
+    EXPECT_NEAR(before, behind, 1e-3) << "the same slope on both sides";
+    EXPECT_EQ(refusal(d, {{"op", "follow.add"}, {"parts", {"slat1"}}, {"driver", "cord"},
+                          {"curve", "0: 0, 1: 5"}, {"each_turn", true}})
+                  .code,
+              "follow.cam");
+    EXPECT_EQ(refusal(d, {{"op", "follow.add"}, {"parts", {"slat1"}}, {"driver", "cord"}, {"curve", "0, 1"}}).code,
+              "follow.curve");
+    EXPECT_EQ(refusal(d, {{"op", "follow.add"}, {"parts", {"slat1"}}, {"driver", "cord"},
+                          {"curve", "0 m: 1 deg, 0 m: 2 deg"}})
+                  .code,
+              "follow.rule");
+}
+
 /// At the end of its range it may stand at its limit; only what would go on is stopped there.
 TEST(Follow, OnlyWhatWouldGoBeyondItsLimitIsStoppedByIt) {
     const auto stopped = [](const char* to) {

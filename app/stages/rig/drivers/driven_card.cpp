@@ -28,7 +28,8 @@ bool isSame(const Coupling& one, const Coupling& other) {
     if (const Follow* follow = one.as<Follow>()) {
         const Follow* its = other.as<Follow>();
         return its && follow->driver == its->driver && follow->gain == its->gain &&
-               follow->offset == its->offset && follow->delay_frames == its->delay_frames;
+               follow->offset == its->offset && follow->delay_frames == its->delay_frames &&
+               follow->curve == its->curve && follow->each_turn == its->each_turn;
     }
     const Formula *formula = one.as<Formula>(), *its = other.as<Formula>();
     return formula && its && formula->text == its->text && formula->inputs == its->inputs &&
@@ -86,6 +87,8 @@ QString DrivenCard::wordsOf(const std::vector<CouplingId>& row) const {
     QString by = turn == by_turn ? tr("%1 times").arg(gain, 0, 'g', 5)
                  : turn          ? tr("%1° for each m").arg(gain, 0, 'g', 5)
                                  : tr("%1 m for each degree").arg(gain, 0, 'g', 5);
+    if (!follow.curve.empty())
+        by = tr("by a curve of %n points", nullptr, static_cast<int>(follow.curve.size()));
     if (follow.delay_frames > 0) by += tr(", %1 frames later").arg(follow.delay_frames);
     return (row.size() > 1 ? tr("%1 follow %2\n%3, now %4") : tr("%1 follows %2\n%3, now %4"))
         .arg(name, QString::fromStdString(channel_name(document, follow.driver)), by, now);

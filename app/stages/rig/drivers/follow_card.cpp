@@ -17,6 +17,13 @@ QList<std::pair<QString, QString>> channelChoices() {
             {FollowCard::tr("travel"), "travel"},    {FollowCard::tr("size"), "size"}};
 }
 
+/// A value as it is typed, with its unit.
+QString typed(ChannelKind kind, double value) {
+    if (is_turn(kind)) return FollowCard::tr("%1 deg").arg(value * deg_per_rad, 0, 'g', 8);
+    return dimension_of(kind) == Dimension::Length ? FollowCard::tr("%1 m").arg(value, 0, 'g', 8)
+                                                   : QString::number(value, 'g', 8);
+}
+
 }  // namespace
 
 FollowCard::FollowCard(Session& session)
@@ -25,10 +32,12 @@ FollowCard::FollowCard(Session& session)
       posing_(new QWidget),
       from_(makeButton(tr("From here"), "followFromHere")),
       to_(makeButton(tr("To here"), "followToHere")),
+      point_(makeButton(tr("Add this pose"), "followAddPoint")),
       ends_(nullptr) {
     add({.argument = "@how",
          .label = tr("How"),
-         .choices = {{tr("in proportion"), "gain"}, {tr("from one pose to another"), "poses"}},
+         .choices = {{tr("in proportion"), "gain"}, {tr("from one pose to another"), "poses"},
+                     {tr("by a curve of poses"), "curve"}},
          .object_name = "followHow"},
         true);
     add({.argument = "driver",
@@ -50,7 +59,14 @@ FollowCard::FollowCard(Session& session)
              "Degrees and metres of theirs for each of the driver's: with 15 they turn 30 degrees for 2 m"),
          .object_name = "followGain"});
     add({.argument = "offset", .shown_for = {"gain"}, .object_name = "followOffset"});
-    add({.argument = "opposite", .shown_for = {"gain"}, .object_name = "followOpposite"});
+    add({.argument = "opposite", .shown_for = {"gain", "curve"}, .object_name = "followOpposite"});
+    add({.argument = "curve",
+         .shown_for = {"curve"},
+         .placeholder = tr("0 m: 0 deg, 1.2 m: 80 deg"),
+         .tip = tr("The driver's value, a colon, and theirs; with a comma the next one"),
+         .object_name = "followCurve"});
+    add({.argument = "straight", .shown_for = {"curve"}, .object_name = "followStraight"});
+    add({.argument = "each_turn", .shown_for = {"curve"}, .object_name = "followEachTurn"});
     add({.argument = "delay", .object_name = "followDelay"});
     add({.argument = "step_gain", .object_name = "followStepGain"});
     add({.argument = "step_offset", .object_name = "followStepOffset"});
@@ -60,6 +76,9 @@ FollowCard::FollowCard(Session& session)
     row->addWidget(from_, 1);
     row->addWidget(to_, 1);
     addWidget(posing_);
+    addWidget(point_);
+    point_->setToolTip(tr("Put driver and driven where they belong together, then press"));
+    connect(point_, &QPushButton::clicked, this, &FollowCard::addPoint);
     ends_ = addReadout("followEnds");
     ends_->setWordWrap(true);
     from_->setToolTip(tr("Put driver and driven at one end of their ranges, then press"));
@@ -117,6 +136,20 @@ const FollowCard::End* FollowCard::present(const std::optional<End>& end) const 
     return end && leads == end->leads && follows == end->follows ? &*end : nullptr;
 }
 
+/// Writes where both stand behind the points there are.
+void FollowCard::addPoint() {
+    const auto leads = driver(), follows = firstDriven();
+    if (!leads || !follows) {
+        emit session_.told(tr("pick what follows, then with Shift what it follows"), true);
+        return;
+    }
+    const QString before = QString::fromStdString(valueOf("curve"));
+    const QString point =
+        tr("%1: %2").arg(typed(leads->kind, session_.valueOf(*leads)), typed(follows->kind, session_.valueOf(*follows)));
+    setValue("curve", before.isEmpty() ? point : before + ", " + point);
+    changed();
+}
+
 void FollowCard::doStep() {
     if (!session_.run(step())) return;
     from_end_ = to_end_ = std::nullopt;
@@ -126,6 +159,7 @@ void FollowCard::doStep() {
 void FollowCard::showEnds() {
     const bool posing = lead() == "poses";
     posing_->setVisible(posing);
+    point_->setVisible(lead() == "curve");
     ends_->setVisible(posing);
     QStringList lines;
     for (const auto& [words, end] :
@@ -155,6 +189,8 @@ QString FollowCard::obstacle() const {
     if (lead() == "poses" && !present(from_end_))
         return tr(
             "Put driver and driven at one end and press From here, then at the other and press To here.");
+    if (lead() == "curve" && valueOf("curve").empty())
+        return tr("Put driver and driven where they belong together and press Add this pose; again elsewhere.");
     if (lead() == "poses" && !present(to_end_)) return tr("Now put both at the other end and press To here.");
     return {};
 }

@@ -32,10 +32,11 @@ private:
     std::optional<ChannelRef> firstDriven() const;
     std::optional<ChannelRef> channelAt(PartId part, const char* argument) const;
     void take(std::optional<End>& end);
+    void addPoint();
     void showEnds();
 
     QWidget* posing_;
-    QPushButton *from_, *to_;
+    QPushButton *from_, *to_, *point_;
     QLabel* ends_;
     std::optional<End> from_end_, to_end_;
 };

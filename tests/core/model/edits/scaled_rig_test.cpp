@@ -102,5 +102,39 @@ TEST(ScaledRig, ARiderOnAPathThatIsCarriedAndItsRollingWheel) {
     EXPECT_EQ(keys(scaled(d)), 8.0 * larger);
 }
 
+/// Turns that follow shifts, shifts that follow turns, by gains, curves, formulas and what is measured.
+TEST(ScaledRig, WhatFollowsAndWhatFormulasGive) {
+    using nlohmann::json;
+    Document d = empty_document();
+    const PartId handle = test::add_part(d, "handle", {}, {Quat(1, 0, 0, 0), Vec3(0.3, 0, 0.2)});
+    test::add_part(d, "crank", {}, {Quat(1, 0, 0, 0), Vec3(0, 0.4, 0)});
+    for (const char* name : {"flap", "cam", "lifter", "door"})
+        test::add_part(d, name, handle, {Quat(1, 0, 0, 0), Vec3(0.1, 0.2, 0.1)});
+    const auto joint = [&](const char* part, const char* kind) {
+        d = test::run(d, {{"op", "joint.set"}, {"parts", {part}}, {"kind", kind}, {"axis", "z"}});
+    };
+    joint("handle", "slide"), joint("lifter", "slide"), joint("door", "slide");
+    joint("crank", "hinge"), joint("flap", "hinge"), joint("cam", "hinge");
+    d = keyed_turn(d, "crank", 3);
+    for (const auto& [frame, value] : {std::pair(0, 0.0), {40, 0.5}})
+        d = test::run(d, {{"op", "key.set"}, {"parts", {"handle"}}, {"channel", "shift"}, {"frame", frame},
+                          {"value", value}, {"interpolation", "linear"}});
+    const auto follow = [&](json step) {
+        step["op"] = "follow.add";
+        d = test::run(d, step);
+    };
+    follow({{"parts", {"flap"}}, {"driver", "handle"}, {"gain", 90}, {"offset", "5 deg"}});
+    follow({{"parts", {"cam"}}, {"driver", "handle"}, {"curve", "0 m: 0 deg, 0.2 m: 50 deg, 0.5 m: -20 deg"}});
+    follow({{"parts", {"lifter"}}, {"driver", "crank"}, {"curve", "0 deg: 0 m, 90 deg: 30 mm, 200 deg: 5 mm"}});
+    d = test::run(d, {{"op", "measure.add"}, {"what", "distance"}, {"a", "crank"}, {"b", "lifter"}, {"name", "gap"}});
+    d = test::run(d, {{"op", "formula.set"}, {"parts", {"door"}}, {"text", "gap * 0.25 + rest + pull / 3"},
+                      {"inputs",
+                       {{"gap", {{"element", "gap"}}}, {"rest", "40 mm"},
+                        {"pull", {{"part", "handle"}, {"channel", "shift"}}}}}});
+    const auto [far, turned] = off_by(d, scaled(d));
+    EXPECT_LT(far, 1e-9);
+    EXPECT_LT(turned, 1e-7);
+}
+
 }  // namespace
 }  // namespace pivrak
