@@ -1,6 +1,7 @@
 #include "core/geometry/teeth/tooth_count.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <complex>
 #include <unsupported/Eigen/FFT>
@@ -71,6 +72,22 @@ double at_share(std::vector<double> values, double share) {
     return *nth;
 }
 
+/// Where vertices are a little off, a direction here and there passes between two sides of a steep flank and
+/// sees the bore: what stands apart from its neighbours is none of the outline. Teeth are far wider.
+Profile without_spikes(const Profile& profile) {
+    constexpr int beside = 3;
+    Profile smooth(profile.size());
+    std::array<double, 2 * beside + 1> near{};
+    for (int i = 0; i < directions; ++i) {
+        for (int k = -beside; k <= beside; ++k)
+            near[static_cast<std::size_t>(k + beside)] =
+                profile[static_cast<std::size_t>((i + k + directions) % directions)];
+        std::nth_element(near.begin(), near.begin() + beside, near.end());
+        smooth[static_cast<std::size_t>(i)] = near[beside];
+    }
+    return smooth;
+}
+
 /// Power of each whole number of waves round the outline.
 std::vector<double> powers(const Profile& profile) {
     double mean = 0;
@@ -93,6 +110,7 @@ std::optional<ToothCount> counted(Profile profile, double least_depth_share) {
             profile[i] = profile[(i + directions - 1) % directions];
         }
     if (empty > directions / 50 || profile.front() < 0 || profile.front() > 1e200) return std::nullopt;
+    profile = without_spikes(profile);
     const std::vector<double> power = powers(profile);
     double all = 0;
     for (const double p : power) all += p;
