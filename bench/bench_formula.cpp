@@ -139,11 +139,11 @@ void BM_followers(benchmark::State& state) {
     Document d = empty_document();
     const PartId handle = add_handle(d);
     for (int i = 0; i < follower_count; ++i)
-        d.couplings.set({d.new_id<CouplingId>(),
-                         Follow{{add_driven(d, "flap", JointKind::Hinge), ChannelKind::Turn},
-                                {handle, ChannelKind::Shift},
-                                0.1 + 1e-4 * i,
-                                0.01}});
+        d.couplings.set(
+            {d.new_id<CouplingId>(), Follow{{add_driven(d, "flap", JointKind::Hinge), ChannelKind::Turn},
+                                            {handle, ChannelKind::Shift},
+                                            0.1 + 1e-4 * i,
+                                            0.01}});
     const auto evaluator = Evaluator::compile(d);
     Pose pose = evaluator->make_pose();
     double frame = 0;

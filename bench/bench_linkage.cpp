@@ -82,7 +82,8 @@ Arm make_arm(double apart) {
     Arm arm;
     MotionBody body;
     const int axes[] = {2, 1, 1, 0, 1, 0};
-    const Vec3 offsets[] = {{0, 0, 0}, {0.1, 0, 0.3}, {0, 0, 0.5}, {0.1, 0, 0.05}, {0.4, 0, 0}, {0.1, apart, 0}};
+    const Vec3 offsets[] = {{0, 0, 0},      {0.1, 0, 0.3}, {0, 0, 0.5},
+                            {0.1, 0, 0.05}, {0.4, 0, 0},   {0.1, apart, 0}};
     const Limits limits[] = {{-2.9, 2.9}, {-1.7, 2.2}, {-2.4, 1.2}, {-3, 3}, {-2, 2}, {-3, 3}};
     const KDL::Joint::JointType kinds[] = {KDL::Joint::RotX, KDL::Joint::RotY, KDL::Joint::RotZ};
     for (std::uint32_t j = 0; j < 6; ++j) {

@@ -102,7 +102,7 @@ private:
         const QRectF box = p_.layout.boxes[i];
         painter_.setOpacity(found ? 1 : 0.35);
         painter_.setBrush(p_.theme.paper);
-        const QColor edge = picked ? p_.theme.raspberry
+        const QColor edge = picked                            ? p_.theme.raspberry
                             : !p_.searched.isEmpty() && found ? p_.theme.petrol
                                                               : p_.theme.line;
         painter_.setPen(QPen(edge, picked || (!p_.searched.isEmpty() && found) ? 2 : 1));
@@ -116,9 +116,9 @@ private:
         painter_.setFont(Look::uiFont(11));
         painter_.setPen(p_.theme.ink);
         const QRectF place = box.adjusted(7, 3, -20, -19);
-        painter_.drawText(place, Qt::AlignLeft | Qt::AlignVCenter,
-                          painter_.fontMetrics().elidedText(name, Qt::ElideMiddle,
-                                                            static_cast<int>(place.width())));
+        painter_.drawText(
+            place, Qt::AlignLeft | Qt::AlignVCenter,
+            painter_.fontMetrics().elidedText(name, Qt::ElideMiddle, static_cast<int>(place.width())));
         painter_.setFont(Look::numberFont(10));
         painter_.setPen(p_.theme.softInk);
         painter_.drawText(box.adjusted(7, 18, -6, -3), Qt::AlignLeft | Qt::AlignVCenter,

@@ -224,9 +224,9 @@ void MapWindow::save() {
                                               tr("Drawing (*.svg);;Picture (*.png)"));
     if (file.isEmpty()) return;
     const auto saved = canvas_->save(file);
-    emit session_.told(saved ? tr("drive map saved to %1").arg(file)
-                             : QString::fromStdString(saved.error().message),
-                       !saved.ok());
+    emit session_.told(
+        saved ? tr("drive map saved to %1").arg(file) : QString::fromStdString(saved.error().message),
+        !saved.ok());
 }
 
 }  // namespace pivrak

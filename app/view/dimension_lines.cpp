@@ -118,8 +118,8 @@ void paintMeasures(QPainter& painter, const Session& session, const Camera& came
         if (!marks) continue;
         const QString value = QString::fromStdString(
             format_channel(measure.gives(), session.valueOf({measure.id, measure.gives()})));
-        const QString words = measure.what == Measures::Radius     ? QObject::tr("radius %1").arg(value)
-                              : measure.what == Measures::PathBend ? QObject::tr("bend %1").arg(value)
+        const QString words = measure.what == Measures::Radius      ? QObject::tr("radius %1").arg(value)
+                              : measure.what == Measures::PathBend  ? QObject::tr("bend %1").arg(value)
                               : measure.what == Measures::PathPlace ? QObject::tr("at %1").arg(value)
                                                                     : value;
         if (measure.gives() == ChannelKind::Angle) {

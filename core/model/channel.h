@@ -41,7 +41,8 @@ enum class ChannelKind : std::uint8_t {
 
 /// Whether a channel is an angle. All others are lengths, but those that `has_no_unit`, and bends.
 constexpr bool is_turn(ChannelKind kind) {
-    return kind == ChannelKind::Turn || kind == ChannelKind::Angle || (kind >= ChannelKind::TurnX && kind <= ChannelKind::TurnZ);
+    return kind == ChannelKind::Turn || kind == ChannelKind::Angle ||
+           (kind >= ChannelKind::TurnX && kind <= ChannelKind::TurnZ);
 }
 
 constexpr bool has_no_unit(ChannelKind kind) {

@@ -134,8 +134,8 @@ Result<PartId> find_part(const Document& document, std::string_view wanted) {
 
 std::string_view channel_word(ChannelKind kind) {
     static constexpr std::array<std::string_view, 18> words{
-        "turn",   "shift", "shift x", "shift y", "shift z", "turn x", "turn y",
-        "turn z", "along", "travel",  "size",    "slack",   "blend",  "stretch", "length", "angle", "count", "bend"};
+        "turn",   "shift", "shift x", "shift y", "shift z", "turn x", "turn y", "turn z", "along",
+        "travel", "size",  "slack",   "blend",   "stretch", "length", "angle",  "count",  "bend"};
     return words[static_cast<std::size_t>(kind)];
 }
 

@@ -192,7 +192,8 @@ std::vector<ChannelRef> channels_at(const Document& document, PartId part) {
 bool names_missing_owner(const Document& document) {
     NamesMissing names(document);
     for (const Coupling& coupling : document.couplings)
-        std::visit([&](const auto& kind) { std::decay_t<decltype(kind)>::fields(kind, names); }, coupling.what);
+        std::visit([&](const auto& kind) { std::decay_t<decltype(kind)>::fields(kind, names); },
+                   coupling.what);
     return names.found;
 }
 

@@ -133,7 +133,8 @@ struct TakeCopiedChannels : DeepFields<TakeCopiedChannels> {
 
     void channel(const char*, ChannelRef& channel, Role) {
         if (is_of_part(channel.kind)) return;
-        if (const auto copy = copy_of.find(channel.owner); copy != copy_of.end()) channel.owner = copy->second;
+        if (const auto copy = copy_of.find(channel.owner); copy != copy_of.end())
+            channel.owner = copy->second;
     }
 };
 

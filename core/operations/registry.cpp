@@ -1,5 +1,5 @@
-#include "core/operations/drivers/let_go.h"
 #include "core/operations/registry.h"
+#include "core/operations/drivers/let_go.h"
 
 #include <fmt/format.h>
 

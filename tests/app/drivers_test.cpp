@@ -14,14 +14,13 @@ namespace {
 struct Bank : testing::Test {
     Hands hands{test::look()};
     explicit Bank(int slats = 4) {
-        runAll(hands,
-               {box("Handle", {0.8, 0, 0.3}),
-                {{"op", "joint.set"},
-                 {"parts", {"Handle"}},
-                 {"kind", "slide"},
-                 {"axis", "z"},
-                 {"min", 0},
-                 {"max", "1.2 m"}}});
+        runAll(hands, {box("Handle", {0.8, 0, 0.3}),
+                       {{"op", "joint.set"},
+                        {"parts", {"Handle"}},
+                        {"kind", "slide"},
+                        {"axis", "z"},
+                        {"min", 0},
+                        {"max", "1.2 m"}}});
         for (int i = 1; i <= slats; ++i)
             runAll(hands, {{{"op", "stand_in.add"},
                             {"kind", "box"},

@@ -70,8 +70,8 @@ void TabRows::lay() {
         int left = 0;
         const int spare = std::max(0, width() - needs);
         for (int i = 0; i < count; ++i, ++at) {
-            const int right = i + 1 == count ? std::max(width(), left + widths_[at])
-                                             : left + widths_[at] + spare / count;
+            const int right =
+                i + 1 == count ? std::max(width(), left + widths_[at]) : left + widths_[at] + spare / count;
             buttons_[at]->setGeometry(left, top, right - left, row_height);
             left = right;
         }

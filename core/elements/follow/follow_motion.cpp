@@ -12,8 +12,7 @@ Response Response::of(const Follow& follow) {
     std::vector<Key> keys;
     const auto& curve = follow.curve;
     // A point a turn after the first one is the first one again.
-    const bool closes =
-        follow.each_turn && curve.back().driver - curve.front().driver > 2 * pi - 1e-9;
+    const bool closes = follow.each_turn && curve.back().driver - curve.front().driver > 2 * pi - 1e-9;
     for (const int turn : {-1, 0, 1}) {
         if (turn != 0 && !follow.each_turn) continue;
         for (std::size_t i = 0; i < curve.size() - (closes && turn < 1 ? 1 : 0); ++i)
@@ -45,9 +44,8 @@ void plan(const Follow& follow, CouplingId, RigPlan& plan) {
         if (follow.curve.empty())
             plan.add(FollowerStep{*driver, *driven, follow.gain, follow.offset}, std::move(links), by);
         else
-            plan.add(
-                CurveFollowerStep{*driver, *driven, follow.gain, follow.offset, Response::of(follow)},
-                std::move(links), by);
+            plan.add(CurveFollowerStep{*driver, *driven, follow.gain, follow.offset, Response::of(follow)},
+                     std::move(links), by);
         return;
     }
     links.needs_asked(*driver);

@@ -29,9 +29,10 @@ struct FormulaInput {
     /// Goes on as a number.
     void let_go(double with, std::string was) {
         kind = InputKind::Constant;
-        counts = is_turn(channel.kind)                                                      ? ConstantKind::Angle
-                 : channel.kind == ChannelKind::Count || channel.kind == ChannelKind::Bend ? ConstantKind::Plain
-                 : has_no_unit(channel.kind)                                                ? ConstantKind::Ratio
+        counts = is_turn(channel.kind) ? ConstantKind::Angle
+                 : channel.kind == ChannelKind::Count || channel.kind == ChannelKind::Bend
+                     ? ConstantKind::Plain
+                 : has_no_unit(channel.kind) ? ConstantKind::Ratio
                                              : ConstantKind::Length;
         value = against ? -with : with;
         against = false;
@@ -94,7 +95,8 @@ struct Formula {
     void grow(double factor) {
         unit_m *= factor;
         for (FormulaInput& input : inputs)
-            if (input.kind == InputKind::Constant && input.counts == ConstantKind::Length) input.value *= factor;
+            if (input.kind == InputKind::Constant && input.counts == ConstantKind::Length)
+                input.value *= factor;
     }
     /// Makes it that of a mirror image, in which channels may count the other way round.
     template <class Sign>

@@ -33,9 +33,9 @@ double MeasureStep::reading(const RunContext& context) const {
             return between(place(a, place_a) - corner, place(c, place_c) - corner);
         }
         case Measures::Twist:
-            return twist_about(context.frame(a).rotation.conjugate() * context.frame(b).rotation *
-                                   a_from_b_rest.conjugate(),
-                               axis_a);
+            return twist_about(
+                context.frame(a).rotation.conjugate() * context.frame(b).rotation * a_from_b_rest.conjugate(),
+                axis_a);
         case Measures::PathPlace:
         case Measures::PathBend: {
             const Frame& carrier = context.frame(c);
@@ -97,10 +97,20 @@ void plan(const Measure& measure, RigPlan& plan) {
     const auto channel = plan.channel({measure.id, measure.gives()});
     const auto fixed = fixed_of(measure, plan);
     if (!channel || !fixed) return;  // a finding tells
-    MeasureStep step{measure.id,     *channel,        measure.what,    plan.node(measure.a),
-                     plan.node(measure.b), plan.node(measure.c), measure.place_a, measure.place_b,
-                     measure.place_c, measure.axis_a,  measure.axis_b,  {},
-                     nullptr,        *fixed};
+    MeasureStep step{measure.id,
+                     *channel,
+                     measure.what,
+                     plan.node(measure.a),
+                     plan.node(measure.b),
+                     plan.node(measure.c),
+                     measure.place_a,
+                     measure.place_b,
+                     measure.place_c,
+                     measure.axis_a,
+                     measure.axis_b,
+                     {},
+                     nullptr,
+                     *fixed};
     step.a_from_b_rest = Quat(1, 0, 0, 0);
     if (measure.what == Measures::Twist)
         step.a_from_b_rest = world_from_rest(document, measure.a).rotation.conjugate() *
@@ -151,15 +161,14 @@ std::optional<MeasureMarks> measure_marks(const Document& document, const Evalua
                 return MeasureMarks{a + far * frame(measure.a).direction(measure.axis_a),
                                     a + far * (turned * measure.axis_b), a};
             const Vec3 beside = any_perpendicular(measure.axis_a);
-            return MeasureMarks{
-                a + far * frame(measure.a).direction(beside),
-                a + far * (turned * (step->a_from_b_rest.conjugate() * beside)), a};
+            return MeasureMarks{a + far * frame(measure.a).direction(beside),
+                                a + far * (turned * (step->a_from_b_rest.conjugate() * beside)), a};
         }
         case Measures::Radius:
-            return MeasureMarks{frame(measure.a).translation,
-                                frame(measure.a).translation -
-                                    step->fixed * frame(measure.a).size * Vec3::UnitZ(),
-                                frame(measure.a).translation};
+            return MeasureMarks{
+                frame(measure.a).translation,
+                frame(measure.a).translation - step->fixed * frame(measure.a).size * Vec3::UnitZ(),
+                frame(measure.a).translation};
         case Measures::PathPlace:
         case Measures::PathBend: {
             const Path* path = document.paths.find(measure.path);

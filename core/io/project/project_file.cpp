@@ -239,7 +239,8 @@ Result<void> check_references(const Document& document) {
     for (const Part& part : document.parts)
         if (part.ride && !document.paths.contains(part.ride->path))
             return damaged("'" + part.name + "' rides a path that does not exist");
-    if (names_missing_owner(document)) return damaged("the rig takes a channel of an element that does not exist");
+    if (names_missing_owner(document))
+        return damaged("the rig takes a channel of an element that does not exist");
     for (const Clip& clip : document.clips)
         for (const Track& track : clip.tracks)
             if (is_of_part(track.channel.kind) ? !document.parts.contains(track.channel.part())

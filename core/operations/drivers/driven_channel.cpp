@@ -28,8 +28,8 @@ Result<ChannelRef> channel_at(const Document& document, OwnerId owner, const nlo
     if (!all.empty()) return all.front();
     if (!document.parts.contains(PartId{owner.value}))
         return Error{"channel.none", fmt::format("'{}' has no channel", name), name};
-    return Error{"channel.fixed", fmt::format("'{}' is fixed to what carries it; give it a joint first", name),
-                 name};
+    return Error{"channel.fixed",
+                 fmt::format("'{}' is fixed to what carries it; give it a joint first", name), name};
 }
 
 Result<void> make_drivable(Document& document, ChannelRef channel) {

@@ -41,10 +41,11 @@ Result<std::vector<ResponsePoint>> curve_from(const std::string& text, ChannelRe
         at = end + 1;
         const std::size_t colon = point.find(':');
         if (colon == std::string_view::npos)
-            return Error{"follow.curve",
-                         fmt::format("'{}' is no point of a curve: say the driver's value, a colon, and theirs",
-                                     point),
-                         "curve"};
+            return Error{
+                "follow.curve",
+                fmt::format("'{}' is no point of a curve: say the driver's value, a colon, and theirs",
+                            point),
+                "curve"};
         PIVRAK_TRY(led, parse_quantity(trimmed(point.substr(0, colon)), dimension_of(driver.kind), unit));
         PIVRAK_TRY(answer, parse_quantity(trimmed(point.substr(colon + 1)), dimension_of(driven.kind), unit));
         points.push_back({led, answer});
@@ -110,8 +111,8 @@ Result<Outcome> follow_add(const Document& document, const Arguments& a, const O
     Outcome out{document};
     ChannelRef driver;
     if (a.has("driver_element")) {
-        PIVRAK_TRY(found,
-                   channel_at(document, a.elements("driver_element").front(), a.values().at("driver_channel")));
+        PIVRAK_TRY(found, channel_at(document, a.elements("driver_element").front(),
+                                     a.values().at("driver_channel")));
         driver = found;
     } else if (a.has("driver")) {
         PIVRAK_TRY(found, channel_at(document, a.part("driver"), a.values().at("driver_channel")));
@@ -134,9 +135,14 @@ Result<Outcome> follow_add(const Document& document, const Arguments& a, const O
                          name_of(document, part)};
         PIVRAK_TRY(rule, rule_of(document, a, driver, driven));
         PIVRAK_TRY(step_offset, value_if(document, a, "step_offset", driven.kind));
-        Follow follow{driven, driver, rule.gain * std::pow(step_gain, number),
-                      rule.offset + number * step_offset.value_or(0), delay + number * step_delay,
-                      std::move(rule.curve), a.flag("straight"), a.flag("each_turn")};
+        Follow follow{driven,
+                      driver,
+                      rule.gain * std::pow(step_gain, number),
+                      rule.offset + number * step_offset.value_or(0),
+                      delay + number * step_delay,
+                      std::move(rule.curve),
+                      a.flag("straight"),
+                      a.flag("each_turn")};
         if (follow.each_turn && !is_turn(driver.kind))
             return Error{"follow.cam", fmt::format("'{}' does not turn", channel_name(document, driver)),
                          "each_turn"};
@@ -204,7 +210,12 @@ void add_follow_operations(Registry& registry) {
                  "Points"),
           worded({"straight", ArgumentKind::Flag, "straight from point to point", false, false, {}},
                  "corners at its points"),
-          worded({"each_turn", ArgumentKind::Flag, "a cam: the curve begins again with each turn", false, false, {}},
+          worded({"each_turn",
+                  ArgumentKind::Flag,
+                  "a cam: the curve begins again with each turn",
+                  false,
+                  false,
+                  {}},
                  "again each turn"),
           worded({"delay", ArgumentKind::Number, "frames later than the driver's keys", false, {}, {}},
                  "Later by", "0 frames"),

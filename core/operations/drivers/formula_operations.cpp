@@ -35,8 +35,9 @@ Result<FormulaInput> input_from(const Document& document, const std::string& nam
             input.channel = channel;
             return input;
         }
-        PIVRAK_TRY(channel, channel_at(document, OwnerId(CouplingId{given.at("element").get<std::uint64_t>()}),
-                                       given.at("channel")));
+        PIVRAK_TRY(channel,
+                   channel_at(document, OwnerId(CouplingId{given.at("element").get<std::uint64_t>()}),
+                              given.at("channel")));
         input.channel = channel;
         return input;
     }
@@ -159,8 +160,8 @@ Result<Outcome> formula_set(const Document& document, const Arguments& a, const 
         hints.push_back({{"at", note.at}, {"length", note.length}, {"message", note.message}});
     }
     if (first.unit_m != metres_per(document.settings.length_unit))
-        out.messages.push_back(fmt::format("its lengths count in {}, as it was written",
-                                           symbol(unit_of(first.unit_m))));
+        out.messages.push_back(
+            fmt::format("its lengths count in {}, as it was written", symbol(unit_of(first.unit_m))));
     out.readings = {{"hints", std::move(hints)}};
     return out;
 }
@@ -185,7 +186,12 @@ void add_formula_operations(Registry& registry) {
                   {},
                   {}},
                  "Inputs"),
-          {"number", ArgumentKind::Integer, "of the first of the parts in the series, 1 when left out; those of a series keep theirs", false, {}, {}},
+          {"number",
+           ArgumentKind::Integer,
+           "of the first of the parts in the series, 1 when left out; those of a series keep theirs",
+           false,
+           {},
+           {}},
           frame_argument(),
           clip_argument()},
          formula_set});

@@ -122,8 +122,7 @@ Result<Outcome> measure_add(const Document& document, const Arguments& a, const 
     PIVRAK_TRY(clip, clip_named(out.document, a));
     PIVRAK_TRY(posed, Posed::at(out.document, clip->id, a.number_if("frame").value_or(clip->first_frame)));
     const double value = posed.value({measure.id, measure.gives()});
-    out.messages.push_back(
-        fmt::format("'{}' is {}", measure.name, format_channel(measure.gives(), value)));
+    out.messages.push_back(fmt::format("'{}' is {}", measure.name, format_channel(measure.gives(), value)));
     out.readings = {{"measures", {measure.id.value}}, {"value", value}};
     return out;
 }
@@ -167,28 +166,31 @@ void add_measure_operations(Registry& registry) {
          "A number read from the parts as they move: formulas take it, and the view shows it as a dimension.",
          {worded(what, "Measure"),
           worded({"a", ArgumentKind::Part, "the part that is measured", false, {}, {}}, "From"),
-          worded({"b", ArgumentKind::Part, "the other part; the corner of three places", false, {}, {}},
-                 "To", "last picked"),
+          worded({"b", ArgumentKind::Part, "the other part; the corner of three places", false, {}, {}}, "To",
+                 "last picked"),
           worded({"c", ArgumentKind::Part, "the part with the third place of a corner", false, {}, {}},
                  "And"),
-          worded({"a_at", ArgumentKind::Place, "a place on the first part; its pivot when left out", false, {}, {}},
+          worded({"a_at",
+                  ArgumentKind::Place,
+                  "a place on the first part; its pivot when left out",
+                  false,
+                  {},
+                  {}},
                  "At its place"),
           worded({"b_at", ArgumentKind::Place, "on the other one; alike", false, {}, {}}, "At the place"),
-          worded({"c_at", ArgumentKind::Place, "on the third one; alike", false, {}, {}}, "At the third place"),
-          worded({"axis_a", ArgumentKind::Choice, "own axis of the first part", false, "z", axes}, "Its axis"),
+          worded({"c_at", ArgumentKind::Place, "on the third one; alike", false, {}, {}},
+                 "At the third place"),
+          worded({"axis_a", ArgumentKind::Choice, "own axis of the first part", false, "z", axes},
+                 "Its axis"),
           worded({"axis_b", ArgumentKind::Choice, "own axis of the other", false, "z", axes}, "Other's axis"),
           worded({"path", ArgumentKind::Elements, "a path", false, {}, {}}, "Path"),
-          worded({"chain", ArgumentKind::Elements, "a chain", false, {}, {}}, "Chain"),
-          name,
-          frame_argument(),
-          clip_argument()},
+          worded({"chain", ArgumentKind::Elements, "a chain", false, {}, {}}, "Chain"), name,
+          frame_argument(), clip_argument()},
          measure_add});
     registry.add({"measure.set",
                   "Change a measure",
                   "Gives it another name, shows or hides it in the view.",
-                  {measures,
-                   {"shown", ArgumentKind::Flag, "drawn in the view", false, {}, {}},
-                   name},
+                  {measures, {"shown", ArgumentKind::Flag, "drawn in the view", false, {}, {}}, name},
                   measure_set});
     registry.add({"measure.remove",
                   "Remove measures",

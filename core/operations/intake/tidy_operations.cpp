@@ -55,7 +55,8 @@ Result<Outcome> join(const Document& document, const Arguments& a, const Operati
     PIVRAK_TRY(removal, join_parts(out.document, parts, into));
     std::string message = fmt::format("{} joined into '{}'", counted(removal.parts + 1, "part"),
                                       document.parts.find(into)->name);
-    if (removal.couplings) message += fmt::format(", {} of theirs removed", counted(removal.couplings, "coupling"));
+    if (removal.couplings)
+        message += fmt::format(", {} of theirs removed", counted(removal.couplings, "coupling"));
     if (removal.tracks) message += fmt::format(", keys of {} channels removed", removal.tracks);
     out.messages.push_back(message);
     out.created.push_back(into);

@@ -52,8 +52,8 @@ bool ClosedForm::solve(const ReachModel& model, std::span<double> values, const 
     for (std::size_t i = 0; i < hinges_.size(); ++i) {
         const std::uint32_t column = model.tree.axes()[hinges_[i]].column;
         const double sign = std::copysign(1.0, frames.direction[hinges_[i]].dot(axis));
-        const auto value =
-            inside(values[column] + sign * std::remainder(by[i], 2 * pi), model.limits[column], values[column]);
+        const auto value = inside(values[column] + sign * std::remainder(by[i], 2 * pi), model.limits[column],
+                                  values[column]);
         if (!value) return false;
         to[i] = *value;
     }

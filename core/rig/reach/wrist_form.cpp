@@ -99,8 +99,7 @@ std::optional<WristForm::Turns> WristForm::bent(const Wanted& wanted, const Bend
     const double fifth = std::atan2(d[3].dot(side), d[3].dot(d[5])) + bends.wrist * std::acos(cosine);
     const Vec3 before = std::cos(fifth) * d[5] + std::sin(fifth) * side;
     const double fourth = turn_about(d[3], beside_axis(d[3], before), beside_axis(d[3], last));
-    const double sixth =
-        turn_about(d[5], d[4], turned(d[4], -fifth, turned(d[3], -fourth, left * d[4])));
+    const double sixth = turn_about(d[5], d[4], turned(d[4], -fifth, turned(d[3], -fourth, left * d[4])));
     const double third = (*turns)[2] * std::copysign(1.0, d[1].dot(d[2]));
     return Turns{(*turns)[0], (*turns)[1], third, fourth, fifth, sixth};
 }

@@ -21,8 +21,7 @@ public:
     /// Turns from the pose on which `frames` stand to one in which the tip is at the goal, arm and wrist bent
     /// the way they are bent: no flips. None where that way does not reach, or next to a straight arm or
     /// wrist, where there is no telling.
-    std::optional<Turns> stay(const ReachGoal& goal, const MotionFrames& frames,
-                              const MotionBody& tip) const;
+    std::optional<Turns> stay(const ReachGoal& goal, const MotionFrames& frames, const MotionBody& tip) const;
     /// All of at most eight ways to be at the goal, added to `found`.
     void all(const ReachGoal& goal, const MotionFrames& frames, const MotionBody& tip,
              std::vector<Turns>& found) const;

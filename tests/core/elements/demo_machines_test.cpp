@@ -132,11 +132,13 @@ TEST(DemoMachines, CabinDoorsOpenInTheStationAlone) {
         evaluator->evaluate(frame, pose);
         for (const std::string number : {"", " 2", " 3", " 4", " 5", " 6"}) {
             const auto in_cabin = [&](const std::string& part) {
-                return pose.world_from_part[*evaluator->part_slot(named(d, "cabin" + number))].inverse().point(
-                    pose.world_from_part[*evaluator->part_slot(named(d, part + number))].translation);
+                return pose.world_from_part[*evaluator->part_slot(named(d, "cabin" + number))]
+                    .inverse()
+                    .point(pose.world_from_part[*evaluator->part_slot(named(d, part + number))].translation);
             };
             const double gap = in_cabin("door front").x() - in_cabin("door rear").x();
-            const Vec3 at = pose.world_from_part[*evaluator->part_slot(named(d, "cabin" + number))].translation;
+            const Vec3 at =
+                pose.world_from_part[*evaluator->part_slot(named(d, "cabin" + number))].translation;
             const double from_start = (at - start).norm();
             if (from_start < 1.5) {
                 EXPECT_NEAR(gap, 0.84, 1e-9) << frame << number;

@@ -201,26 +201,36 @@ TEST(Follow, ACurveGoesThroughItsPointsAndNeverBeyondThem) {
 TEST(Follow, ACamBeginsAgainWithEachTurnWithoutASeam) {
     Document d = shutter();
     make_hinge(d, add_part(d, "camshaft", {}, {Quat(1, 0, 0, 0), Vec3(3, 0, 0)}), 0);
-    d = run(d, {{"op", "follow.add"}, {"parts", {"slat1"}}, {"driver", "camshaft"},
-                {"curve", "0 deg: 0 deg, 120 deg: 30 deg, 240 deg: 12 deg, 360 deg: 0 deg"}, {"each_turn", true}});
+    d = run(d, {{"op", "follow.add"},
+                {"parts", {"slat1"}},
+                {"driver", "camshaft"},
+                {"curve", "0 deg: 0 deg, 120 deg: 30 deg, 240 deg: 12 deg, 360 deg: 0 deg"},
+                {"each_turn", true}});
     const auto at = [&](double deg) {
         const Document turned =
             run(d, {{"op", "channel.set"}, {"parts", {"camshaft"}}, {"value", deg * rad_per_deg}});
         return tilt_deg(Moved(turned)(0), "slat1");
     };
     for (const double deg : {0.0, 77.0, 120.0, 200.0, 300.0, 359.0})
-        for (const double turns : {-720.0, -360.0, 360.0, 3600.0}) EXPECT_NEAR(at(deg + turns), at(deg), 1e-8);
+        for (const double turns : {-720.0, -360.0, 360.0, 3600.0})
+            EXPECT_NEAR(at(deg + turns), at(deg), 1e-8);
     EXPECT_NEAR(at(120), 30, 1e-9);
     constexpr double little = 1e-3;
     const double before = (at(0) - at(-little)) / little, behind = (at(little) - at(0)) / little;
     EXPECT_NEAR(before, behind, 1e-3) << "the same slope on both sides";
-    EXPECT_EQ(refusal(d, {{"op", "follow.add"}, {"parts", {"slat1"}}, {"driver", "cord"},
-                          {"curve", "0: 0, 1: 5"}, {"each_turn", true}})
+    EXPECT_EQ(refusal(d, {{"op", "follow.add"},
+                          {"parts", {"slat1"}},
+                          {"driver", "cord"},
+                          {"curve", "0: 0, 1: 5"},
+                          {"each_turn", true}})
                   .code,
               "follow.cam");
-    EXPECT_EQ(refusal(d, {{"op", "follow.add"}, {"parts", {"slat1"}}, {"driver", "cord"}, {"curve", "0, 1"}}).code,
-              "follow.curve");
-    EXPECT_EQ(refusal(d, {{"op", "follow.add"}, {"parts", {"slat1"}}, {"driver", "cord"},
+    EXPECT_EQ(
+        refusal(d, {{"op", "follow.add"}, {"parts", {"slat1"}}, {"driver", "cord"}, {"curve", "0, 1"}}).code,
+        "follow.curve");
+    EXPECT_EQ(refusal(d, {{"op", "follow.add"},
+                          {"parts", {"slat1"}},
+                          {"driver", "cord"},
                           {"curve", "0 m: 1 deg, 0 m: 2 deg"}})
                   .code,
               "follow.rule");
@@ -230,12 +240,24 @@ TEST(Follow, ACamBeginsAgainWithEachTurnWithoutASeam) {
 TEST(Follow, OnlyWhatWouldGoBeyondItsLimitIsStoppedByIt) {
     const auto stopped = [](const char* to) {
         Document d = shutter();
-        d = run(d, {{"op", "joint.set"}, {"parts", {"slat1"}}, {"kind", "hinge"}, {"axis", "x"},
-                    {"min", "-80 deg"}, {"max", "80 deg"}});
-        d = run(d, {{"op", "follow.add"}, {"parts", {"slat1"}}, {"driver", "cord"}, {"driver_from", 0},
-                    {"from", "-80 deg"}, {"driver_to", "1.2 m"}, {"to", to}});
+        d = run(d, {{"op", "joint.set"},
+                    {"parts", {"slat1"}},
+                    {"kind", "hinge"},
+                    {"axis", "x"},
+                    {"min", "-80 deg"},
+                    {"max", "80 deg"}});
+        d = run(d, {{"op", "follow.add"},
+                    {"parts", {"slat1"}},
+                    {"driver", "cord"},
+                    {"driver_from", 0},
+                    {"from", "-80 deg"},
+                    {"driver_to", "1.2 m"},
+                    {"to", to}});
         for (const auto& [frame, at] : {std::pair(0, 0.0), {40, 1.2}})
-            d = run(d, {{"op", "key.set"}, {"parts", {"cord"}}, {"channel", "shift"}, {"frame", frame},
+            d = run(d, {{"op", "key.set"},
+                        {"parts", {"cord"}},
+                        {"channel", "shift"},
+                        {"frame", frame},
                         {"value", at}});
         std::string told;
         for (const Finding& finding : check_document(d))

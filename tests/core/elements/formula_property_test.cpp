@@ -50,7 +50,8 @@ public:
 private:
     void add_joint(int i) {
         const PartId parent = i % 3 ? part() : PartId{};
-        const Frame rest{turn_about_axis(static_cast<int>(pick(3)), share()), Vec3(share(), share(), share())};
+        const Frame rest{turn_about_axis(static_cast<int>(pick(3)), share()),
+                         Vec3(share(), share(), share())};
         const PartId made = add_part(document, "p" + std::to_string(i), parent, rest);
         make_hinge(document, made, static_cast<int>(pick(3)));
         Clip clip = clip_or_first(document);
@@ -67,9 +68,13 @@ private:
         };
         if (i == 0) return run({{"op", "follow.add"}, {"parts", {driven}}, {"driver", one}, {"gain", 0.5}});
         const std::string name = "m" + std::to_string(i);
-        run({{"op", "measure.add"}, {"what", i % 2 ? "twist" : "distance"}, {"a", one}, {"b", other},
+        run({{"op", "measure.add"},
+             {"what", i % 2 ? "twist" : "distance"},
+             {"a", one},
+             {"b", other},
              {"name", name}});
-        json inputs{{"x", {{"part", one}, {"channel", "turn"}}}, {"y", {{"part", other}, {"channel", "turn"}}}};
+        json inputs{{"x", {{"part", one}, {"channel", "turn"}}},
+                    {"y", {{"part", other}, {"channel", "turn"}}}};
         std::string text = "0.3 * x - 0.2 * y + 3";
         if (!document.measures.empty() && document.measures.size() % 2) {
             inputs["z"] = {{"element", name}};
@@ -109,7 +114,8 @@ bool takes_measures(const Document& d, ChannelRef driven) {
 /// Whether the edit said that something of a channel was let go, here or at what it takes.
 bool told(const Outcome& out) {
     for (const std::string& message : out.messages)
-        if (message.find("last value") != std::string::npos || message.find("follows nothing") != std::string::npos)
+        if (message.find("last value") != std::string::npos ||
+            message.find("follows nothing") != std::string::npos)
             return true;
     for (const Finding& finding : check_document(out.document))
         if (finding.code == "formula.lost") return true;

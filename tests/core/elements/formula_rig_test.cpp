@@ -79,7 +79,8 @@ TEST(FormulaRig, WrittenAgainItKeepsItsUnitItsNumberAndItsSigns) {
     const json inputs{{"pull", handle_input}, {"n", "number"}};
     d = with_formula(d, flap_names(3), "pull / 10 + n", inputs);
     d = run(lifted(d, 0.1), {{"op", "project.set"}, {"length_unit", "m"}});
-    const json again{{"op", "formula.set"}, {"parts", {"flap3"}}, {"text", "pull / 5 + n"}, {"inputs", inputs}};
+    const json again{
+        {"op", "formula.set"}, {"parts", {"flap3"}}, {"text", "pull / 5 + n"}, {"inputs", inputs}};
     const Result<Outcome> written = make_registry().run(d, again);
     ASSERT_TRUE(written.ok()) << written.error().message;
     EXPECT_EQ(written->messages.back(), "its lengths count in mm, as it was written");
@@ -89,7 +90,8 @@ TEST(FormulaRig, WrittenAgainItKeepsItsUnitItsNumberAndItsSigns) {
     sides = run(sides, {{"op", "joint.set"}, {"parts", {"handle"}}, {"kind", "slide"}, {"axis", "x"}});
     sides = run(sides, {{"op", "tree.parent"}, {"parts", {"flap1"}}, {"under", "handle"}});
     sides = with_formula(sides, {"flap1"}, "pull * 50", {{"pull", handle_input}});
-    sides = run(sides, {{"op", "part.mirror"}, {"parts", {"handle"}}, {"normal", {1, 0, 0}}, {"point", {0, 0, 0}}});
+    sides = run(sides,
+                {{"op", "part.mirror"}, {"parts", {"handle"}}, {"normal", {1, 0, 0}}, {"point", {0, 0, 0}}});
     Formula twin;
     for (const Coupling& coupling : sides.couplings)
         if (const Formula* one = coupling.as<Formula>(); one && name_of(sides, one->driven.part()) != "flap1")
@@ -98,10 +100,11 @@ TEST(FormulaRig, WrittenAgainItKeepsItsUnitItsNumberAndItsSigns) {
     const bool turned_over = twin.inputs[0].against || twin.against;
     EXPECT_TRUE(turned_over);
     const Document rewritten =
-        run(sides, {{"op", "formula.set"},
-                    {"parts", {twin.driven.part().value}},
-                    {"text", "pull * 60"},
-                    {"inputs", {{"pull", {{"part", twin.inputs[0].channel.part().value}, {"channel", "shift"}}}}}});
+        run(sides,
+            {{"op", "formula.set"},
+             {"parts", {twin.driven.part().value}},
+             {"text", "pull * 60"},
+             {"inputs", {{"pull", {{"part", twin.inputs[0].channel.part().value}, {"channel", "shift"}}}}}});
     for (const Coupling& coupling : rewritten.couplings)
         if (const Formula* one = coupling.as<Formula>(); one && one->driven == twin.driven) {
             EXPECT_EQ(one->inputs[0].against, twin.inputs[0].against);

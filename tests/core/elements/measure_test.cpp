@@ -23,11 +23,13 @@ Document crane() {
     add_part(d, "mast", {}, {Quat(1, 0, 0, 0), Vec3(2, 1, 0)});
     d = run(d, {{"op", "joint.set"}, {"parts", {"base"}}, {"kind", "slide"}, {"axis", "x"}});
     make_hinge(d, jib, 2);
-    for (const auto& [part, channel, frame, value] :
-         {std::tuple("base", "shift", 0, 0.0), {"base", "shift", 40, 1.5}, {"jib", "turn", 0, 0.0},
-          {"jib", "turn", 40, 2.5}})
-        d = run(d, {{"op", "key.set"}, {"parts", {part}}, {"channel", channel}, {"frame", frame},
-                    {"value", value}});
+    for (const auto& [part, channel, frame, value] : {std::tuple("base", "shift", 0, 0.0),
+                                                      {"base", "shift", 40, 1.5},
+                                                      {"jib", "turn", 0, 0.0},
+                                                      {"jib", "turn", 40, 2.5}})
+        d = run(
+            d,
+            {{"op", "key.set"}, {"parts", {part}}, {"channel", channel}, {"frame", frame}, {"value", value}});
     return d;
 }
 
@@ -50,8 +52,13 @@ double reading(const Moved& at, const Document& d, const std::string& name) {
 
 TEST(Measure, DistancesAndAnglesAreThoseOfTheWorldAtEveryMoment) {
     Document d = crane();
-    d = measured(d, {{"what", "distance"}, {"a", "jib"}, {"b", "mast"}, {"b_at", {2, 1, 1.5}}, {"name", "gap"}});
-    d = measured(d, {{"what", "angle"}, {"a", "jib"}, {"b", "mast"}, {"axis_a", "x"}, {"axis_b", "-z"},
+    d = measured(d,
+                 {{"what", "distance"}, {"a", "jib"}, {"b", "mast"}, {"b_at", {2, 1, 1.5}}, {"name", "gap"}});
+    d = measured(d, {{"what", "angle"},
+                     {"a", "jib"},
+                     {"b", "mast"},
+                     {"axis_a", "x"},
+                     {"axis_b", "-z"},
                      {"name", "lean"}});
     d = measured(d, {{"what", "corner"}, {"a", "base"}, {"b", "jib"}, {"c", "mast"}, {"name", "knee"}});
     d = measured(d, {{"what", "twist"}, {"a", "base"}, {"b", "jib"}, {"axis_a", "z"}, {"name", "wound"}});
@@ -62,8 +69,8 @@ TEST(Measure, DistancesAndAnglesAreThoseOfTheWorldAtEveryMoment) {
         EXPECT_NEAR(reading(at, d, "gap"), (jib.translation - Vec3(2, 1, 1.5)).norm(), 1e-12) << frame;
         EXPECT_NEAR(std::cos(reading(at, d, "lean")), jib.axis(0).dot(-mast.axis(2)), 1e-12) << frame;
         const Vec3 to_base = base.translation - jib.translation, to_mast = mast.translation - jib.translation;
-        EXPECT_NEAR(std::cos(reading(at, d, "knee")),
-                    to_base.dot(to_mast) / to_base.norm() / to_mast.norm(), 1e-12)
+        EXPECT_NEAR(std::cos(reading(at, d, "knee")), to_base.dot(to_mast) / to_base.norm() / to_mast.norm(),
+                    1e-12)
             << frame;
         // Of a hinge that leans by 0.4 against the axis, in closed form.
         const double turn = at.value("jib"), tilt = 0.4;
@@ -76,7 +83,10 @@ TEST(Measure, DistancesAndAnglesAreThoseOfTheWorldAtEveryMoment) {
 TEST(Measure, OfARoundPathLengthPlaceAndBendAreKnown) {
     constexpr double radius = 2.5;
     Document d = crane();
-    d = run(d, {{"op", "path.add"}, {"name", "ring"}, {"form", "ellipse"}, {"centre", {0, 0, 1}},
+    d = run(d, {{"op", "path.add"},
+                {"name", "ring"},
+                {"form", "ellipse"},
+                {"centre", {0, 0, 1}},
                 {"radius", radius}});
     d = measured(d, {{"what", "path length"}, {"path", {"ring"}}, {"name", "lap"}});
     d = measured(d, {{"what", "path place"}, {"path", {"ring"}}, {"a", "jib"}, {"name", "where"}});
@@ -111,10 +121,12 @@ TEST(Measure, AWheelByItsMeasuredRadiusRollsAsTheBuiltInOneAlsoWhenItIsChanged) 
     const Document rolling = cart.document;
     Document typed = run(rolling, {{"op", "coupling.remove"}, {"driven", {"wheel"}}});
     typed = measured(typed, {{"what", "radius"}, {"a", "wheel"}, {"name", "r"}});
-    typed = run(typed, {{"op", "formula.set"},
-                        {"parts", {"wheel"}},
-                        {"text", "way / r * 1 rad"},
-                        {"inputs", {{"way", {{"part", "cart"}, {"channel", "shift_x"}}}, {"r", {{"element", "r"}}}}}});
+    typed =
+        run(typed,
+            {{"op", "formula.set"},
+             {"parts", {"wheel"}},
+             {"text", "way / r * 1 rad"},
+             {"inputs", {{"way", {{"part", "cart"}, {"channel", "shift_x"}}}, {"r", {{"element", "r"}}}}}});
     const auto larger = [](Document d) {
         for (const Part& part : d.parts) {
             if (part.name != "wheel" && !is_below(d, part.id, named(d, "wheel"))) continue;
@@ -147,7 +159,9 @@ TEST(Measure, WhatIsRemovedLeavesItsLastValueAndSaysSo) {
     Document d = crane();
     d = measured(d, {{"what", "distance"}, {"a", "base"}, {"b", "mast"}, {"name", "gap"}});
     make_hinge(d, add_part(d, "needle"), 1);
-    d = run(d, {{"op", "formula.set"}, {"parts", {"needle"}}, {"text", "far * 10"},
+    d = run(d, {{"op", "formula.set"},
+                {"parts", {"needle"}},
+                {"text", "far * 10"},
                 {"inputs", {{"far", {{"element", "gap"}}}}}});
     const double before = Moved(d)(0).value("needle");
     EXPECT_NEAR(before, 10 * rad_per_deg * (Vec3(2, 1, 0) - Vec3(0.2, 0, 0.5)).norm(), 1e-9);
@@ -171,10 +185,12 @@ TEST(Measure, WhatIsRemovedLeavesItsLastValueAndSaysSo) {
 TEST(Measure, GoesWithFilesCopiesAndImages) {
     Document d = crane();
     d = measured(d, {{"what", "twist"}, {"a", "base"}, {"b", "jib"}, {"axis_a", "z"}, {"name", "wound"}});
-    d = measured(d, {{"what", "distance"}, {"a", "jib"}, {"b", "base"}, {"a_at", {1, 1, 1}}, {"name", "gap"}});
+    d = measured(d,
+                 {{"what", "distance"}, {"a", "jib"}, {"b", "base"}, {"a_at", {1, 1, 1}}, {"name", "gap"}});
     EXPECT_TRUE(*project_from_bytes(*project_bytes(d), "measures") == d);
     Document copied = run(d, {{"op", "part.duplicate"}, {"parts", {"base"}}, {"shift", {0, 3, 0}}});
-    Document image = run(d, {{"op", "part.mirror"}, {"parts", {"base"}}, {"normal", {0, 1, 0}}, {"point", {0, 2, 0}}});
+    Document image =
+        run(d, {{"op", "part.mirror"}, {"parts", {"base"}}, {"normal", {0, 1, 0}}, {"point", {0, 2, 0}}});
     for (Document* twin : {&copied, &image}) {
         ASSERT_EQ(twin->measures.size(), 4u);
         std::vector<std::string> names;
@@ -195,10 +211,13 @@ TEST(Measure, GoesWithFilesCopiesAndImages) {
 TEST(Measure, ACopysFormulaTakesTheCopysMeasure) {
     Document d = crane();
     make_hinge(d, add_part(d, "needle", named(d, "base"), {Quat(1, 0, 0, 0), Vec3(0, 0.3, 0)}), 1);
-    d = run(d, {{"op", "path.add"}, {"name", "ring"}, {"form", "ellipse"}, {"centre", {0, 0, 1}}, {"radius", 2}});
+    d = run(
+        d, {{"op", "path.add"}, {"name", "ring"}, {"form", "ellipse"}, {"centre", {0, 0, 1}}, {"radius", 2}});
     d = measured(d, {{"what", "twist"}, {"a", "base"}, {"b", "jib"}, {"axis_a", "z"}, {"name", "wound"}});
     d = measured(d, {{"what", "path length"}, {"path", {"ring"}}, {"name", "lap"}});
-    d = run(d, {{"op", "formula.set"}, {"parts", {"needle"}}, {"text", "turned + lap * 1 deg / 1 m"},
+    d = run(d, {{"op", "formula.set"},
+                {"parts", {"needle"}},
+                {"text", "turned + lap * 1 deg / 1 m"},
                 {"inputs", {{"turned", {{"element", "wound"}}}, {"lap", {{"element", "lap"}}}}}});
     d = run(d, {{"op", "part.duplicate"}, {"parts", {"base"}}, {"shift", {0, 3, 0}}});
     EXPECT_EQ(d.measures.size(), 3u) << "there is one path, and one lap";
@@ -220,26 +239,34 @@ TEST(Measure, AFileWhoseMeasureIsGoneIsToldDamaged) {
     Document d = crane();
     d = measured(d, {{"what", "twist"}, {"a", "base"}, {"b", "jib"}, {"name", "wound"}});
     make_hinge(d, add_part(d, "needle"), 1);
-    d = run(d, {{"op", "formula.set"}, {"parts", {"needle"}}, {"text", "turned"},
+    d = run(d, {{"op", "formula.set"},
+                {"parts", {"needle"}},
+                {"text", "turned"},
                 {"inputs", {{"turned", {{"element", "wound"}}}}}});
     d.measures.erase(d.measures.begin()->id);
     const auto read = project_from_bytes(*project_bytes(d), "needles");
     ASSERT_FALSE(read.ok());
-    EXPECT_NE(read.error().message.find("takes a channel of an element that does not exist"), std::string::npos)
+    EXPECT_NE(read.error().message.find("takes a channel of an element that does not exist"),
+              std::string::npos)
         << read.error().message;
 }
 
 TEST(Measure, CirclesAndNonsenseAreRefusedByName) {
     Document d = crane();
-    d = measured(d, {{"what", "distance"}, {"a", "jib"}, {"b", "mast"}, {"a_at", {1, 1, 1}}, {"name", "gap"}});
-    const Error circle = refusal(d, {{"op", "formula.set"}, {"parts", {"jib"}}, {"text", "far * 10"},
+    d = measured(d,
+                 {{"what", "distance"}, {"a", "jib"}, {"b", "mast"}, {"a_at", {1, 1, 1}}, {"name", "gap"}});
+    const Error circle = refusal(d, {{"op", "formula.set"},
+                                     {"parts", {"jib"}},
+                                     {"text", "far * 10"},
                                      {"inputs", {{"far", {{"element", "gap"}}}}}});
     EXPECT_NE(circle.message.find("gap"), std::string::npos) << circle.message;
-    EXPECT_EQ(refusal(d, {{"op", "measure.add"}, {"what", "distance"}, {"a", "jib"}}).code, "argument.missing");
+    EXPECT_EQ(refusal(d, {{"op", "measure.add"}, {"what", "distance"}, {"a", "jib"}}).code,
+              "argument.missing");
     EXPECT_EQ(refusal(d, {{"op", "measure.add"}, {"what", "distance"}, {"a", "jib"}, {"b", "jib"}}).code,
               "measure.itself");
     EXPECT_EQ(refusal(d, {{"op", "measure.add"}, {"what", "radius"}, {"a", "mast"}}).code, "measure.wheel");
-    EXPECT_EQ(refusal(d, {{"op", "measure.add"}, {"what", "path length"}, {"path", {"gap"}}}).code, "path.unknown");
+    EXPECT_EQ(refusal(d, {{"op", "measure.add"}, {"what", "path length"}, {"path", {"gap"}}}).code,
+              "path.unknown");
 }
 
 }  // namespace

@@ -128,8 +128,8 @@ void DrivenCard::refresh() {
 
 void DrivenCard::refreshMotion() {
     const auto& couplings = session_.shownDocument().couplings;
-    const bool there =
-        std::all_of(rows_.begin(), rows_.end(), [&](const auto& row) { return couplings.contains(row.front()); });
+    const bool there = std::all_of(rows_.begin(), rows_.end(),
+                                   [&](const auto& row) { return couplings.contains(row.front()); });
     if (!there || list_->count() != static_cast<int>(rows_.size())) return;
     for (int i = 0; i < list_->count(); ++i)
         list_->item(i)->setText(wordsOf(rows_[static_cast<std::size_t>(i)]));
@@ -149,7 +149,8 @@ void DrivenCard::letGo(bool hold) {
     if (!coupling) return;
     std::vector<PartId> parts;
     for (const CouplingId id : rows_[static_cast<std::size_t>(list_->currentRow())])
-        if (const Coupling* one = session_.document().couplings.find(id)) parts.push_back(one->driven().part());
+        if (const Coupling* one = session_.document().couplings.find(id))
+            parts.push_back(one->driven().part());
     session_.run({{"op", "driver.remove"},
                   {"parts", part_ids(parts)},
                   {"channel", word(coupling->driven().kind)},

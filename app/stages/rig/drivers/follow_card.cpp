@@ -36,7 +36,8 @@ FollowCard::FollowCard(Session& session)
       ends_(nullptr) {
     add({.argument = "@how",
          .label = tr("How"),
-         .choices = {{tr("in proportion"), "gain"}, {tr("from one pose to another"), "poses"},
+         .choices = {{tr("in proportion"), "gain"},
+                     {tr("from one pose to another"), "poses"},
                      {tr("by a curve of poses"), "curve"}},
          .object_name = "followHow"},
         true);
@@ -144,8 +145,8 @@ void FollowCard::addPoint() {
         return;
     }
     const QString before = QString::fromStdString(valueOf("curve"));
-    const QString point =
-        tr("%1: %2").arg(typed(leads->kind, session_.valueOf(*leads)), typed(follows->kind, session_.valueOf(*follows)));
+    const QString point = tr("%1: %2").arg(typed(leads->kind, session_.valueOf(*leads)),
+                                           typed(follows->kind, session_.valueOf(*follows)));
     setValue("curve", before.isEmpty() ? point : before + ", " + point);
     changed();
 }
@@ -190,7 +191,8 @@ QString FollowCard::obstacle() const {
         return tr(
             "Put driver and driven at one end and press From here, then at the other and press To here.");
     if (lead() == "curve" && valueOf("curve").empty())
-        return tr("Put driver and driven where they belong together and press Add this pose; again elsewhere.");
+        return tr(
+            "Put driver and driven where they belong together and press Add this pose; again elsewhere.");
     if (lead() == "poses" && !present(to_end_)) return tr("Now put both at the other end and press To here.");
     return {};
 }

@@ -33,9 +33,9 @@ QString nameFrom(const QString& part) {
 std::vector<PartId> seriesOf(const Document& document, const Formula& formula) {
     std::vector<const Formula*> all;
     for (const Coupling& coupling : document.couplings)
-        if (const Formula* one = coupling.as<Formula>();
-            one && one->text == formula.text && one->inputs == formula.inputs &&
-            one->driven.kind == formula.driven.kind)
+        if (const Formula* one = coupling.as<Formula>(); one && one->text == formula.text &&
+                                                         one->inputs == formula.inputs &&
+                                                         one->driven.kind == formula.driven.kind)
             all.push_back(one);
     std::ranges::sort(all, {}, &Formula::number);
     std::vector<PartId> parts;
@@ -192,8 +192,8 @@ void FormulaCard::addInput() {
         addInputRow(freeName(nameFrom(nameOf(session_.document(), part))),
                     {{"part", part.value}, {"channel", channel}});
     } else if (what == "measure") {
-        const Measure* measure =
-            session_.document().measures.find(MeasureId{std::strtoull(chosen(add_channel_).c_str(), nullptr, 10)});
+        const Measure* measure = session_.document().measures.find(
+            MeasureId{std::strtoull(chosen(add_channel_).c_str(), nullptr, 10)});
         if (!measure) {
             emit session_.told(tr("there is no measure yet; make one in Measures"), true);
             return;
@@ -269,7 +269,8 @@ void FormulaCard::edit(const Formula& formula) {
     }
     listing_ = was;
     listChannels();
-    channel_->setCurrentIndex(std::max(0, channel_->findData(inWords(std::string(word(formula.driven.kind))))));
+    channel_->setCurrentIndex(
+        std::max(0, channel_->findData(inWords(std::string(word(formula.driven.kind))))));
     changed();
 }
 

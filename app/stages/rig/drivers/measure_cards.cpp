@@ -92,7 +92,8 @@ QString MeasureCard::obstacle() const {
         return session_.picks().places.size() < count() ? tr("Click %n places on parts.", nullptr, needed)
                                                         : QString();
     if (session_.selection().size() == count() || count() == 0) return {};
-    return needed == 1 ? tr("Pick one part.") : tr("Pick %n parts, with Shift, in their order.", nullptr, needed);
+    return needed == 1 ? tr("Pick one part.")
+                       : tr("Pick %n parts, with Shift, in their order.", nullptr, needed);
 }
 
 // ---- what there is

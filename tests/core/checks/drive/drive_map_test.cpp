@@ -185,7 +185,8 @@ TEST(DriveMap, WhatDoesTheSameBecomesOneBox) {
     for (int i = 0; i < 20; ++i) {
         const std::string name = "flap" + std::to_string(i);
         test::make_hinge(d, test::add_part(d, name));
-        d = test::run(d, {{"op", "follow.add"}, {"parts", {name}}, {"driver", "handle"}, {"gain", i == 7 ? 3 : 2}});
+        d = test::run(
+            d, {{"op", "follow.add"}, {"parts", {name}}, {"driver", "handle"}, {"gain", i == 7 ? 3 : 2}});
     }
     const DriveMap whole = drive_map(d, clip_or_first(d)), map = folded(whole, 4);
     EXPECT_EQ(whole.channels.size(), 21u);

@@ -117,19 +117,29 @@ TEST(ScaledRig, WhatFollowsAndWhatFormulasGive) {
     joint("crank", "hinge"), joint("flap", "hinge"), joint("cam", "hinge");
     d = keyed_turn(d, "crank", 3);
     for (const auto& [frame, value] : {std::pair(0, 0.0), {40, 0.5}})
-        d = test::run(d, {{"op", "key.set"}, {"parts", {"handle"}}, {"channel", "shift"}, {"frame", frame},
-                          {"value", value}, {"interpolation", "linear"}});
+        d = test::run(d, {{"op", "key.set"},
+                          {"parts", {"handle"}},
+                          {"channel", "shift"},
+                          {"frame", frame},
+                          {"value", value},
+                          {"interpolation", "linear"}});
     const auto follow = [&](json step) {
         step["op"] = "follow.add";
         d = test::run(d, step);
     };
     follow({{"parts", {"flap"}}, {"driver", "handle"}, {"gain", 90}, {"offset", "5 deg"}});
-    follow({{"parts", {"cam"}}, {"driver", "handle"}, {"curve", "0 m: 0 deg, 0.2 m: 50 deg, 0.5 m: -20 deg"}});
-    follow({{"parts", {"lifter"}}, {"driver", "crank"}, {"curve", "0 deg: 0 m, 90 deg: 30 mm, 200 deg: 5 mm"}});
-    d = test::run(d, {{"op", "measure.add"}, {"what", "distance"}, {"a", "crank"}, {"b", "lifter"}, {"name", "gap"}});
-    d = test::run(d, {{"op", "formula.set"}, {"parts", {"door"}}, {"text", "gap * 0.25 + rest + pull / 3"},
+    follow(
+        {{"parts", {"cam"}}, {"driver", "handle"}, {"curve", "0 m: 0 deg, 0.2 m: 50 deg, 0.5 m: -20 deg"}});
+    follow(
+        {{"parts", {"lifter"}}, {"driver", "crank"}, {"curve", "0 deg: 0 m, 90 deg: 30 mm, 200 deg: 5 mm"}});
+    d = test::run(
+        d, {{"op", "measure.add"}, {"what", "distance"}, {"a", "crank"}, {"b", "lifter"}, {"name", "gap"}});
+    d = test::run(d, {{"op", "formula.set"},
+                      {"parts", {"door"}},
+                      {"text", "gap * 0.25 + rest + pull / 3"},
                       {"inputs",
-                       {{"gap", {{"element", "gap"}}}, {"rest", "40 mm"},
+                       {{"gap", {{"element", "gap"}}},
+                        {"rest", "40 mm"},
                         {"pull", {{"part", "handle"}, {"channel", "shift"}}}}}});
     const auto [far, turned] = off_by(d, scaled(d));
     EXPECT_LT(far, 1e-9);

@@ -158,7 +158,8 @@ TEST(WristForm, OfAllWaysWithinLimitsTheNearestIsTaken) {
             std::vector<double> other(6);
             for (std::size_t c = 0; c < 6; ++c) other[c] = (2 * share(random) - 1) * most[c];
             solver.solve(other, rest, goal, room);
-            if (solver.miss(other, goal, room).place_m > 1e-8 || solver.miss(other, goal, room).turn_rad > 1e-8)
+            if (solver.miss(other, goal, room).place_m > 1e-8 ||
+                solver.miss(other, goal, room).turn_rad > 1e-8)
                 continue;
             EXPECT_LE(far(values), far(other) + 1e-6) << look;
         }
