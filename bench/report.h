@@ -12,7 +12,7 @@ class Collector : public benchmark::ConsoleReporter {
 public:
     Collector() : ConsoleReporter(OO_None) {}
     void ReportRuns(const std::vector<Run>& runs) override;
-    /// Seconds for one iteration, the median of the repetitions; zero when it did not run.
+    /// Seconds for one iteration, the least of the repetitions; zero when it did not run.
     double seconds(const std::string& name) const;
     double counter(const std::string& name, const std::string& counter) const;
 

@@ -87,6 +87,11 @@ TEST_F(Bank, TwoPicksAndOneButtonLetAPartFollow) {
     EXPECT_TRUE(hands.session.document().couplings.empty());
     pull("100 mm");
     EXPECT_NEAR(turned(1), 20, 1e-9) << "it stays";
+    hands.clickRow(hands.named("Slat 2"));
+    hands.clickRow(handle(), Qt::ControlModifier);
+    hands.click("followOpposite");
+    hands.click("addFollow");
+    EXPECT_NEAR(turned(2), -5, 1e-9) << "the other way";
 }
 
 TEST_F(Bank, ARangeIsGivenByPosingItsEnds) {
@@ -299,6 +304,29 @@ TEST_F(Bank, PlacesThatWereClickedAreMeasured) {
     EXPECT_EQ(measure.a, handle());
     EXPECT_EQ(measure.b, hands.named("Slat 4"));
     EXPECT_GT(measure.place_a.norm(), 1e-3) << "not at its pivot";
+}
+
+/// Ids of one project are others' in the next one.
+TEST_F(Bank, WhatWasTakenInAnotherProjectIsForgotten) {
+    hands.click("tabFormulas");
+    hands.clickRow(hands.named("Slat 1"));
+    hands.click("formulaDrives");
+    hands.clickRow(handle());
+    hands.choose("formulaAddWhat", "channel");
+    hands.click("formulaAddInput");
+    typeFormula("handle * 50");
+    hands.click("tabDrivers");
+    hands.clickRow(handle());
+    hands.click("followDriver");
+    hands.session.newProject();
+    for (int i = 0; i < 6; ++i) runAll(hands, {box("Other", {1.0 * i, 0, 0})});
+    hands.key(Qt::Key_5);
+    hands.click("tabDrivers");
+    EXPECT_EQ(hands.find<QPushButton>("followDriver")->text(), "last picked");
+    hands.click("tabFormulas");
+    EXPECT_EQ(hands.find<QPushButton>("formulaDrives")->text(), "the picked parts");
+    EXPECT_EQ(hands.find<QTableWidget>("formulaInputs")->rowCount(), 0);
+    EXPECT_TRUE(hands.find<QPlainTextEdit>("formulaText")->toPlainText().isEmpty());
 }
 
 TEST_F(Bank, WordsAreCompletedFromTheNamesOfInputsAndFunctions) {

@@ -16,6 +16,8 @@ PartField::PartField(Session& session, const char* object_name, const QString& e
                     : tr("Pick a part in the view, then click here to take it"));
     setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     refresh();
+    // Ids of one project are others' in the next.
+    connect(&session, &Session::started, this, [this] { setParts({}); });
     connect(this, &QPushButton::clicked, this, [this] {
         const auto& picked = session_.selection();
         setParts(many_ || picked.empty() ? picked : std::vector{picked.back()});

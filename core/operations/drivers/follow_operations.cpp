@@ -107,50 +107,48 @@ std::string rule_words(const Follow& follow) {
     return fmt::format("{:.6g} {} for each {}", gain, turn ? "degrees" : "m", by_turn ? "degree" : "m");
 }
 
+/// The channel that they follow.
+Result<ChannelRef> driver_of(const Document& document, const Arguments& a) {
+    const nlohmann::json& word = a.values().at("driver_channel");
+    if (a.has("driver_element")) return channel_at(document, a.elements("driver_element").front(), word);
+    if (a.has("driver")) return channel_at(document, a.part("driver"), word);
+    return Error{"argument.missing", "'driver' is needed: what they follow", "driver"};
+}
+
+/// How the so-many-th of a series follows, from 0 on. Errors: `follow.*`.
+Result<Follow> follow_of(const Document& document, const Arguments& a, ChannelRef driver, ChannelRef driven,
+                         double number) {
+    const std::string name = channel_name(document, driven);
+    if (driven == driver) return Error{"follow.itself", fmt::format("'{}' cannot follow itself", name), name};
+    PIVRAK_TRY(rule, rule_of(document, a, driver, driven));
+    PIVRAK_TRY(step_offset, value_if(document, a, "step_offset", driven.kind));
+    Follow follow{driven,
+                  driver,
+                  rule.gain * std::pow(a.number_if("step_gain").value_or(1), number),
+                  rule.offset + number * step_offset.value_or(0),
+                  a.number_if("delay").value_or(0) + number * a.number_if("step_delay").value_or(0),
+                  std::move(rule.curve),
+                  a.flag("straight"),
+                  a.flag("each_turn")};
+    if (follow.each_turn && !is_turn(driver.kind))
+        return Error{"follow.cam", fmt::format("'{}' does not turn", channel_name(document, driver)),
+                     "each_turn"};
+    if (!std::isfinite(follow.gain) || !std::isfinite(follow.offset) || follow.damaged())
+        return Error{
+            "follow.rule",
+            fmt::format("'{}' would follow {}", name, follow.damaged() ? *follow.damaged() : "by no number"),
+            name};
+    return follow;
+}
+
 Result<Outcome> follow_add(const Document& document, const Arguments& a, const OperationContext&) {
     Outcome out{document};
-    ChannelRef driver;
-    if (a.has("driver_element")) {
-        PIVRAK_TRY(found, channel_at(document, a.elements("driver_element").front(),
-                                     a.values().at("driver_channel")));
-        driver = found;
-    } else if (a.has("driver")) {
-        PIVRAK_TRY(found, channel_at(document, a.part("driver"), a.values().at("driver_channel")));
-        driver = found;
-    } else {
-        return Error{"argument.missing", "'driver' is needed: what they follow", "driver"};
-    }
-    if (!find_channel(document, driver))
-        return Error{"channel.none", fmt::format("there is no '{}'", channel_name(document, driver)),
-                     "driver"};
-    const double delay = a.number_if("delay").value_or(0), step_delay = a.number_if("step_delay").value_or(0),
-                 step_gain = a.number_if("step_gain").value_or(1);
+    PIVRAK_TRY(driver, driver_of(document, a));
     double number = a.integer("number") - 1;
     std::optional<Follow> first;
     for (const PartId part : a.parts("parts")) {
         PIVRAK_TRY(driven, channel_at(document, part, a.values().at("channel")));
-        if (driven == driver)
-            return Error{"follow.itself",
-                         fmt::format("'{}' cannot follow itself", channel_name(document, driven)),
-                         name_of(document, part)};
-        PIVRAK_TRY(rule, rule_of(document, a, driver, driven));
-        PIVRAK_TRY(step_offset, value_if(document, a, "step_offset", driven.kind));
-        Follow follow{driven,
-                      driver,
-                      rule.gain * std::pow(step_gain, number),
-                      rule.offset + number * step_offset.value_or(0),
-                      delay + number * step_delay,
-                      std::move(rule.curve),
-                      a.flag("straight"),
-                      a.flag("each_turn")};
-        if (follow.each_turn && !is_turn(driver.kind))
-            return Error{"follow.cam", fmt::format("'{}' does not turn", channel_name(document, driver)),
-                         "each_turn"};
-        if (!std::isfinite(follow.gain) || !std::isfinite(follow.offset) || follow.damaged())
-            return Error{"follow.rule",
-                         fmt::format("'{}' would follow {}", channel_name(document, driven),
-                                     follow.damaged() ? *follow.damaged() : "by no number"),
-                         name_of(document, part)};
+        PIVRAK_TRY(follow, follow_of(document, a, driver, driven, number++));
         PIVRAK_CHECK(make_drivable(out.document, driven));
         if (follow.delay_frames > 0)
             if (const auto name = driver_name(out.document, driver))
@@ -161,8 +159,7 @@ Result<Outcome> follow_add(const Document& document, const Arguments& a, const O
                                 channel_name(document, driver), *name),
                     "delay"};
         out.document.couplings.set({out.document.new_id<CouplingId>(), follow});
-        if (!first) first = follow;
-        ++number;
+        if (!first) first = std::move(follow);
     }
     if (const auto compiled = Evaluator::check(out.document); !compiled) return compiled.error();
     out.messages.push_back(fmt::format("{} follow{} '{}': {}", counted(a.parts("parts").size(), "part"),

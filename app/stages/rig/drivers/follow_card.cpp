@@ -87,6 +87,10 @@ FollowCard::FollowCard(Session& session)
     connect(from_, &QPushButton::clicked, this, [this] { take(from_end_); });
     connect(to_, &QPushButton::clicked, this, [this] { take(to_end_); });
     finish(true);
+    connect(&session_, &Session::started, this, [this] {
+        from_end_ = to_end_ = std::nullopt;
+        setValue("curve", QString());
+    });
     connect(static_cast<QComboBox*>(widget("@how")), &QComboBox::currentIndexChanged, this,
             &FollowCard::showEnds);
     showEnds();

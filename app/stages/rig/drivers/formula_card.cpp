@@ -98,6 +98,10 @@ FormulaCard::FormulaCard(Session& session, Look& look)
         if (table_->currentRow() >= 0) table_->removeRow(table_->currentRow());
         changed();
     });
+    connect(&session_, &Session::started, this, [this] {
+        editor_->clear();
+        table_->setRowCount(0);
+    });
     connect(set_, &QPushButton::clicked, this, [this] {
         if (obstacle().isEmpty()) session_.run(step());
     });
