@@ -17,7 +17,7 @@ namespace pivrak {
 /// carries: lengths below it count in that measure. The others belong to elements of the rig: `Slack` is what
 /// a tensioner leaves a chain to hang [m], `Blend` the share from 0 to 1 by which an element moves what it
 /// drives, `Stretch` how many times as long as at rest a row of joints has become to reach its goal. What is
-/// measured is a `Length` [m], an `Angle` [rad], a `Count`, or a `Bend` [1/m].
+/// measured is a `Length` [m], an `Angle` [rad], a `Count`, a `Bend` [1/m], or a `Speed` [m/s].
 enum class ChannelKind : std::uint8_t {
     Turn,
     Shift,
@@ -36,10 +36,11 @@ enum class ChannelKind : std::uint8_t {
     Length,
     Angle,
     Count,
-    Bend
+    Bend,
+    Speed
 };
 
-/// Whether a channel is an angle. All others are lengths, but those that `has_no_unit`, and bends.
+/// Whether a channel is an angle. All others are lengths, but those that `has_no_unit`, bends and speeds.
 constexpr bool is_turn(ChannelKind kind) {
     return kind == ChannelKind::Turn || kind == ChannelKind::Angle ||
            (kind >= ChannelKind::TurnX && kind <= ChannelKind::TurnZ);

@@ -133,9 +133,9 @@ Result<PartId> find_part(const Document& document, std::string_view wanted) {
 }
 
 std::string_view channel_word(ChannelKind kind) {
-    static constexpr std::array<std::string_view, 18> words{
-        "turn",   "shift", "shift x", "shift y", "shift z", "turn x", "turn y", "turn z", "along",
-        "travel", "size",  "slack",   "blend",   "stretch", "length", "angle",  "count",  "bend"};
+    static constexpr std::array<std::string_view, 19> words{
+        "turn", "shift", "shift x", "shift y", "shift z", "turn x", "turn y", "turn z", "along", "travel",
+        "size", "slack", "blend",   "stretch", "length",  "angle",  "count",  "bend",   "speed"};
     return words[static_cast<std::size_t>(kind)];
 }
 
@@ -144,7 +144,7 @@ std::string channel_name(const Document& document, ChannelRef channel) {
 }
 
 Dimension dimension_of(ChannelKind kind) {
-    if (has_no_unit(kind) || kind == ChannelKind::Bend) return Dimension::None;
+    if (has_no_unit(kind) || kind == ChannelKind::Bend || kind == ChannelKind::Speed) return Dimension::None;
     return is_turn(kind) ? Dimension::Angle : Dimension::Length;
 }
 
@@ -155,7 +155,10 @@ std::string format_channel(ChannelKind kind, double value, int angle_decimals) {
         case Dimension::Length:
             return format_length(value);
         default:
-            return fmt::format("{:.4g}{}", value, kind == ChannelKind::Bend ? " per m" : "");
+            return fmt::format("{:.4g}{}", value,
+                               kind == ChannelKind::Bend    ? " per m"
+                               : kind == ChannelKind::Speed ? " m/s"
+                                                            : "");
     }
 }
 

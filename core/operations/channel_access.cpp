@@ -103,7 +103,7 @@ ArgumentSpec channel_argument() {
             false,
             "turn",
             {"turn", "shift", "shift_x", "shift_y", "shift_z", "turn_x", "turn_y", "turn_z", "along",
-             "travel", "size", "slack", "blend", "stretch", "length", "angle", "count", "bend"}};
+             "travel", "size", "slack", "blend", "stretch", "length", "angle", "count", "bend", "speed"}};
 }
 
 ChannelKind channel_of(const Arguments& arguments) {

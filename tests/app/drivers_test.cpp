@@ -304,6 +304,13 @@ TEST_F(Bank, PlacesThatWereClickedAreMeasured) {
     EXPECT_EQ(measure.a, handle());
     EXPECT_EQ(measure.b, hands.named("Slat 4"));
     EXPECT_GT(measure.place_a.norm(), 1e-3) << "not at its pivot";
+    hands.click("measurePlaces");
+    hands.choose("measureWhat", "speed");
+    hands.choose("measureEnds", "pivots");
+    hands.clickRow(handle());
+    hands.click("addMeasure");
+    ASSERT_EQ(hands.session.document().measures.size(), 2u) << hands.refusals.join("; ").toStdString();
+    EXPECT_TRUE(hands.find<QListWidget>("measureList")->item(1)->text().contains("0 m/s"));
 }
 
 /// Ids of one project are others' in the next one.

@@ -48,6 +48,7 @@ private:
             case ChannelKind::Angle:
             case ChannelKind::Count:
             case ChannelKind::Bend:
+            case ChannelKind::Speed:
                 return std::nullopt;
             case ChannelKind::Along:
                 return along(channel.part());

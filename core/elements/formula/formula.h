@@ -30,7 +30,8 @@ struct FormulaInput {
     void let_go(double with, std::string was) {
         kind = InputKind::Constant;
         counts = is_turn(channel.kind) ? ConstantKind::Angle
-                 : channel.kind == ChannelKind::Count || channel.kind == ChannelKind::Bend
+                 : channel.kind == ChannelKind::Count || channel.kind == ChannelKind::Bend ||
+                         channel.kind == ChannelKind::Speed
                      ? ConstantKind::Plain
                  : has_no_unit(channel.kind) ? ConstantKind::Ratio
                                              : ConstantKind::Length;

@@ -21,9 +21,11 @@ enum class Measures : std::uint8_t {
     Radius,      ///< at which a wheel rolls
     Teeth,       ///< of a gear
     Pitch,       ///< of a chain
+    Speed,       ///< of a place in the world, over the half frame before
 };
-inline constexpr ChoiceWords<10> measures_words{"distance",   "angle",     "corner", "twist", "path length",
-                                                "path place", "path bend", "radius", "teeth", "pitch"};
+inline constexpr ChoiceWords<11> measures_words{"distance",    "angle",      "corner",    "twist",
+                                                "path length", "path place", "path bend", "radius",
+                                                "teeth",       "pitch",      "speed"};
 
 /// Something that is measured: a number that formulas take, that is plotted, and drawn in the view as a
 /// dimension. Nothing sets it; its channel is what the parts give.
@@ -41,7 +43,8 @@ struct Measure {
     bool operator==(const Measure&) const = default;
 
     bool has_place() const {
-        return what == Measures::Distance || what == Measures::Corner || is_beside_path();
+        return what == Measures::Distance || what == Measures::Corner || what == Measures::Speed ||
+               is_beside_path();
     }
     bool has_axes() const { return what == Measures::Angle || what == Measures::Twist; }
     bool has_second() const { return what == Measures::Distance || what == Measures::Corner || has_axes(); }
@@ -64,6 +67,8 @@ struct Measure {
                 return ChannelKind::Count;
             case Measures::PathBend:
                 return ChannelKind::Bend;
+            case Measures::Speed:
+                return ChannelKind::Speed;
             default:
                 return ChannelKind::Length;
         }
@@ -99,6 +104,8 @@ struct Measure {
                 return v.own("count", ChannelKind::Count, self.value, {.usual = 0});
             case ChannelKind::Bend:
                 return v.own("bend", ChannelKind::Bend, self.value, {.usual = 0});
+            case ChannelKind::Speed:
+                return v.own("speed", ChannelKind::Speed, self.value, {.usual = 0});
             default:
                 return v.own("length", ChannelKind::Length, self.value, {.usual = 0});
         }

@@ -45,12 +45,24 @@ double MeasureStep::reading(const RunContext& context) const {
         }
         case Measures::Teeth:
             return fixed;
+        case Measures::Speed:  // by a step of its own
+            return 0;
         case Measures::PathLength:
         case Measures::Radius:
         case Measures::Pitch:
             return fixed * context.frame(a).size;
     }
     return 0;
+}
+
+void SpeedStep::run(RunContext& context, Memory& past) const {
+    const Vec3 now = context.frame(node).point(place);
+    double& speed = context.states[state];
+    if (context.mode == StateMode::Align) speed = 0;
+    if (context.mode == StateMode::Move)
+        speed = context.step_s != 0 ? (now - past.place).norm() / std::abs(context.step_s) : 0;
+    if (context.mode != StateMode::Show) past.place = now;
+    context.set(channel, speed);
 }
 
 PlanPhase phase_of(const Measure*) {
@@ -97,6 +109,13 @@ void plan(const Measure& measure, RigPlan& plan) {
     const auto channel = plan.channel({measure.id, measure.gives()});
     const auto fixed = fixed_of(measure, plan);
     if (!channel || !fixed) return;  // a finding tells
+    if (measure.what == Measures::Speed) {
+        const SpeedStep step{measure.id, *channel, plan.node(measure.a), measure.place_a, plan.new_states(1)};
+        StepLinks links(plan);
+        links.needs_frame(step.node);
+        links.gives_channel(*channel);
+        return plan.add(step, std::move(links), measure.name);
+    }
     MeasureStep step{measure.id,
                      *channel,
                      measure.what,
@@ -141,6 +160,10 @@ std::optional<MeasureMarks> measure_marks(const Document& document, const Evalua
         const auto slot = evaluator.part_slot(part);
         return slot ? pose.world_from_part[*slot] : Frame{};
     };
+    if (measure.what == Measures::Speed) {
+        const Vec3 at = frame(measure.a).point(measure.place_a);
+        return MeasureMarks{at, at, at};
+    }
     const auto* list = evaluator.program().list<MeasureStep>();
     if (!list) return std::nullopt;
     const auto step = std::find_if(list->steps.begin(), list->steps.end(),

@@ -26,6 +26,27 @@ struct MeasureStep {
     void run(RunContext& context) const { context.set(channel, reading(context)); }
 };
 
+/// How fast a place moves in the world [m/s], over the step that led to a moment. A clip begins at rest, and
+/// what a hand moves takes no time.
+struct SpeedStep {
+    static constexpr StepRank rank = StepRank::Frames;
+    static constexpr bool stateful = true;
+    /// It comes to rest behind the last key.
+    static constexpr bool goes_on = true;
+    /// Where the place was.
+    struct Memory {
+        Vec3 place;
+    };
+    MeasureId id;
+    std::uint32_t channel;
+    std::int32_t node;
+    Vec3 place;
+    std::uint32_t state;
+
+    Memory start() const { return {Vec3(0, 0, 0)}; }
+    void run(RunContext& context, Memory& past) const;
+};
+
 /// Where a measure is drawn in a pose: its ends, and where it turns of an angle.
 struct MeasureMarks {
     Vec3 from, to;

@@ -9,9 +9,9 @@ namespace {
 
 // In the order of their enums.
 constexpr ChoiceWords<6> joint_words{"fixed", "hinge", "slide", "cylinder", "ball", "free"};
-constexpr ChoiceWords<18> channel_words{"turn",   "shift",   "shift_x", "shift_y", "shift_z", "turn_x",
-                                        "turn_y", "turn_z",  "along",   "travel",  "size",    "slack",
-                                        "blend",  "stretch", "length",  "angle",   "count",   "bend"};
+constexpr ChoiceWords<19> channel_words{
+    "turn", "shift", "shift_x", "shift_y", "shift_z", "turn_x", "turn_y", "turn_z", "along", "travel",
+    "size", "slack", "blend",   "stretch", "length",  "angle",  "count",  "bend",   "speed"};
 constexpr ChoiceWords<2> interpolation_words{"linear", "smooth"};
 constexpr ChoiceWords<5> form_words{"ring", "box", "arrow", "cross", "plate"};
 constexpr ChoiceWords<7> color_words{"petrol", "steel", "leaf", "saffron", "rust", "ink", "plum"};

@@ -6,6 +6,7 @@
 
 #include "core/model/element_channels.h"
 #include "core/motion/evaluator.h"
+#include "core/rig/formulas/formula_inputs.h"
 
 namespace pivrak {
 namespace {
@@ -59,7 +60,12 @@ std::vector<std::string> let_go_of_lost(const Document& before, Document& after)
             for (FormulaInput& input : changed.inputs)
                 if (input.name == before_it.name) {
                     input = before_it;
-                    input.let_go(was(before_it.channel), channel_name(before, before_it.channel));
+                    // A bend or a speed goes on as a plain number, in the formula's unit.
+                    const double unit = before_it.channel.kind == ChannelKind::Bend ||
+                                                before_it.channel.kind == ChannelKind::Speed
+                                            ? in_formula(quantity_of(before_it.channel.kind), changed.unit_m)
+                                            : 1;
+                    input.let_go(unit * was(before_it.channel), channel_name(before, before_it.channel));
                 }
             words.push_back(fmt::format("in the formula of '{}', the last value of '{}' stands",
                                         channel_name(after, driven), before_it.name));

@@ -30,6 +30,20 @@ Result<Outcome> rename(const Document& document, const Arguments& a, const Opera
     return out;
 }
 
+/// What of the rig cannot be without parts that are gone: `'grab', 'look' and 3 more`.
+std::string gone_elements(const Document& before, const Document& after) {
+    constexpr std::size_t most_named = 6;
+    std::string words;
+    std::size_t count = 0;
+#define PIVRAK_TABLE(Type, table)                                       \
+    for (const Type& element : before.table)                            \
+        if (!after.table.contains(element.id) && ++count <= most_named) \
+            words += fmt::format("{}'{}'", words.empty() ? "" : ", ", element.name);
+#include "core/elements/kinds.def"
+    if (count > most_named) words += fmt::format(" and {} more", count - most_named);
+    return words;
+}
+
 Result<Outcome> remove(const Document& document, const Arguments& a, const OperationContext&) {
     Outcome out{document};
     Removal total;
@@ -44,6 +58,8 @@ Result<Outcome> remove(const Document& document, const Arguments& a, const Opera
     if (total.couplings) message += ", with " + counted(total.couplings, "coupling");
     if (total.tracks) message += fmt::format(", with the keys of {} channels", total.tracks);
     out.messages.push_back(message);
+    if (const std::string gone = gone_elements(document, out.document); !gone.empty())
+        out.messages.push_back(gone + " cannot be without what was removed, and went with it");
     return out;
 }
 

@@ -36,6 +36,7 @@ FormulaQuantity to_the(const FormulaQuantity& a, int power) {
 FormulaQuantity quantity_of(ChannelKind kind) {
     if (is_turn(kind)) return angle_quantity;
     if (kind == ChannelKind::Bend) return over(ratio_quantity, length_quantity);
+    if (kind == ChannelKind::Speed) return over(length_quantity, time_quantity);
     if (kind == ChannelKind::Count) return plain_quantity;
     return has_no_unit(kind) ? ratio_quantity : length_quantity;
 }

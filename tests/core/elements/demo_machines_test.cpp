@@ -115,6 +115,21 @@ TEST(DemoMachines, TheShutterOpensByItsCordAndItsSlatsNeverTouch) {
     }
     EXPECT_NEAR(most, 80 * rad_per_deg, 1e-9);
     EXPECT_NEAR(least, -80 * rad_per_deg, 1e-9);
+    // The needle shows how fast the rope's wheel goes at its rim: 2 m/s are 270 degrees.
+    double fastest = 0;
+    for (const double frame : {6.0, 20.0, 36.0, 60.0}) {
+        evaluator->evaluate(frame - 0.5, pose);
+        const Frame before = world("Bull wheel");
+        evaluator->evaluate(frame, pose);
+        const Frame now = world("Bull wheel");
+        const Vec3 rim = now.inverse().point(now.translation + Vec3(0, 0, 1.23275));
+        const double speed = (now.point(rim) - before.point(rim)).norm() * 2 * d.settings.frame_rate;
+        const Vec3 needle = world("Speed needle").axis(2);  // it stands up at rest, and turns about y
+        const double shown = std::atan2(needle.x(), needle.z()) * deg_per_rad;
+        EXPECT_NEAR(std::remainder(shown - std::min(speed / 2, 1.0) * 270, 360), 0, 1e-4) << frame;
+        fastest = std::max(fastest, speed);
+    }
+    EXPECT_GT(fastest, 0.05);
     for (const Finding& finding : check_document(d)) ADD_FAILURE() << finding.message;
 }
 

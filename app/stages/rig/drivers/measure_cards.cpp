@@ -22,12 +22,13 @@ MeasureCard::MeasureCard(Session& session)
                      {tr("bend of a path there"), "path bend"},
                      {tr("rolling radius"), "radius"},
                      {tr("teeth"), "teeth"},
-                     {tr("pitch of a chain"), "pitch"}},
+                     {tr("pitch of a chain"), "pitch"},
+                     {tr("speed of a place"), "speed"}},
          .object_name = "measureWhat"},
         true);
     add({.argument = "@ends",
          .label = tr("From and to"),
-         .shown_for = {"distance", "corner", "path place", "path bend"},
+         .shown_for = {"distance", "corner", "speed", "path place", "path bend"},
          .choices = {{tr("picked pivots"), "pivots"}, {tr("clicked places"), "clicked"}},
          .object_name = "measureEnds"});
     add({.argument = "axis_a", .shown_for = {"angle", "twist"}, .object_name = "measureAxisA"});
@@ -42,7 +43,7 @@ MeasureCard::MeasureCard(Session& session)
 
 bool MeasureCard::atClicked() const {
     const std::string what = lead();
-    const bool asks = what == "distance" || what == "corner" || what.starts_with("path ");
+    const bool asks = what == "distance" || what == "corner" || what == "speed" || what.starts_with("path ");
     return asks && what != "path length" && valueOf("@ends") == "clicked";
 }
 
