@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include "core/checks/findings.h"
+#include "core/io/project/project_file.h"
 #include "core/motion/evaluator.h"
 #include "tests/support/jobs.h"
 
@@ -166,6 +167,20 @@ TEST(DemoMachines, CabinDoorsOpenInTheStationAlone) {
     }
     EXPECT_GT(open, 20);
     EXPECT_GT(shut, 1000);
+}
+
+/// What ships was made on some machine, and knows nothing of it.
+TEST(DemoMachines, ShippedProjectsNameTheirModelsByFileAlone) {
+    int projects = 0;
+    for (const auto& entry : std::filesystem::directory_iterator(DEMO_MODELS)) {
+        if (!entry.path().filename().string().ends_with(".pivrak.glb")) continue;
+        const auto project = open_project(entry.path());
+        ASSERT_TRUE(project.ok()) << project.error().message;
+        ++projects;
+        for (const Source& source : project->sources)
+            EXPECT_FALSE(std::filesystem::path(source.path).is_absolute()) << source.path;
+    }
+    EXPECT_GE(projects, 2);
 }
 
 /// A scissor of two stages: twice the arm's length times the sine of its angle, and the table stays level.
