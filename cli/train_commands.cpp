@@ -8,6 +8,7 @@
 #include "core/checks/drive/drive_map.h"
 #include "core/checks/drive/mesh_interference.h"
 #include "core/checks/drive/train_report.h"
+#include "core/model/element_channels.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/drive/chain_steps.h"
 #include "core/rig/gears/gear_search.h"
@@ -87,15 +88,20 @@ int map(const std::string& file, double frame, bool as_json) {
         return slot ? pose.channels[*slot] : 0.0;
     };
     const auto words = [&](ChannelRef channel) {
-        return is_turn(channel.kind) ? format_angle(value(channel), 2)
-                                     : format_length(value(channel), document.settings.length_unit, 3);
+        return dimension_of(channel.kind) == Dimension::Length
+                   ? format_length(value(channel), document.settings.length_unit, 3)
+                   : format_channel(channel.kind, value(channel), 2);
+    };
+    const auto path = [&](ChannelRef channel) {
+        return is_of_part(channel.kind) ? part_path(document, channel.part())
+                                        : owner_name(document, channel.owner);
     };
     json out = json::array();
     for (const DriveEdge& edge : drive_map(document, clip).edges) {
-        out.push_back({{"from", part_path(document, edge.from.part())},
+        out.push_back({{"from", path(edge.from)},
                        {"from_channel", channel_word(edge.from.kind)},
                        {"from_value", value(edge.from)},
-                       {"to", part_path(document, edge.to.part())},
+                       {"to", path(edge.to)},
                        {"to_channel", channel_word(edge.to.kind)},
                        {"to_value", value(edge.to)},
                        {"by", edge.label}});

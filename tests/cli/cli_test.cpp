@@ -268,6 +268,17 @@ TEST(Cli, TrainTellsExactRatiosOfTheStation) {
     EXPECT_EQ(shafts["Motor shaft"]["state"], "drives");
 }
 
+/// What is measured is named, with its own unit.
+TEST(Cli, MapNamesWhatIsMeasured) {
+    TempFolder folder;
+    ASSERT_EQ(run_demo_job(folder, "station-shutter", {"drive-station.pivrak.glb"}).exit_code, 0);
+    const std::string project = (folder / "station-shutter.pivrak.glb").string();
+    const Ran ran = cli("map --frame 20 " + project);
+    EXPECT_NE(ran.out.find("rope speed speed 0.2979 m/s"), std::string::npos) << ran.out;
+    EXPECT_NE(cli("map --frame 20 --json " + project).out.find("\"from\": \"rope speed\""),
+              std::string::npos);
+}
+
 TEST(Cli, MapTellsWhoMovesWhom) {
     const Ran ran = cli("map --frame 12 --json " + finished);
     ASSERT_EQ(ran.exit_code, 0) << ran.out;

@@ -94,11 +94,10 @@ public:
 
     bool looks_for_any() const { return !limited_.empty(); }
     void look(const Pose& pose, double frame) override {
-        if (unlimited_) unlimited_->evaluate(frame, unlimited_pose_);
         for (Limited& one : limited_) {
             const double value = pose.channels[one.slot];
             if (one.stopped || (value > one.limits.min && value < one.limits.max)) continue;
-            if (one.may_touch && !goes_beyond(one)) continue;
+            if (one.may_touch && !goes_beyond(one, frame)) continue;
             one.stopped = frame;
             one.value = value;
         }
@@ -123,10 +122,13 @@ private:
         std::optional<double> stopped = std::nullopt;
         double value = 0;
     };
-    bool goes_beyond(const Limited& one) const {
+    /// Looked at only where something stands at a limit.
+    bool goes_beyond(const Limited& one, double frame) {
         constexpr double rounding = 1e-9;
         const auto slot = unlimited_ ? unlimited_->channel_slot(one.channel) : std::nullopt;
         if (!slot) return true;
+        if (looked_at_ != frame) unlimited_->evaluate(frame, unlimited_pose_);
+        looked_at_ = frame;
         const double wanted = unlimited_pose_.channels[*slot];
         return wanted < one.limits.min - rounding || wanted > one.limits.max + rounding;
     }
@@ -134,6 +136,7 @@ private:
     bool free_ = false;
     std::optional<Evaluator> unlimited_;
     Pose unlimited_pose_;
+    std::optional<double> looked_at_;
 };
 
 }  // namespace
