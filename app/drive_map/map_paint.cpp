@@ -32,20 +32,28 @@ bool isPicked(const Session& session, const DriveMap& map, ChannelRef channel) {
                        [&](ChannelRef other) { return session.isSelected(other.part()); });
 }
 
+QString labelOf(const DriveEdge& edge) {
+    const QString label = QString::fromStdString(edge.label);
+    return edge.off ? QObject::tr("%1, off").arg(label) : label;
+}
+
 class MapPainter {
 public:
     MapPainter(QPainter& painter, const MapPicture& picture) : painter_(painter), p_(picture) {}
 
     void run() {
         for (std::size_t i = 0; i < p_.layout.lines.size(); ++i) paintLine(i);
-        std::vector<QRectF> taken;
-        for (std::size_t i = 0; i < p_.layout.lines.size(); ++i) paintLabel(i, taken);
+        const std::vector<QRectF> plates = labelPlates(p_.map, p_.layout);
+        for (std::size_t i = 0; i < plates.size(); ++i) paintLabel(i, plates[i]);
         for (std::size_t i = 0; i < p_.layout.boxes.size(); ++i) paintBox(i);
     }
 
 private:
     bool touchesPicked(const DriveEdge& edge) const {
         return isPicked(p_.session, p_.map, edge.from) || isPicked(p_.session, p_.map, edge.to);
+    }
+    bool clashes(const DriveEdge& edge) const {
+        return p_.map.clashes.contains(edge.from) && p_.map.clashes.contains(edge.to);
     }
     bool moves(ChannelRef channel) const {
         const auto at = std::find(p_.map.channels.begin(), p_.map.channels.end(), channel);
@@ -57,8 +65,12 @@ private:
         if (line.size() < 2) return;
         const DriveEdge& edge = p_.map.edges[i];
         const bool picked = touchesPicked(edge), lit = moves(edge.from) && moves(edge.to);
-        const QColor color = picked ? p_.theme.raspberry : lit ? p_.theme.saffron : p_.theme.steel;
-        painter_.setPen(QPen(color, picked || lit ? 2 : 1.4));
+        const QColor color = clashes(edge) ? p_.theme.rust
+                             : picked      ? p_.theme.raspberry
+                             : lit         ? p_.theme.saffron
+                                           : p_.theme.steel;
+        painter_.setPen(
+            QPen(color, picked || lit || clashes(edge) ? 2 : 1.4, edge.off ? Qt::DotLine : Qt::SolidLine));
         painter_.setBrush(Qt::NoBrush);
         painter_.drawPolyline(line);
         const QPointF tip = line.last(), before = line[line.size() - 2];
@@ -70,28 +82,12 @@ private:
         painter_.drawPolygon(QPolygonF{tip, tip + 8 * along + 4 * across, tip + 8 * along - 4 * across});
     }
 
-    /// On its line, just before the box it leads to; a little beside it where another one stands already.
-    void paintLabel(std::size_t i, std::vector<QRectF>& taken) {
-        const QPolygonF& line = p_.layout.lines[i];
-        if (line.size() < 2) return;
+    void paintLabel(std::size_t i, const QRectF& plate) {
+        if (plate.isEmpty()) return;
         painter_.setFont(Look::numberFont(10));
-        const QString text = QString::fromStdString(p_.map.edges[i].label);
-        const double wide = painter_.fontMetrics().horizontalAdvance(text) + 6;
-        QRectF on_line(line.last().x() - 10 - wide, line.last().y() - 6.5, wide, 13);
-        // One that comes from above or below has room on the way there.
-        if (std::abs(line.last().x() - line[line.size() - 2].x()) < 1 && line.size() > 2)
-            on_line.moveCenter(0.5 * (line[line.size() - 2] + line[line.size() - 3]));
-        QRectF plate = on_line;
-        for (const double aside : {0.0, 7.0, -7.0, 14.0, -14.0}) {
-            plate = on_line.translated(0, aside);
-            if (std::none_of(taken.begin(), taken.end(),
-                             [&](const QRectF& other) { return other.intersects(plate); }))
-                break;
-        }
-        taken.push_back(plate);
         painter_.fillRect(plate, p_.theme.card);
-        painter_.setPen(p_.theme.steel);
-        painter_.drawText(plate, Qt::AlignCenter, text);
+        painter_.setPen(clashes(p_.map.edges[i]) ? p_.theme.rust : p_.theme.steel);
+        painter_.drawText(plate, Qt::AlignCenter, labelOf(p_.map.edges[i]));
     }
 
     void paintBox(std::size_t i) {
@@ -102,9 +98,10 @@ private:
         const QRectF box = p_.layout.boxes[i];
         painter_.setOpacity(found ? 1 : 0.35);
         painter_.setBrush(p_.theme.paper);
-        const QColor edge = picked                            ? p_.theme.raspberry
-                            : !p_.searched.isEmpty() && found ? p_.theme.petrol
-                                                              : p_.theme.line;
+        const QColor edge = picked                             ? p_.theme.raspberry
+                            : p_.map.clashes.contains(channel) ? p_.theme.rust
+                            : !p_.searched.isEmpty() && found  ? p_.theme.petrol
+                                                               : p_.theme.line;
         painter_.setPen(QPen(edge, picked || (!p_.searched.isEmpty() && found) ? 2 : 1));
         if (p_.map.folded.contains(channel)) painter_.drawRoundedRect(box.translated(3, 3), 4, 4);
         painter_.drawRoundedRect(box, 4, 4);
@@ -150,6 +147,39 @@ void paintMap(QPainter& painter, const MapPicture& picture) {
     MapPainter(painter, picture).run();
 }
 
+/// On its line, just before the box it leads to; a little beside it where another one stands already.
+std::vector<QRectF> labelPlates(const DriveMap& map, const MapLayout& layout) {
+    const QFontMetricsF metrics(Look::numberFont(10));
+    std::vector<QRectF> plates;
+    for (std::size_t i = 0; i < layout.lines.size(); ++i) {
+        const QPolygonF& line = layout.lines[i];
+        if (line.size() < 2 || map.edges[i].label.empty()) {
+            plates.emplace_back();
+            continue;
+        }
+        const double wide = metrics.horizontalAdvance(labelOf(map.edges[i])) + 6;
+        QRectF on_line(line.last().x() - 10 - wide, line.last().y() - 6.5, wide, 13);
+        // One that comes from above or below has room on the way there.
+        if (std::abs(line.last().x() - line[line.size() - 2].x()) < 1 && line.size() > 2)
+            on_line.moveCenter(0.5 * (line[line.size() - 2] + line[line.size() - 3]));
+        QRectF plate = on_line;
+        for (const double aside : {0.0, 7.0, -7.0, 14.0, -14.0}) {
+            plate = on_line.translated(0, aside);
+            if (std::none_of(plates.begin(), plates.end(),
+                             [&](const QRectF& other) { return other.intersects(plate); }))
+                break;
+        }
+        plates.push_back(plate);
+    }
+    return plates;
+}
+
+std::optional<std::size_t> labelAt(const std::vector<QRectF>& plates, const QPointF& at) {
+    for (std::size_t i = 0; i < plates.size(); ++i)
+        if (plates[i].contains(at)) return i;
+    return std::nullopt;
+}
+
 std::optional<std::size_t> boxAt(const MapLayout& layout, const QPointF& at) {
     for (std::size_t i = 0; i < layout.boxes.size(); ++i)
         if (layout.boxes[i].contains(at)) return i;
@@ -171,7 +201,9 @@ void pickBox(Session& session, const DriveMap& map, std::size_t box, bool adds) 
 
 QString boxName(const Session& session, const DriveMap& map, std::size_t box) {
     const ChannelRef channel = map.channels[box];
-    const QString name = QString::fromStdString(owner_name(session.document(), channel.owner));
+    QString name = QString::fromStdString(owner_name(session.shownDocument(), channel.owner));
+    if (const auto title = map.titles.find(channel); title != map.titles.end())
+        name = QString::fromStdString(title->second);
     const auto others = map.folded.find(channel);
     if (others == map.folded.end()) return name;
     return QObject::tr("%1 +%2").arg(name).arg(others->second.size());

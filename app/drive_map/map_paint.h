@@ -34,6 +34,12 @@ struct MapPicture {
 
 void paintMap(QPainter& painter, const MapPicture& picture);
 
+/// Where the words of each line stand on the sheet; empty for a line that has none.
+std::vector<QRectF> labelPlates(const DriveMap& map, const MapLayout& layout);
+
+/// The line whose words are at a place of the sheet, by its number; none beside them.
+std::optional<std::size_t> labelAt(const std::vector<QRectF>& plates, const QPointF& at);
+
 /// The box at a place of the sheet, by its number in the map; none between them.
 std::optional<std::size_t> boxAt(const MapLayout& layout, const QPointF& at);
 

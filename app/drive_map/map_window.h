@@ -1,52 +1,17 @@
 #pragma once
 
 #include <QCheckBox>
+#include <QComboBox>
+#include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 
-#include "app/drive_map/map_paint.h"
+#include "app/drive_map/map_canvas.h"
 #include "app/shell/questions.h"
+#include "app/stages/kit/dry_run.h"
+#include "core/operations/drivers/likely_coupling.h"
 
 namespace pivrak {
-
-/// A drive map that is zoomed by the wheel and drawn about by the mouse; a click picks.
-class MapCanvas : public QWidget {
-    Q_OBJECT
-
-public:
-    MapCanvas(Session& session, Look& look);
-    void setMap(DriveMap map);
-    void search(const QString& name);
-    void fit();
-    const DriveMap& map() const { return map_; }
-    /// Where a channel's box is seen; empty when it is not in the map.
-    QRectF boxOf(ChannelRef channel) const;
-    double zoom() const { return zoom_; }
-    /// Errors: `file.*` (it cannot be written). The ending says which: a drawing or a picture.
-    Result<void> save(const QString& file) const;
-
-protected:
-    void paintEvent(QPaintEvent*) override;
-    void mousePressEvent(QMouseEvent* event) override;
-    void mouseMoveEvent(QMouseEvent* event) override;
-    void mouseReleaseEvent(QMouseEvent* event) override;
-    void wheelEvent(QWheelEvent* event) override;
-    void resizeEvent(QResizeEvent* event) override;
-
-private:
-    QPointF onSheet(const QPointF& at) const { return (at - shift_) / zoom_; }
-    MapPicture picture() const;
-
-    Session& session_;
-    Look& look_;
-    DriveMap map_;
-    MapLayout layout_;
-    MovingChannels moving_;
-    QString searched_;
-    double zoom_ = 1;
-    QPointF shift_{0, 0}, pressed_, last_;
-    bool drags_ = false, fitted_ = true;
-};
 
 /// The drive map in a window of its own.
 class MapWindow : public QWidget {
@@ -63,13 +28,20 @@ protected:
 private:
     void refresh();
     void save();
+    /// Shows what is most likely meant, to be taken or left.
+    void couple(ChannelRef driver, ChannelRef driven);
+    void showOffer();
+    DriveMap arranged(const DriveMap& whole) const;
 
     Session& session_;
     const Questions& questions_;
     MapCanvas* canvas_;
     QLineEdit* search_;
-    QCheckBox *fold_, *around_;
-    QLabel* note_;
+    QComboBox* fold_;
+    QCheckBox* around_;
+    QLabel *note_, *offer_;
+    QPushButton *take_, *leave_;
+    Trial<Result<LikelyCoupling>>* likely_;
 };
 
 }  // namespace pivrak

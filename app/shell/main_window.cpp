@@ -44,7 +44,7 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
     buildPanels();
     buildLayout();
     addFileActions();
-    auto* offered = new WindowActions(*actions_, session_, *view_, *player_, look_, this);
+    auto* offered = new WindowActions(*actions_, session_, *view_, *player_, look_, questions_, this);
     offered->add();
     buildMenus();
     finder_ = new ActionFinder(*actions_, session_.registry(), this);

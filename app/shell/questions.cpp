@@ -35,6 +35,17 @@ Questions Questions::asked_in_dialogs() {
                 return box.clickedButton() == back   ? LeftWork::BringBack
                        : box.clickedButton() == away ? LeftWork::ThrowAway
                                                      : LeftWork::Later;
+            },
+            [](QWidget* parent, const QStringList& losses) {
+                QMessageBox box(QMessageBox::NoIcon, MainWindow::tr("Remove"),
+                                MainWindow::tr("Other parts take something from what you remove:"),
+                                QMessageBox::NoButton, parent);
+                box.setInformativeText(losses.join("\n"));
+                const auto* remove = box.addButton(MainWindow::tr("Remove, they stay where they are"),
+                                                   QMessageBox::AcceptRole);
+                box.addButton(MainWindow::tr("Keep all"), QMessageBox::RejectRole);
+                box.exec();
+                return box.clickedButton() == remove;
             }};
 }
 

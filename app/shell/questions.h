@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QString>
+#include <QStringList>
 #include <functional>
 
 class QWidget;
@@ -18,6 +19,8 @@ struct Questions {
     enum class LeftWork { BringBack, ThrowAway, Later };
     /// Of work that a crash left behind, in words; without an answer it stays for later.
     std::function<LeftWork(QWidget*, const QString& words)> left_work = {};
+    /// Whether parts shall go although others lose what they take from them, line by line.
+    std::function<bool(QWidget*, const QStringList& losses)> removal = {};
     static Questions asked_in_dialogs();
 };
 

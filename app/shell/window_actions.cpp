@@ -19,6 +19,24 @@ QString WindowActions::nothingPicked() const {
     return session_.selection().empty() ? tr("pick a part first") : QString();
 }
 
+void WindowActions::removeParts() {
+    const nlohmann::json step{{"op", "part.remove"}, {"parts", session_.selectedIds()}};
+    if (questions_.removal && !session_.previewed()) {
+        const auto would_be = session_.registry().run(session_.document(), step);
+        QStringList losses;
+        if (would_be)
+            for (const std::string& words : would_be->losses) losses << QString::fromStdString(words);
+        constexpr int most = 12;
+        if (losses.size() > most) {
+            const auto more = static_cast<int>(losses.size()) - most;
+            losses.resize(most);
+            losses << tr("and %n more", nullptr, more);
+        }
+        if (!losses.isEmpty() && !questions_.removal(window_, losses)) return;
+    }
+    session_.run(step);
+}
+
 void WindowActions::addEditActions() {
     const QString menu = tr("Edit");
     actions_.add({"undo", menu, tr("Undo"), QKeySequence::Undo, [this] { session_.undo(); },
@@ -183,7 +201,7 @@ void WindowActions::addPartActions() {
                   [this] {
                       // Points of a path that are picked go before parts.
                       if (view_.paths().deletePicked()) return;
-                      session_.run({{"op", "part.remove"}, {"parts", session_.selectedIds()}});
+                      removeParts();
                   },
                   [this] {
                       return session_.pathInHand() && !session_.pathTool().points.empty() ? QString()

@@ -4,6 +4,7 @@
 
 #include "app/session/session.h"
 #include "app/shell/actions.h"
+#include "app/shell/questions.h"
 #include "app/shell/theme.h"
 #include "app/timeline/player.h"
 #include "app/view/viewport.h"
@@ -16,13 +17,14 @@ class WindowActions : public QObject {
 
 public:
     WindowActions(Actions& actions, Session& session, Viewport& view, Player& player, Look& look,
-                  QWidget* window)
+                  const Questions& questions, QWidget* window)
         : QObject(window),
           actions_(actions),
           session_(session),
           view_(view),
           player_(player),
           look_(look),
+          questions_(questions),
           window_(window) {}
 
     /// Menu by menu, in the order in which they stand.
@@ -37,6 +39,8 @@ private:
     void addViewActions();
     void addPartActions();
     void addKeyActions();
+    /// Asks first where others lose what they take from what goes.
+    void removeParts();
     void stepKey(int direction);
     QString nothingPicked() const;
     QString gaugeObstacle(Dimension dimension) const;
@@ -46,6 +50,7 @@ private:
     Viewport& view_;
     Player& player_;
     Look& look_;
+    const Questions& questions_;
     QWidget* window_;
 };
 

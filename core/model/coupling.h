@@ -37,8 +37,28 @@ struct Coupling {
     ChannelRef driven() const {
         return std::visit([](const auto& kind) { return kind.driven; }, what);
     }
-    /// Whether it moves a channel: the one it is named by, or another one along with it.
+    /// Whether it was switched off: it stays, and moves nothing.
+    bool is_off() const {
+        return std::visit(
+            [](const auto& kind) {
+                if constexpr (requires { kind.off; })
+                    return kind.off;
+                else
+                    return false;
+            },
+            what);
+    }
+    /// Whether it moves a channel: the one it is named by, or another one along with it. What adds to what
+    /// keys and hands ask leaves it to them.
     bool drives(ChannelRef channel) const {
+        if (is_off() || std::visit(
+                            [](const auto& kind) {
+                                return requires {
+                                    kind.adds_to_asked;
+                                };
+                            },
+                            what))
+            return false;
         return channel == driven() || std::visit(
                                           [&](const auto& kind) {
                                               if constexpr (requires { kind.also_drives(channel); })

@@ -39,10 +39,11 @@ void EvaluatorBuilder::plan_elements(PlanPhase phase) {
 #define PIVRAK_TABLE(Type, table)                             \
     if (phase_of(static_cast<const Type*>(nullptr)) == phase) \
         for (const Type& element : document_.table) plan(element, plan_);
-#define PIVRAK_COUPLING(Type)                                 \
-    if (phase_of(static_cast<const Type*>(nullptr)) == phase) \
-        for (const Coupling& coupling : document_.couplings)  \
-            if (const auto* element = std::get_if<Type>(&coupling.what)) plan(*element, coupling.id, plan_);
+#define PIVRAK_COUPLING(Type)                                                                           \
+    if (phase_of(static_cast<const Type*>(nullptr)) == phase)                                           \
+        for (const Coupling& coupling : document_.couplings)                                            \
+            if (const auto* element = std::get_if<Type>(&coupling.what); element && !coupling.is_off()) \
+                plan(*element, coupling.id, plan_);
 #define PIVRAK_FACET(Type, facet)                             \
     if (phase_of(static_cast<const Type*>(nullptr)) == phase) \
         for (const PartId id : plan_.parts()) {               \

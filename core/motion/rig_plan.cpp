@@ -163,6 +163,10 @@ std::shared_ptr<const DrapedPath> RigPlan::path(const Path& path) const {
     return found ? *found : nullptr;
 }
 
+std::shared_ptr<const ClearanceBody> RigPlan::clearance_body(PartId part) const {
+    return facts_ ? facts_->clearance_body(document_, tree_, part) : nullptr;
+}
+
 std::shared_ptr<const LongShape> RigPlan::long_shape(const Part& part, bool evenly) const {
     return facts_ ? facts_->long_shape(document_, part, evenly) : nullptr;
 }

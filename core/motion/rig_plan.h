@@ -99,6 +99,8 @@ public:
     /// Null when it cannot be measured.
     std::shared_ptr<const DrapedPath> path(const Path& path) const;
     std::shared_ptr<const LongShape> long_shape(const Part& part, bool evenly) const;
+    /// Null for a part without a surface.
+    std::shared_ptr<const ClearanceBody> clearance_body(PartId part) const;
     /// Of a gear; none where none can be counted.
     std::optional<int> teeth(PartId gear) const;
 

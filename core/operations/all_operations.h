@@ -39,6 +39,7 @@ void add_driver_operations(Registry& registry);
 void add_measure_operations(Registry& registry);
 void add_follow_operations(Registry& registry);
 void add_formula_operations(Registry& registry);
+void add_sway_operations(Registry& registry);
 void add_key_operations(Registry& registry);
 
 /// The argument nearly every operation has.

@@ -56,11 +56,11 @@ void drop_what_lost_its_owner(const Document& before, Outcome& outcome) {
     all = all && (before.table == outcome.document.table || kept(before.table, outcome.document.table));
 #include "core/elements/kinds.def"
     if (all && before.parts.size() <= outcome.document.parts.size()) return;
-    for (std::string& words : let_go_of_lost(before, outcome.document))
-        outcome.messages.push_back(std::move(words));
+    outcome.losses = let_go_of_lost(before, outcome.document);
     const Ownerless gone = drop_ownerless(outcome.document);
-    if (gone.tracks) outcome.messages.push_back("keys of " + counted(gone.tracks, "channel") + " removed");
-    if (gone.couplings) outcome.messages.push_back(counted(gone.couplings, "coupling") + " removed");
+    if (gone.tracks) outcome.losses.push_back("keys of " + counted(gone.tracks, "channel") + " removed");
+    if (gone.couplings) outcome.losses.push_back(counted(gone.couplings, "coupling") + " removed");
+    outcome.messages.insert(outcome.messages.end(), outcome.losses.begin(), outcome.losses.end());
 }
 
 /// What new parts are called, so that the next step of a job can name them; a few of very many.
@@ -166,6 +166,7 @@ Registry make_registry() {
     add_measure_operations(registry);
     add_follow_operations(registry);
     add_formula_operations(registry);
+    add_sway_operations(registry);
     add_key_operations(registry);
     return registry;
 }

@@ -22,6 +22,7 @@ struct Outcome {
     std::vector<std::string> messages;
     std::vector<PartId> created;
     nlohmann::json readings = nlohmann::json::object();  ///< measured numbers, in metres and radians
+    std::vector<std::string> losses = {};  ///< of the messages: who lost what it took, keys that went along
     bool unchanged = false;  ///< there was nothing to do, which the message tells: no state to undo to
 };
 /// The outcome of an operation that finds everything as it is asked for: a job goes on.

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/geometry/mesh/mesh_edit.h"
 #include "core/rig/gears/gear_pair.h"
 
 namespace pivrak {
@@ -80,6 +81,18 @@ std::shared_ptr<const LongShape> RigFacts::long_shape(const Document& document, 
     auto measured = pivrak::long_shape(*shape->mesh, evenly);
     entry = {shape->mesh, measured ? std::make_shared<const LongShape>(std::move(*measured)) : nullptr};
     return entry.shape;
+}
+
+std::shared_ptr<const ClearanceBody> RigFacts::clearance_body(const Document& document, const Tree& tree,
+                                                              PartId part) {
+    if (!document.parts.contains(part)) return nullptr;
+    WheelShapes shapes = wheel_shapes(document, tree, part);
+    BodyEntry& entry = bodies_[part];
+    if (entry.body && entry.shapes == shapes) return entry.body;
+    Mesh all;
+    for (const auto& [mesh, part_from_mesh] : shapes.shapes) append_mesh(all, *mesh, part_from_mesh);
+    entry = {std::move(shapes), all.indices.empty() ? nullptr : std::make_shared<const ClearanceBody>(all)};
+    return entry.body;
 }
 
 }  // namespace pivrak

@@ -3,6 +3,7 @@
 #include <map>
 #include <memory>
 
+#include "core/geometry/near/clearance.h"
 #include "core/rig/paths/draped_path.h"
 #include "core/rig/springs/long_shape.h"
 #include "core/rig/vehicles/wheel_size.h"
@@ -26,6 +27,10 @@ public:
 
     /// Of a gear, about its hinge; none where none can be counted.
     std::optional<int> teeth(const Document& document, const Tree& tree, PartId gear);
+
+    /// The surfaces of a part and of all that is fixed to it, in its frame; null where it has none.
+    std::shared_ptr<const ClearanceBody> clearance_body(const Document& document, const Tree& tree,
+                                                        PartId part);
 
 private:
     struct GroundEntry {
@@ -59,6 +64,11 @@ private:
         std::optional<int> teeth;
     };
     std::map<PartId, TeethEntry> teeth_;
+    struct BodyEntry {
+        WheelShapes shapes;
+        std::shared_ptr<const ClearanceBody> body;
+    };
+    std::map<PartId, BodyEntry> bodies_;
 };
 
 }  // namespace pivrak

@@ -3,63 +3,10 @@
 #include <QPlainTextEdit>
 #include <QTableWidget>
 
-#include "app/drive_map/map_window.h"
-#include "core/io/atomic_file.h"
-#include "tests/app/panel_hands.h"
+#include "tests/app/bank.h"
 
 namespace pivrak {
 namespace {
-
-/// A handle on a slide along z, and slats that turn about y, one above the other.
-struct Bank : testing::Test {
-    Hands hands{test::look()};
-    explicit Bank(int slats = 4) {
-        runAll(hands, {box("Handle", {0.8, 0, 0.3}),
-                       {{"op", "joint.set"},
-                        {"parts", {"Handle"}},
-                        {"kind", "slide"},
-                        {"axis", "z"},
-                        {"min", 0},
-                        {"max", "1.2 m"}}});
-        for (int i = 1; i <= slats; ++i)
-            runAll(hands, {{{"op", "stand_in.add"},
-                            {"kind", "box"},
-                            {"name", slat(i)},
-                            {"length", 0.02},
-                            {"width", 0.6},
-                            {"height", 0.11},
-                            {"at", {0, 0, 0.12 * i}}},
-                           {{"op", "joint.set"}, {"parts", {slat(i)}}, {"kind", "hinge"}, {"axis", "y"}}});
-        hands.key(Qt::Key_5);
-        hands.click("tabDrivers");
-    }
-    static std::string slat(int i) { return "Slat " + std::to_string(i); }
-    PartId handle() { return hands.named("Handle"); }
-    std::vector<PartId> slats(int count = 4) {
-        std::vector<PartId> parts;
-        for (int i = 1; i <= count; ++i) parts.push_back(hands.named(slat(i)));
-        return parts;
-    }
-    /// Of its own axes in the world [deg].
-    double turned(int i) {
-        const Vec3 up = hands.session.worldFromPart(hands.named(slat(i))).axis(2);
-        return std::atan2(up.x(), up.z()) * deg_per_rad;
-    }
-    void pull(const char* value) {
-        hands.clickRow(handle());
-        hands.typeAtGauge({handle(), ChannelKind::Shift}, value);
-    }
-    QString facts(const char* label) { return hands.find<QLabel>(label)->text(); }
-    void typeFormula(const QString& text) {
-        auto* editor = hands.find<QPlainTextEdit>("formulaText");
-        QTest::mouseClick(editor->viewport(), Qt::LeftButton, {}, {20, 12});
-        QTest::keyClick(editor, Qt::Key_A, Qt::ControlModifier);
-        QTest::keyClicks(editor, text);
-        // Words on offer do not take the next keys.
-        QTest::keyClick(editor, Qt::Key_End);
-        hands.settle();
-    }
-};
 
 TEST_F(Bank, TwoPicksAndOneButtonLetAPartFollow) {
     hands.clickRow(hands.named("Slat 1"));
@@ -352,61 +299,6 @@ TEST_F(Bank, WordsAreCompletedFromTheNamesOfInputsAndFunctions) {
     hands.settle();
     EXPECT_EQ(editor->toPlainText(), "50 * handle");
     EXPECT_TRUE(hands.find("setFormula")->isEnabled()) << facts("formulaFacts").toStdString();
-}
-
-TEST_F(Bank, TheDriveMapOpensLargeFoldsFindsZoomsAndIsSaved) {
-    hands.pickRows(slats());
-    hands.clickRow(handle(), Qt::ShiftModifier);
-    hands.click("addFollow");
-    ASSERT_EQ(hands.session.document().couplings.size(), 4u);
-    hands.click("openMapLarge");
-    auto* window = hands.window.findChild<MapWindow*>();
-    ASSERT_TRUE(window && window->isVisible());
-    MapCanvas& canvas = *window->canvas();
-    EXPECT_EQ(canvas.map().channels.size(), 2u) << "four that do the same are one box";
-    const ChannelRef first{hands.named("Slat 1"), ChannelKind::Turn}, lead{handle(), ChannelKind::Shift};
-    EXPECT_LT(canvas.boxOf(lead).right(), canvas.boxOf(first).left());
-    // A click on the box picks all it stands for.
-    QTest::mouseClick(&canvas, Qt::LeftButton, {}, canvas.boxOf(first).center().toPoint());
-    hands.settle();
-    EXPECT_EQ(hands.session.selection(), slats());
-    QTest::mouseClick(window->findChild<QCheckBox*>("mapFold"), Qt::LeftButton, {}, {8, 8});
-    hands.settle();
-    EXPECT_EQ(canvas.map().channels.size(), 5u);
-    // What moves is lit.
-    const QImage still = canvas.grab().toImage();
-    pull("300 mm");
-    EXPECT_NE(canvas.grab().toImage(), still);
-    const double before = canvas.zoom();
-    QWheelEvent wheel(QPointF(50, 50), canvas.mapToGlobal(QPointF(50, 50)), {}, {0, 240}, Qt::NoButton, {},
-                      Qt::NoScrollPhase, false);
-    QApplication::sendEvent(&canvas, &wheel);
-    EXPECT_GT(canvas.zoom(), before);
-    const QRectF stood = canvas.boxOf(lead);
-    QTest::mousePress(&canvas, Qt::LeftButton, {}, {5, 5});
-    QTest::mouseMove(&canvas, {45, 25});
-    QTest::mouseRelease(&canvas, Qt::LeftButton, {}, {45, 25});
-    EXPECT_EQ(canvas.boxOf(lead).topLeft() - stood.topLeft(), QPointF(40, 20)) << "it is drawn about";
-    QTest::mouseClick(window->findChild<QPushButton*>("mapFit"), Qt::LeftButton);
-    EXPECT_TRUE(QRectF(canvas.rect()).contains(canvas.boxOf({hands.named("Slat 4"), ChannelKind::Turn})));
-    QTest::keyClicks(window->findChild<QLineEdit*>("mapSearch"), "slat 3");
-    hands.settle();
-    test::TempFolder folder;
-    for (const char* name : {"map.svg", "map.png"}) {
-        hands.save_answer = QString::fromStdString((folder / name).string());
-        QTest::mouseClick(window->findChild<QPushButton*>("saveMap"), Qt::LeftButton);
-        hands.settle();
-        EXPECT_FALSE(QImage(hands.save_answer).isNull()) << name;
-    }
-    const auto drawing = read_file(folder / "map.svg");
-    ASSERT_TRUE(drawing.ok());
-    EXPECT_NE(drawing->find("Slat 4"), std::string::npos) << "words stay words";
-    QTest::mouseClick(window->findChild<QCheckBox*>("mapAround"), Qt::LeftButton, {}, {8, 8});
-    hands.session.select({hands.named("Slat 2")});
-    hands.settle();
-    EXPECT_EQ(canvas.map().channels.size(), 2u) << "it and its handle";
-    QTest::keyClick(window, Qt::Key_Escape);
-    EXPECT_FALSE(window->isVisible());
 }
 
 }  // namespace

@@ -25,6 +25,8 @@ public:
     Questions::Unsaved unsaved_answer = Questions::Unsaved::Discard;
     Questions::LeftWork left_answer = Questions::LeftWork::Later;
     QStringList left_words;  ///< as asked about left work
+    bool removal_answer = true;
+    QStringList losses;  ///< as told before a removal
     MainWindow window;
     QStringList refusals, told;
 
@@ -38,6 +40,10 @@ public:
                      [this](QWidget*, const QString& words) {
                          left_words << words;
                          return left_answer;
+                     },
+                     [this](QWidget*, const QStringList& words) {
+                         losses = words;
+                         return removal_answer;
                      }},
                  examples) {
         QObject::connect(&session, &Session::told, &window,

@@ -31,7 +31,9 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, ExerciseResults& exerci
       reaches_(new ReachesCard(session)),
       exercise_(new ExerciseCard(session, exercised)),
       driven_(new DrivenCard(session)),
+      response_(new ResponseCard(session, look)),
       following_(new FollowCard(session)),
+      swaying_(new SwayCard(session)),
       formula_(new FormulaCard(session, look)),
       measuring_(new MeasureCard(session)),
       measures_(new MeasuresCard(session, look)),
@@ -63,7 +65,9 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, ExerciseResults& exerci
     addCard(reaches_, tr("Reach"));
     addCard(reaching_, tr("Reach"));
     addCard(driven_, tr("Drivers"));
+    addCard(response_, tr("Drivers"));
     addCard(following_, tr("Drivers"));
+    addCard(swaying_, tr("Drivers"));
     addCard(formula_, tr("Formulas"));
     addCard(measures_, tr("Measures"));
     addCard(measuring_, tr("Measures"));
@@ -74,6 +78,7 @@ RigPanel::RigPanel(Session& session, SlipResults& slips, ExerciseResults& exerci
         formula_->edit(*found->as<Formula>());
         showTab(tr("Formulas"));
     });
+    connect(driven_, &DrivenCard::rowShown, response_, &ResponseCard::setFollowers);
     for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
         connect(&session, signal, this, [this] {
             if (asking_->isVisible()) asking_->refresh();
@@ -98,6 +103,7 @@ void RigPanel::refreshMotion() {
     if (reaches_->isVisible()) reaches_->refreshMotion();
     if (stretches_->isVisible()) stretches_->refreshMotion();
     if (driven_->isVisible()) driven_->refreshMotion();
+    if (response_->isVisible()) response_->refreshMotion();
     if (formula_->isVisible()) formula_->refreshMotion();
     if (measures_->isVisible()) measures_->refreshMotion();
     if (prints_->isVisible()) prints_->refreshMotion();

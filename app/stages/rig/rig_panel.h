@@ -7,6 +7,8 @@
 #include "app/stages/rig/drivers/follow_card.h"
 #include "app/stages/rig/drivers/formula_card.h"
 #include "app/stages/rig/drivers/measure_cards.h"
+#include "app/stages/rig/drivers/response_card.h"
+#include "app/stages/rig/drivers/sway_card.h"
 #include "app/stages/rig/exercise_card.h"
 #include "app/stages/rig/gear_pair_card.h"
 #include "app/stages/rig/linkage_cards.h"
@@ -63,7 +65,9 @@ private:
     ReachesCard* reaches_;
     ExerciseCard* exercise_;
     DrivenCard* driven_;
+    ResponseCard* response_;
     FollowCard* following_;
+    SwayCard* swaying_;
     FormulaCard* formula_;
     MeasureCard* measuring_;
     MeasuresCard* measures_;

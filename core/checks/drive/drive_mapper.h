@@ -37,7 +37,18 @@ public:
 private:
     const Document& document_;
     DrivenIndex couplings_;
+    /// `tell` adds edges that are drawn for an element.
+    template <class Tell>
+    void each_of(OwnerId element, bool off, Tell tell) {
+        by_ = element;
+        off_ = off;
+        tell();
+    }
+
     std::map<ChannelRef, int> place_;
+    std::set<ChannelRef> clashes_;
+    OwnerId by_;
+    bool off_ = false;
     std::vector<DriveEdge> edges_;
 };
 

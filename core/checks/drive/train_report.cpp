@@ -114,6 +114,8 @@ TrainReport report_trains(const Document& document, const Clip* clip) {
     for (std::size_t number = 0; number < solution.trains; ++number)
         report.trains.push_back(part_of(document, ties, solution, number));
     for (const TrainClash& clash : solution.clashes) {
+        report.against.push_back(clash.channel);
+        report.against.insert(report.against.end(), clash.with.begin(), clash.with.end());
         std::string others;
         for (const ChannelRef other : clash.with)
             others += fmt::format("{}'{}'", others.empty() ? "" : " and ", name_of(document, other));
@@ -128,9 +130,11 @@ TrainReport report_trains(const Document& document, const Clip* clip) {
                                          clash.with.size() > 1 ? "" : "s"));
     }
     for (const TrainShaft& shaft : solution.shafts)
-        if (shaft.state == ShaftState::Stuck)
+        if (shaft.state == ShaftState::Stuck) {
+            report.against.push_back(shaft.channel);
             report.clashes.push_back(fmt::format("'{}' cannot turn: the gears round it block each other",
                                                  name_of(document, shaft.channel)));
+        }
     return report;
 }
 

@@ -28,6 +28,7 @@ struct TrainPart {
 struct TrainReport {
     std::vector<TrainPart> trains;
     std::vector<std::string> clashes;  ///< sentences: two drivers at once, shafts that block each other
+    std::vector<ChannelRef> against;   ///< the shafts of these, and those that can only stand
 };
 
 /// What becomes of every shaft. With a clip, its keys count as drivers; without, those of any clip.

@@ -74,11 +74,12 @@ public:
     LimitWatch(const Document& document, const Evaluator& evaluator, ClipId clip) {
         Document unlimited = document;
         for (const Coupling& coupling : document.couplings) {
+            if (coupling.is_off()) continue;
             const ChannelRef driven = coupling.driven();
             const auto slot = evaluator.channel_slot(driven);
             auto channel = find_channel(document, driven);
             if (!slot || !channel || !channel->limits) continue;
-            const bool may_touch = coupling.as<Follow>() || coupling.as<Formula>();
+            const bool may_touch = coupling.as<Follow>() || coupling.as<Formula>() || coupling.as<Sway>();
             limited_.push_back({driven, *channel->limits, *slot, may_touch});
             if (!may_touch) continue;
             channel->limits.reset();

@@ -25,6 +25,7 @@ struct Follow {
     std::vector<ResponsePoint> curve;  ///< by rising driver; none for a straight answer
     bool straight = false;             ///< from point to point, with corners
     bool each_turn = false;            ///< of a cam: the curve begins again with each turn of the driver
+    bool off = false;                  ///< it stays, and moves nothing
     bool operator==(const Follow&) const = default;
 
     std::optional<ChannelRef> moved_by() const { return driver; }
@@ -48,6 +49,7 @@ struct Follow {
         v.pairs("curve", self.curve, &ResponsePoint::driver, &ResponsePoint::answer);
         v.flag("straight", self.straight);
         v.flag("each_turn", self.each_turn);
+        v.flag("off", self.off);
     }
     /// Makes it that of a mirror image, in which channels may count the other way round.
     template <class Sign>

@@ -5,23 +5,12 @@
 #include "core/checks/clip_check.h"
 #include "core/checks/drive/drive_mapper.h"
 #include "core/checks/element_check.h"
+#include "core/elements/follow/follow_words.h"
 #include "core/rig/driven_by.h"
 
 namespace pivrak {
-namespace {
-
-/// `15.00° per m`, `x -0.5`.
-std::string gain_words(const Follow& follow) {
-    if (!follow.curve.empty()) return follow.each_turn ? "cam" : "curve";
-    const bool turn = is_turn(follow.driven.kind), by_turn = is_turn(follow.driver.kind);
-    if (turn == by_turn) return fmt::format("x {:.4g}", follow.gain);
-    return turn ? format_angle(follow.gain) + " per m" : short_length(follow.gain * 2 * pi) + " per turn";
-}
-
-}  // namespace
-
 void check(const Follow& follow, ElementCheck& out) {
-    if (follow.delay_frames == 0 || !driver_name(out.document, follow.driver)) return;
+    if (follow.off || follow.delay_frames == 0 || !driver_name(out.document, follow.driver)) return;
     out.add(Stage::Rig, "follow.late", follow.driven.part(),
             fmt::format("'{}' follows {} frames later, but '{}' is driven and has no keys of its own: follow "
                         "what drives it",

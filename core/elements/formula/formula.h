@@ -67,6 +67,7 @@ struct Formula {
     std::vector<FormulaInput> inputs;
     int number = 1;        ///< of the part in its series
     bool against = false;  ///< what it gives is turned over, as a mirror image needs
+    bool off = false;      ///< it stays, and moves nothing
     bool operator==(const Formula&) const = default;
 
     std::optional<ChannelRef> moved_by() const {
@@ -91,6 +92,7 @@ struct Formula {
         v.list("inputs", self.inputs);
         v.count("number", self.number, 1);
         v.flag("against", self.against);
+        v.flag("off", self.off);
     }
     /// Lengths of a machine that is made so many times as large count in a unit that grows with it.
     void grow(double factor) {

@@ -52,7 +52,8 @@ void check(const Formula& formula, ElementCheck& out) {
 }
 
 void watch(const Formula& formula, ClipCheck& out) {
-    if (!read_formula(formula).problem) out.watch(std::make_unique<AnswerWatch>(formula, out));
+    if (!formula.off && !read_formula(formula).problem)
+        out.watch(std::make_unique<AnswerWatch>(formula, out));
 }
 
 void map(const Formula& formula, DriveMapper& out) {

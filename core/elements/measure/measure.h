@@ -22,10 +22,11 @@ enum class Measures : std::uint8_t {
     Teeth,       ///< of a gear
     Pitch,       ///< of a chain
     Speed,       ///< of a place in the world, over the half frame before
+    Clearance,   ///< the least distance of two parts' surfaces, each with what is fixed to it
 };
-inline constexpr ChoiceWords<11> measures_words{"distance",    "angle",      "corner",    "twist",
+inline constexpr ChoiceWords<12> measures_words{"distance",    "angle",      "corner",    "twist",
                                                 "path length", "path place", "path bend", "radius",
-                                                "teeth",       "pitch",      "speed"};
+                                                "teeth",       "pitch",      "speed",     "clearance"};
 
 /// Something that is measured: a number that formulas take, that is plotted, and drawn in the view as a
 /// dimension. Nothing sets it; its channel is what the parts give.
@@ -47,7 +48,10 @@ struct Measure {
                is_beside_path();
     }
     bool has_axes() const { return what == Measures::Angle || what == Measures::Twist; }
-    bool has_second() const { return what == Measures::Distance || what == Measures::Corner || has_axes(); }
+    bool has_second() const {
+        return what == Measures::Distance || what == Measures::Corner || what == Measures::Clearance ||
+               has_axes();
+    }
     bool is_beside_path() const { return what == Measures::PathPlace || what == Measures::PathBend; }
     bool is_of_path() const { return what == Measures::PathLength || is_beside_path(); }
     /// Whether it changes only with the size of what it is measured on.

@@ -16,6 +16,10 @@ std::string blind_words(const Measure& measure, ElementCheck& out) {
         return "its chain is gone";
     if (measure.what == Measures::Teeth && !out.facts.teeth(document, out.tree, measure.a))
         return fmt::format("no teeth can be counted on '{}'", name_of(document, measure.a));
+    if (measure.what == Measures::Clearance)
+        for (const PartId part : {measure.a, measure.b})
+            if (!out.facts.clearance_body(document, out.tree, part))
+                return fmt::format("'{}' has no shape", name_of(document, part));
     return "";
 }
 

@@ -45,7 +45,8 @@ double MeasureStep::reading(const RunContext& context) const {
         }
         case Measures::Teeth:
             return fixed;
-        case Measures::Speed:  // by a step of its own
+        case Measures::Speed:  // by steps of their own
+        case Measures::Clearance:
             return 0;
         case Measures::PathLength:
         case Measures::Radius:
@@ -63,6 +64,19 @@ void SpeedStep::run(RunContext& context, Memory& past) const {
         speed = context.step_s != 0 ? (now - past.place).norm() / std::abs(context.step_s) : 0;
     if (context.mode != StateMode::Show) past.place = now;
     context.set(channel, speed);
+}
+
+/// In the measure of the first part, in which both frames are rigid.
+SurfaceGap ClearanceStep::gap(const Frame& world_from_a, const Frame& world_from_b, Memory& past) const {
+    const double size = world_from_a.size, ratio = world_from_b.size / size;
+    if (past.ratio != ratio) {
+        past.grown = std::make_shared<const ClearanceBody>(body_b->grown(ratio));
+        past.ratio = ratio;
+    }
+    const Frame first{world_from_a.rotation, world_from_a.translation / size},
+        second{world_from_b.rotation, world_from_b.translation / size};
+    const SurfaceGap gap = body_a->gap(first, *past.grown, second);
+    return {gap.distance * size, gap.on_first * size, gap.on_second * size};
 }
 
 PlanPhase phase_of(const Measure*) {
@@ -116,6 +130,20 @@ void plan(const Measure& measure, RigPlan& plan) {
         links.gives_channel(*channel);
         return plan.add(step, std::move(links), measure.name);
     }
+    if (measure.what == Measures::Clearance) {
+        ClearanceStep step{measure.id,
+                           *channel,
+                           plan.node(measure.a),
+                           plan.node(measure.b),
+                           plan.clearance_body(measure.a),
+                           plan.clearance_body(measure.b)};
+        if (!step.body_a || !step.body_b) return;  // alike
+        StepLinks links(plan);
+        links.needs_frame(step.a);
+        links.needs_frame(step.b);
+        links.gives_channel(*channel);
+        return plan.add(std::move(step), std::move(links), measure.name);
+    }
     MeasureStep step{measure.id,
                      *channel,
                      measure.what,
@@ -154,6 +182,24 @@ void plan(const Measure& measure, RigPlan& plan) {
     plan.add(std::move(step), std::move(links), measure.name);
 }
 
+namespace {
+
+/// Between the places where two surfaces are nearest.
+std::optional<MeasureMarks> clearance_marks(const Evaluator& evaluator, const Measure& measure,
+                                            const Frame& a, const Frame& b) {
+    const auto* list = evaluator.program().list<ClearanceStep>();
+    if (!list) return std::nullopt;
+    for (const ClearanceStep& step : list->steps)
+        if (step.id == measure.id) {
+            ClearanceStep::Memory past = step.start();
+            const SurfaceGap gap = step.gap(a, b, past);
+            return MeasureMarks{gap.on_first, gap.on_second, gap.on_first};
+        }
+    return std::nullopt;
+}
+
+}  // namespace
+
 std::optional<MeasureMarks> measure_marks(const Document& document, const Evaluator& evaluator,
                                           const Pose& pose, const Measure& measure) {
     const auto frame = [&](PartId part) {
@@ -164,6 +210,8 @@ std::optional<MeasureMarks> measure_marks(const Document& document, const Evalua
         const Vec3 at = frame(measure.a).point(measure.place_a);
         return MeasureMarks{at, at, at};
     }
+    if (measure.what == Measures::Clearance)
+        return clearance_marks(evaluator, measure, frame(measure.a), frame(measure.b));
     const auto* list = evaluator.program().list<MeasureStep>();
     if (!list) return std::nullopt;
     const auto step = std::find_if(list->steps.begin(), list->steps.end(),

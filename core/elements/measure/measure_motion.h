@@ -3,6 +3,7 @@
 #include <memory>
 
 #include "core/elements/measure/measure.h"
+#include "core/geometry/near/clearance.h"
 #include "core/motion/evaluator.h"
 #include "core/motion/step_list.h"
 #include "core/rig/paths/draped_path.h"
@@ -45,6 +46,28 @@ struct SpeedStep {
 
     Memory start() const { return {Vec3(0, 0, 0)}; }
     void run(RunContext& context, Memory& past) const;
+};
+
+/// How near two parts' surfaces are.
+struct ClearanceStep {
+    static constexpr StepRank rank = StepRank::Frames;
+    static constexpr bool stateful = false;
+    /// The second body as large against the first as it last was.
+    struct Memory {
+        std::shared_ptr<const ClearanceBody> grown;
+        double ratio = 1;
+    };
+    MeasureId id;
+    std::uint32_t channel;
+    std::int32_t a, b;
+    std::shared_ptr<const ClearanceBody> body_a, body_b;
+
+    Memory start() const { return {body_b, 1}; }
+    /// The frames are those of the parts.
+    SurfaceGap gap(const Frame& world_from_a, const Frame& world_from_b, Memory& past) const;
+    void run(RunContext& context, Memory& past) const {
+        context.set(channel, gap(context.frame(a), context.frame(b), past).distance);
+    }
 };
 
 /// Where a measure is drawn in a pose: its ends, and where it turns of an angle.

@@ -5,6 +5,8 @@
 
 #include <limits>
 
+#include "core/geometry/near/triangle_distance.h"
+
 namespace pivrak {
 
 using Model = fcl::BVHModel<fcl::OBBRSSd>;
@@ -28,6 +30,22 @@ ClearanceBody::ClearanceBody(const Mesh& mesh) : state_(std::make_unique<State>(
         triangles.emplace_back(mesh.indices[i], mesh.indices[i + 1], mesh.indices[i + 2]);
     state_->model.addSubModel(points, triangles);
     state_->model.endModel();
+}
+
+ClearanceBody::ClearanceBody() : state_(std::make_unique<State>()) {}
+
+ClearanceBody ClearanceBody::grown(double factor) const {
+    ClearanceBody out;
+    const Model& model = state_->model;
+    out.state_->empty = state_->empty;
+    if (state_->empty) return out;
+    std::vector<fcl::Vector3d> points(model.vertices, model.vertices + model.num_vertices);
+    for (fcl::Vector3d& point : points) point *= factor;
+    const std::vector<fcl::Triangle> triangles(model.tri_indices, model.tri_indices + model.num_tris);
+    out.state_->model.beginModel(model.num_tris, model.num_vertices);
+    out.state_->model.addSubModel(points, triangles);
+    out.state_->model.endModel();
+    return out;
 }
 
 ClearanceBody::~ClearanceBody() = default;
@@ -63,6 +81,31 @@ double ClearanceBody::distance(const Frame& world_from_this, const ClearanceBody
     fcl::DistanceRequestd request;
     fcl::DistanceResultd result;
     return std::max(0.0, fcl::distance(&state_->model, a, &other.state_->model, b, request, result));
+}
+
+SurfaceGap ClearanceBody::gap(const Frame& world_from_this, const ClearanceBody& other,
+                              const Frame& world_from_other) const {
+    if (state_->empty || other.state_->empty) return {std::numeric_limits<double>::infinity()};
+    const fcl::Transform3d a = to_fcl(world_from_this), b = to_fcl(world_from_other);
+    fcl::CollisionRequestd touch(1, true);
+    fcl::CollisionResultd touched;
+    if (fcl::collide(&state_->model, a, &other.state_->model, b, touch, touched) > 0) {
+        const Vec3 at = touched.getContact(0).pos;
+        return {0, at, at};
+    }
+    fcl::DistanceRequestd request;
+    fcl::DistanceResultd result;
+    fcl::distance(&state_->model, a, &other.state_->model, b, request, result);
+    // The two triangles that are nearest are known: where on them, is worked out anew.
+    const auto corners = [](const Model& model, int triangle, const Frame& frame) {
+        const fcl::Triangle& of = model.tri_indices[triangle];
+        return Triangle{frame.point(model.vertices[of[0]]), frame.point(model.vertices[of[1]]),
+                        frame.point(model.vertices[of[2]])};
+    };
+    const TriangleGap gap =
+        triangle_gap(corners(state_->model, static_cast<int>(result.b1), world_from_this),
+                     corners(other.state_->model, static_cast<int>(result.b2), world_from_other));
+    return {gap.distance, gap.on_first, gap.on_second};
 }
 
 }  // namespace pivrak

@@ -32,11 +32,14 @@ Result<ChannelRef> channel_at(const Document& document, OwnerId owner, const nlo
                  fmt::format("'{}' is fixed to what carries it; give it a joint first", name), name};
 }
 
+bool is_driver(const Coupling& coupling) {
+    return coupling.as<Follow>() || coupling.as<Formula>() || coupling.as<Sway>();
+}
+
 Result<void> make_drivable(Document& document, ChannelRef channel) {
     const SharedTable<Coupling> couplings = document.couplings;
     for (const Coupling& coupling : couplings)
-        if (coupling.driven() == channel && (coupling.as<Follow>() || coupling.as<Formula>()))
-            document.couplings.erase(coupling.id);
+        if (coupling.driven() == channel && is_driver(coupling)) document.couplings.erase(coupling.id);
     return check_free_channel(Drivers(document), channel);
 }
 

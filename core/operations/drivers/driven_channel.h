@@ -12,6 +12,9 @@ ArgumentSpec driven_channel_argument(std::string name, std::string summary);
 /// word. Errors: `channel.none`, `channel.fixed`.
 Result<ChannelRef> channel_at(const Document& document, OwnerId owner, const nlohmann::json& word);
 
+/// Whether it is a follow, a formula or a sway: what a person gave one channel as its driver.
+bool is_driver(const Coupling& coupling);
+
 /// Frees a channel of what it follows or is given by a formula, and sees whether it can be driven then.
 /// Errors: `channel.*` (what drives it is named).
 Result<void> make_drivable(Document& document, ChannelRef channel);

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/base/words.h"
+#include "core/elements/follow/follow_words.h"
 #include "core/io/project/project_json.h"
 #include "core/model/element_channels.h"
 #include "core/motion/evaluator.h"
@@ -96,17 +97,6 @@ Result<Rule> rule_of(const Document& document, const Arguments& a, ChannelRef dr
     return rule;
 }
 
-/// `15.0000 deg for each m`.
-std::string rule_words(const Follow& follow) {
-    if (!follow.curve.empty())
-        return fmt::format("by a curve of {} points{}", follow.curve.size(),
-                           follow.each_turn ? ", again each turn" : "");
-    const bool turn = is_turn(follow.driven.kind), by_turn = is_turn(follow.driver.kind);
-    const double gain = follow.gain * typed_per_si(follow.driven.kind) / typed_per_si(follow.driver.kind);
-    if (turn == by_turn) return fmt::format("{:.6g} times", gain);
-    return fmt::format("{:.6g} {} for each {}", gain, turn ? "degrees" : "m", by_turn ? "degree" : "m");
-}
-
 /// The channel that they follow.
 Result<ChannelRef> driver_of(const Document& document, const Arguments& a) {
     const nlohmann::json& word = a.values().at("driver_channel");
@@ -167,6 +157,73 @@ Result<Outcome> follow_add(const Document& document, const Arguments& a, const O
                                        channel_name(document, driver), rule_words(*first)));
     out.readings = {{"gain", first->gain}, {"offset", first->offset}};
     return out;
+}
+
+/// The follow of a part's channel, the only one when no channel is named. Errors: `driver.none`,
+/// `driver.which`.
+Result<Coupling> follow_at(const Document& document, PartId part, const Arguments& a) {
+    std::optional<Coupling> found;
+    for (const Coupling& coupling : document.couplings) {
+        if (!coupling.as<Follow>() || coupling.driven().part() != part) continue;
+        if (a.has("channel") && coupling.driven().kind != channel_of(a)) continue;
+        if (found)
+            return Error{
+                "driver.which",
+                fmt::format("several channels of '{}' follow: name the 'channel'", name_of(document, part)),
+                "channel"};
+        found = coupling;
+    }
+    if (!found)
+        return Error{"driver.none", fmt::format("'{}' follows nothing", name_of(document, part)),
+                     name_of(document, part)};
+    return *found;
+}
+
+/// What is given of a rule; all else stays. A curve that is given multiplies by 1 unless a gain is given too.
+Result<void> change_rule(const Document& document, const Arguments& a, Follow& follow) {
+    if (a.has("curve")) {
+        PIVRAK_TRY(curve,
+                   curve_from(a.text("curve"), follow.driver, follow.driven, document.settings.length_unit));
+        if (follow.curve.empty()) follow.gain = 1, follow.offset = 0;
+        follow.curve = std::move(curve);
+    }
+    if (const auto gain = a.number_if("gain")) follow.gain = gain_from_typed(follow, *gain);
+    PIVRAK_TRY(offset, value_if(document, a, "offset", follow.driven.kind));
+    follow.offset = offset.value_or(follow.offset);
+    follow.delay_frames = a.number_if("delay").value_or(follow.delay_frames);
+    if (a.has("straight")) follow.straight = a.flag("straight");
+    if (a.has("each_turn")) follow.each_turn = a.flag("each_turn");
+    const std::string name = channel_name(document, follow.driven);
+    if (follow.each_turn && !is_turn(follow.driver.kind))
+        return Error{"follow.cam", fmt::format("'{}' does not turn", channel_name(document, follow.driver)),
+                     "each_turn"};
+    if (const Damaged why = follow.damaged(); why || !std::isfinite(follow.gain))
+        return Error{"follow.rule", fmt::format("'{}' would follow {}", name, why ? *why : "by no number"),
+                     name};
+    return {};
+}
+
+Result<Outcome> follow_set(const Document& document, const Arguments& a, const OperationContext&) {
+    Outcome out{document};
+    bool changes = false;
+    std::string rule;
+    for (const PartId part : a.parts("parts")) {
+        PIVRAK_TRY(found, follow_at(document, part, a));
+        Follow follow = *found.as<Follow>();
+        PIVRAK_CHECK(change_rule(document, a, follow));
+        changes |= !(follow == *found.as<Follow>());
+        if (rule.empty()) rule = rule_words(follow);
+        out.document.couplings.set({found.id, std::move(follow)});
+    }
+    if (!changes) return nothing_to_do(document, "they follow so already");
+    if (const auto compiled = Evaluator::check(out.document); !compiled) return compiled.error();
+    out.messages.push_back(fmt::format("{} follow{} {}", counted(a.parts("parts").size(), "part"),
+                                       a.parts("parts").size() == 1 ? "s" : "", rule));
+    return out;
+}
+
+ArgumentSpec optional_flag(const char* name, const char* summary) {
+    return {name, ArgumentKind::Flag, summary, false, {}, {}};
 }
 
 }  // namespace
@@ -235,6 +292,26 @@ void add_follow_operations(Registry& registry) {
                  "Next: later by", "0 frames", "Each next one"),
           {"number", ArgumentKind::Integer, "of the first of the parts in the series, from 1", false, 1, {}}},
          follow_add});
+    ArgumentSpec channel = channel_argument();
+    channel.fallback = {};
+    registry.add(
+        {"follow.set",
+         "Change how they follow",
+         "What is given of the rule by which channels follow is changed; all else stays.",
+         {parts_argument("parts that follow"),
+          channel,
+          {"gain",
+           ArgumentKind::Number,
+           "of theirs for each of the driver's, in degrees and metres; of a curve, times its answer",
+           false,
+           {},
+           {}},
+          value("offset", "what they are while the driver is at nothing", "Offset"),
+          {"curve", ArgumentKind::Text, "a response by points instead of the one there is", false, {}, {}},
+          optional_flag("straight", "straight from point to point"),
+          optional_flag("each_turn", "a cam: the curve begins again with each turn"),
+          {"delay", ArgumentKind::Number, "frames later than the driver's keys", false, {}, {}}},
+         follow_set});
 }
 
 }  // namespace pivrak

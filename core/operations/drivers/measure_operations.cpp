@@ -45,7 +45,7 @@ Result<void> read_parts(const Document& document, const Arguments& a, Measure& m
         PIVRAK_TRY(place, place_on(document, a, "a_at", measure.a));
         measure.place_a = place;
     }
-    if (measure.b && !measure.has_axes()) {
+    if (measure.b && measure.has_place()) {
         PIVRAK_TRY(place, place_on(document, a, "b_at", measure.b));
         measure.place_b = place;
     }
@@ -88,6 +88,13 @@ Result<void> check_readable(const Document& document, const Measure& measure) {
         return Error{"measure.teeth",
                      fmt::format("no teeth can be counted on '{}'", name_of(document, measure.a)),
                      name_of(document, measure.a)};
+    if (measure.what == Measures::Clearance)
+        for (const PartId part : {measure.a, measure.b})
+            if (!facts.clearance_body(document, Tree(document), part))
+                return Error{
+                    "measure.shape",
+                    fmt::format("'{}' has no shape, nor has what is fixed to it", name_of(document, part)),
+                    name_of(document, part)};
     const Part* wheel = document.parts.find(measure.a);
     if (measure.what == Measures::Radius && wheel->joint.kind != JointKind::Hinge)
         return Error{"measure.wheel", fmt::format("'{}' turns on no hinge, so it is no wheel", wheel->name),

@@ -282,7 +282,7 @@ std::vector<std::pair<ChannelRef, ShaftRole>> shaft_roles(const Document& docume
         if (part && part->joint.channel(channel.kind).locked) role = ShaftRole::Given;
     }
     for (const Coupling& c : document.couplings)
-        if (!c.as<GearPair>()) raise(c.driven(), ShaftRole::Given);
+        if (!c.as<GearPair>() && !c.is_off()) raise(c.driven(), ShaftRole::Given);
     for (const Chain& chain : document.chains)
         for (auto& [channel, role] : roles)
             if (chain.sets(channel)) role = ShaftRole::Given;

@@ -313,5 +313,63 @@ TEST(Measure, CirclesAndNonsenseAreRefusedByName) {
               "path.unknown");
 }
 
+/// Against the distance of boxes and of a corner from a face, by hand; and from the places it names.
+TEST(Measure, ClearanceIsTheLeastDistanceOfTwoSurfacesWithAllThatIsFixedToThem) {
+    Document d = empty_document();
+    const PartId ram = add_shaped(d, "ram", box({-0.1, -0.1, -0.1}, {0.1, 0.1, 0.1}), {},
+                                  {Quat(1, 0, 0, 0), Vec3(-1, 0, 0)});
+    const PartId nose = add_shaped(d, "nose", box({0, -0.02, -0.02}, {0.05, 0.02, 0.02}), ram,
+                                   {Quat(1, 0, 0, 0), Vec3(0.1, 0, 0)});
+    EXPECT_TRUE(nose);
+    add_shaped(d, "door", box({0, -0.5, -0.5}, {0.1, 0.5, 0.5}));
+    add_part(d, "point");
+    d = run(d, {{"op", "joint.set"}, {"parts", {"ram"}}, {"kind", "slide"}, {"axis", "x"}});
+    make_hinge(d, named(d, "door"), 2);
+    d = measured(d, {{"what", "clearance"}, {"a", "ram"}, {"b", "door"}, {"name", "gap"}});
+    EXPECT_EQ(refusal(d, {{"op", "measure.add"}, {"what", "clearance"}, {"a", "ram"}, {"b", "point"}}).code,
+              "measure.shape");
+    for (const auto& [frame, value] : {std::pair(0, 0.0), {10, 0.8}, {20, 0.9}})
+        d = run(d, {{"op", "key.set"},
+                    {"parts", {"ram"}},
+                    {"channel", "shift"},
+                    {"frame", frame},
+                    {"value", value},
+                    {"interpolation", "linear"}});
+    Moved at(d);
+    for (double frame = 0; frame <= 20; frame += 0.5) {
+        at(frame);
+        const double by_hand = std::max(0.0, 0.85 - at.value("ram", ChannelKind::Shift));
+        EXPECT_NEAR(reading(at, d, "gap"), by_hand, 1e-7) << frame;
+        const Measure& gap = *d.measures.begin();
+        const auto marks = measure_marks(d, at.evaluator(), at.pose(), gap);
+        ASSERT_TRUE(marks.has_value());
+        EXPECT_NEAR((marks->to - marks->from).norm(), by_hand, 1e-7) << frame;
+        if (by_hand > 0) EXPECT_NEAR(marks->to.x(), 0, 1e-7);
+        if (by_hand > 0) EXPECT_NEAR(marks->from.x(), -by_hand, 1e-7);
+    }
+    // A door ajar: its edge comes towards the ram. And a machine grown twice as large measures twice as much.
+    const Document ajar = run(d, {{"op", "channel.set"}, {"parts", {"door"}}, {"value", "30 deg"}});
+    Moved turned_door(ajar);
+    const Frame door = turned_door(0).world("door");
+    double least = 1e9;
+    for (double y = -0.5; y <= 0.5; y += 1e-4)
+        for (const double x : {0.0, 0.1}) {
+            const Vec3 on_door = door.point({x, y, 0});
+            const double ahead = std::max({-1.1 - on_door.x(), on_door.x() - -0.9, 0.0}),
+                         beside = std::max(0.0, std::abs(on_door.y()) - 0.1);
+            const double nose_ahead = std::max(0.0, on_door.x() - -0.85),
+                         nose_beside = std::max(0.0, std::abs(on_door.y()) - 0.02);
+            least = std::min({least, std::hypot(ahead, beside), std::hypot(nose_ahead, nose_beside)});
+        }
+    EXPECT_NEAR(reading(turned_door, ajar, "gap"), least, 1e-4);
+    Document grown = run(d, {{"op", "joint.size"}, {"parts", {"door"}}});
+    grown = run(grown, {{"op", "channel.set"}, {"parts", {"door"}}, {"channel", "size"}, {"value", 1.5}});
+    Moved large(grown);
+    EXPECT_NEAR(reading(large(0), grown, "gap"), 0.85, 1e-7) << "its face stays in its hinge's plane";
+    grown = run(grown, {{"op", "channel.set"}, {"parts", {"door"}}, {"value", "180 deg"}});
+    Moved far_side(grown);
+    EXPECT_NEAR(reading(far_side(0), grown, "gap"), 0.85 - 0.15, 1e-6) << "and its back comes nearer";
+}
+
 }  // namespace
 }  // namespace pivrak

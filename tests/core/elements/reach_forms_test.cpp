@@ -99,11 +99,12 @@ TEST(ReachForms, WithLimitsNoPoseOfTwoHingesComesNearer) {
         for (int i = 0; i <= 120; ++i)
             for (int k = 0; k <= 120; ++k) {
                 const Frame lower_arm =
-                    root * Frame{turn_about_axis(2, least + i * (most - least) / 120), {}} * b_rest;
+                    root * Frame{turn_about_axis(2, least + i * (most - least) / 120)} * b_rest;
                 const Vec3 tip =
                     lower_arm.point(turn_about_axis(2, least + k * (most - least) / 120) * place);
                 nearest = std::min(nearest, (tip - goal).norm());
             }
+        ASSERT_LT(nearest, 10) << "some pose was looked at";
         EXPECT_LT(miss, nearest + 1e-9) << look;
         const double aside = std::abs(root.inverse().point(goal).z() - (0.1 - 0.2));
         (miss < aside + 1e-9 ? reached : held) += 1;

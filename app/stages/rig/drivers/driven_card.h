@@ -19,6 +19,8 @@ public:
 
 signals:
     void formulaAsked(OwnerId coupling);
+    /// Another row is in hand, or what stands in it changed: who does the same; none for no row.
+    void rowShown(const std::vector<CouplingId>& row);
 
 private:
     QString wordsOf(const std::vector<CouplingId>& row) const;
@@ -26,17 +28,24 @@ private:
     const Coupling* current() const;
     bool isShown(const Coupling& coupling) const;
     void letGo(bool hold);
+    void switchRow();
+    /// A step on all that stand in the row.
+    nlohmann::json stepOnRow(const char* operation) const;
+    /// Waits for a part to be picked that is to take the driver's place; takes it; or not.
+    void replace();
+    void showReplacing();
     void pickDriver();
     void pickFollowers();
     void enable();
 
     Session& session_;
     QListWidget* list_;
-    QPushButton *edit_, *driver_, *followers_, *hold_, *drop_;
+    QPushButton *edit_, *driver_, *followers_, *hold_, *drop_, *switch_, *replace_, *keep_;
     QLabel* facts_;
     /// Those that do the same stand in one row.
     std::vector<std::vector<CouplingId>> rows_;
     bool listing_ = false;
+    std::optional<ChannelRef> replacing_;  ///< another one is being picked to take its place
 };
 
 }  // namespace pivrak

@@ -1,5 +1,6 @@
 #include "app/stages/rig/drivers/follow_card.h"
 
+#include "app/stages/rig/drivers/channel_choices.h"
 #include "core/operations/drivers/driven_channel.h"
 
 namespace pivrak {
@@ -7,15 +8,6 @@ namespace pivrak {
 using nlohmann::json;
 
 namespace {
-
-QList<std::pair<QString, QString>> channelChoices() {
-    return {{FollowCard::tr("the joint's own"), ""}, {FollowCard::tr("turn"), "turn"},
-            {FollowCard::tr("shift"), "shift"},      {FollowCard::tr("shift X"), "shift_x"},
-            {FollowCard::tr("shift Y"), "shift_y"},  {FollowCard::tr("shift Z"), "shift_z"},
-            {FollowCard::tr("turn X"), "turn_x"},    {FollowCard::tr("turn Y"), "turn_y"},
-            {FollowCard::tr("turn Z"), "turn_z"},    {FollowCard::tr("along its path"), "along"},
-            {FollowCard::tr("travel"), "travel"},    {FollowCard::tr("size"), "size"}};
-}
 
 /// A value as it is typed, with its unit.
 QString typed(ChannelKind kind, double value) {

@@ -23,7 +23,8 @@ MeasureCard::MeasureCard(Session& session)
                      {tr("rolling radius"), "radius"},
                      {tr("teeth"), "teeth"},
                      {tr("pitch of a chain"), "pitch"},
-                     {tr("speed of a place"), "speed"}},
+                     {tr("speed of a place"), "speed"},
+                     {tr("clearance of two parts"), "clearance"}},
          .object_name = "measureWhat"},
         true);
     add({.argument = "@ends",
@@ -50,7 +51,7 @@ bool MeasureCard::atClicked() const {
 std::size_t MeasureCard::count() const {
     const std::string what = lead();
     if (what == "corner") return 3;
-    if (what == "distance" || what == "angle" || what == "twist") return 2;
+    if (what == "distance" || what == "angle" || what == "twist" || what == "clearance") return 2;
     return what == "path length" || what == "pitch" ? 0 : 1;
 }
 

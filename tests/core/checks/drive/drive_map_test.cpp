@@ -198,5 +198,58 @@ TEST(DriveMap, WhatDoesTheSameBecomesOneBox) {
     EXPECT_EQ(folded(whole, 30), whole) << "too few of them";
 }
 
+TEST(DriveMap, ArrowsKnowWhatTheyAreDrawnForAndWhatIsOff) {
+    Document d = row();
+    d = test::run(d, {{"op", "follow.add"}, {"parts", {"d"}}, {"driver", "a"}, {"gain", 2}});
+    const auto arrow = [](const Document& document) {
+        const DriveMap map = drive_map(document, clip_or_first(document));
+        return *std::find_if(map.edges.begin(), map.edges.end(),
+                             [&](const DriveEdge& edge) { return edge.to.part() == named(document, "d"); });
+    };
+    const Coupling* by = d.couplings.find(CouplingId{arrow(d).by.value});
+    ASSERT_TRUE(by && by->as<Follow>());
+    EXPECT_FALSE(arrow(d).off);
+    EXPECT_TRUE(arrow(test::run(d, {{"op", "driver.off"}, {"parts", {"d"}}})).off);
+}
+
+TEST(DriveMap, ContradictionsAreNamed) {
+    Document d = row();
+    EXPECT_TRUE(drive_map(d, clip_or_first(d)).clashes.empty());
+    test::key(d, named(d, "a"), {{0, 0}, {10, 1}});
+    test::key(d, named(d, "c"), {{0, 0}, {10, 1}});
+    const DriveMap map = drive_map(d, clip_or_first(d));
+    EXPECT_EQ(map.clashes.size(), 2u) << "both ends of one train have keys";
+    EXPECT_TRUE(map.clashes.contains({named(d, "a"), ChannelKind::Turn}));
+}
+
+/// Two machines under one base: what goes on inside them is folded, what goes from one to the other stays.
+TEST(DriveMap, BranchesAndSetsBecomeOneBoxEach) {
+    Document d = empty_document();
+    const PartId base = test::add_part(d, "base");
+    for (const char* machine : {"mill", "press"}) {
+        const PartId frame = test::add_part(d, machine, base);
+        for (const char* shaft : {" in", " out"})
+            test::make_hinge(d, test::add_part(d, machine + std::string(shaft), frame));
+        test::couple(d, named(d, machine + std::string(" in")), named(d, machine + std::string(" out")), 17,
+                     51);
+    }
+    for (const char* follower : {"press in"})
+        d = test::run(d, {{"op", "follow.add"}, {"parts", {follower}}, {"driver", "mill out"}});
+    const DriveMap whole = drive_map(d, clip_or_first(d)), map = by_branch(whole, d);
+    ASSERT_EQ(whole.channels.size(), 4u);
+    ASSERT_EQ(map.channels.size(), 2u);
+    ASSERT_EQ(map.edges.size(), 1u);
+    EXPECT_EQ(map.titles.at(map.edges[0].from), "mill");
+    EXPECT_EQ(map.titles.at(map.edges[0].to), "press");
+    EXPECT_EQ(map.edges[0].label, "x 1");
+    d = test::run(d,
+                  {{"op", "set.make"}, {"name", "drives"}, {"parts", {"mill in", "mill out", "press in"}}});
+    const DriveMap sets = by_set(drive_map(d, clip_or_first(d)), d);
+    ASSERT_EQ(sets.channels.size(), 2u) << "what is in no set stands for itself";
+    ASSERT_EQ(sets.edges.size(), 1u);
+    EXPECT_EQ(sets.titles.at(sets.edges[0].from), "drives");
+    EXPECT_EQ(sets.titles.count(sets.edges[0].to), 0u);
+}
+
 }  // namespace
 }  // namespace pivrak
