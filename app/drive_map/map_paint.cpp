@@ -90,6 +90,12 @@ private:
         painter_.drawText(plate, Qt::AlignCenter, labelOf(p_.map.edges[i]));
     }
 
+    QString countWords(ChannelRef group) const {
+        const auto others = p_.map.folded.find(group);
+        const std::size_t count = others == p_.map.folded.end() ? 1 : 1 + others->second.size();
+        return QObject::tr("%n channels", nullptr, static_cast<int>(count));
+    }
+
     void paintBox(std::size_t i) {
         const ChannelRef channel = p_.map.channels[i];
         const QString name = boxName(p_.session, p_.map, i);
@@ -118,10 +124,12 @@ private:
             painter_.fontMetrics().elidedText(name, Qt::ElideMiddle, static_cast<int>(place.width())));
         painter_.setFont(Look::numberFont(10));
         painter_.setPen(p_.theme.softInk);
+        const bool is_group = p_.map.titles.contains(channel);
         painter_.drawText(box.adjusted(7, 18, -6, -3), Qt::AlignLeft | Qt::AlignVCenter,
-                          valueWords(p_.session, channel));
-        paintMark(painter_, QPointF(box.right() - 12, box.top() + 12), channelMark(p_.session, channel),
-                  p_.theme);
+                          is_group ? countWords(channel) : valueWords(p_.session, channel));
+        if (!is_group)
+            paintMark(painter_, QPointF(box.right() - 12, box.top() + 12), channelMark(p_.session, channel),
+                      p_.theme);
         painter_.setOpacity(1);
     }
 
@@ -201,9 +209,9 @@ void pickBox(Session& session, const DriveMap& map, std::size_t box, bool adds) 
 
 QString boxName(const Session& session, const DriveMap& map, std::size_t box) {
     const ChannelRef channel = map.channels[box];
-    QString name = QString::fromStdString(owner_name(session.shownDocument(), channel.owner));
     if (const auto title = map.titles.find(channel); title != map.titles.end())
-        name = QString::fromStdString(title->second);
+        return QString::fromStdString(title->second);
+    const QString name = QString::fromStdString(owner_name(session.shownDocument(), channel.owner));
     const auto others = map.folded.find(channel);
     if (others == map.folded.end()) return name;
     return QObject::tr("%1 +%2").arg(name).arg(others->second.size());

@@ -18,7 +18,6 @@ private:
     void open(const char* model);
     /// The groomer as it comes: backwards and off the ground; then stood up and tidied.
     void intake();
-    void standIn();
     void split();
     void lookAt(const char* part, double azimuth, double elevation);
     void run(const nlohmann::json& step);
@@ -35,6 +34,8 @@ private:
     void night();
     /// The station's shutter by its cord, its next formula half written; and who drives whom.
     void drivers();
+    /// Slats led from one pose of their cord to another.
+    void following();
     std::string model(const char* name) const;
     /// The truck found on the snow field, and its road drawn.
     void vehicle();

@@ -17,16 +17,6 @@ void Photographer::intake() {
     hands_.click("tidyAll");
 }
 
-void Photographer::standIn() {
-    hands_.session.newProject();
-    hands_.click("tabStand-ins");
-    hands_.choose("standInKind", "wheel");
-    hands_.click("previewStandIn");
-    hands_.window.view().setDirection(-0.9, 0.3);
-    take("04-stand-in");
-    hands_.key(Qt::Key_Escape);
-}
-
 void Photographer::split() {
     open("drive-station.obj");
     hands_.click("acceptPreview");

@@ -1,6 +1,7 @@
 // Pictures of machines that run.
 #include <QListWidget>
 #include <QPlainTextEdit>
+#include <QScrollArea>
 
 #include "tests/support/photographer.h"
 
@@ -113,6 +114,7 @@ void Photographer::drivers() {
     text("clamp(shutter_cord * -133 - 80 + n, -80, 80)");
     text("clamp(shutter_cord * -133 - 80 + n, -80, 80) + wawe(3)");
     take("29-formula");
+    following();
     hands_.session.select({hands_.named("Motor shaft")});
     hands_.click("openMapLarge");
     auto* map = hands_.window.findChild<QWidget*>("mapWindow");
@@ -123,6 +125,21 @@ void Photographer::drivers() {
     hands_.session.setFrame(22);
     take("31-drive-map");
     map->close();
+}
+
+void Photographer::following() {
+    hands_.click("tabDrivers");
+    hands_.session.select(
+        {hands_.named("Shutter slat 4"), hands_.named("Shutter slat 5"), hands_.named("Shutter cord")});
+    hands_.choose("followHow", "poses");
+    hands_.click("followFromHere");
+    hands_.session.setFrame(40);
+    hands_.click("followToHere");
+    for (QWidget* above = hands_.find("addFollow"); above; above = above->parentWidget())
+        if (auto* area = qobject_cast<QScrollArea*>(above))
+            area->ensureWidgetVisible(hands_.find("addFollow"), 0, 20);
+    take("32-follow");
+    hands_.session.setFrame(20);
 }
 
 void Photographer::linkage() {

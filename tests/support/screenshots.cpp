@@ -19,7 +19,6 @@ Photographer::Photographer(Look& look, QString models, QString pictures)
 
 void Photographer::all() {
     intake();
-    standIn();
     split();
     groomerDoors();
     hands_.session.newProject();

@@ -1,5 +1,7 @@
 #include "core/checks/drive/drive_map.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <limits>
 #include <set>
@@ -14,6 +16,10 @@ namespace pivrak {
 
 std::string short_length(double metres) {
     return format_length(metres, metres < 1 ? LengthUnit::Millimetre : LengthUnit::Metre, metres < 1 ? 1 : 3);
+}
+
+std::string with_blend(std::string verb, double blend) {
+    return blend >= 1 ? verb : fmt::format("{}, {:.4g}", verb, blend);
 }
 
 DriveMapper::DriveMapper(const Document& document, const Clip& clip)

@@ -52,6 +52,9 @@ private:
     std::vector<DriveEdge> edges_;
 };
 
+/// `aims at`, `aims at, 0.25` where it does so by a share only.
+std::string with_blend(std::string verb, double blend);
+
 /// `12.0 mm`, `1.200 m`.
 std::string short_length(double metres);
 

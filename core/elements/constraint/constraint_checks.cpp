@@ -104,7 +104,8 @@ void map(const Constraint& constraint, DriveMapper& out) {
         if (!mover) continue;
         for (const ChannelKind kind : channels_of(part->joint.kind))
             if (constraint.moves(part->joint.kind, kind)) {
-                out.add(*mover, {part->id, kind}, std::string(verb_of(constraint.asks)));
+                out.add(*mover, {part->id, kind},
+                        with_blend(std::string(verb_of(constraint.asks)), constraint.blend.value));
                 break;
             }
     }

@@ -74,7 +74,8 @@ void map(const Reach& reach, DriveMapper& out) {
     if (goal->joint.kind == JointKind::Fixed) return;
     const ChannelRef from =
         goal->joint.kind == JointKind::Free ? out.moving_channel(*goal) : out.joint_channel(goal->id);
-    for (const ChannelRef channel : row->channels) out.add(from, channel, "reaches");
+    for (const ChannelRef channel : row->channels)
+        out.add(from, channel, with_blend("reaches", reach.blend.value));
 }
 
 }  // namespace pivrak

@@ -29,7 +29,7 @@ FollowCard::FollowCard(Session& session)
     add({.argument = "@how",
          .label = tr("How"),
          .choices = {{tr("in proportion"), "gain"},
-                     {tr("from one pose to another"), "poses"},
+                     {tr("from pose to pose"), "poses"},
                      {tr("by a curve of poses"), "curve"}},
          .object_name = "followHow"},
         true);

@@ -141,9 +141,12 @@ void ResponsePlot::paintEvent(QPaintEvent*) {
                      words(follow_.driver.kind, follow_.curve.back().driver));
     painter.drawText(below, Qt::AlignHCenter | Qt::AlignVCenter, tr("the driver"));
     const auto [least, most] = std::ranges::minmax(follow_.curve, {}, &ResponsePoint::answer);
-    painter.drawText(box.adjusted(6, 3, -6, -3), Qt::AlignTop | Qt::AlignLeft,
+    // In the corners where the curve is not.
+    const bool rises = follow_.curve.front().answer <= follow_.curve.back().answer;
+    const QRectF corners = box.adjusted(6, 3, -6, -3);
+    painter.drawText(corners, Qt::AlignTop | (rises ? Qt::AlignLeft : Qt::AlignRight),
                      words(follow_.driven.kind, most.answer));
-    painter.drawText(box.adjusted(6, 3, -6, -3), Qt::AlignBottom | Qt::AlignLeft,
+    painter.drawText(corners, Qt::AlignBottom | (rises ? Qt::AlignRight : Qt::AlignLeft),
                      words(follow_.driven.kind, least.answer));
 }
 

@@ -6,7 +6,8 @@ namespace pivrak {
 
 SwayCard::SwayCard(Session& session)
     : FormCard(session, "sway", {"sway.add"},
-               {tr("Sway"), tr("Let them sway"), "addSway", tr("Pick the parts that shall sway.")}) {
+               {tr("Sway"), tr("Let them sway"), "addSway",
+                tr("Pick the parts that shall sway, and say how far.")}) {
     add({.argument = "goes",
          .choices = {{tr("smooth chance"), "chance"}, {tr("even swings"), "swing"}},
          .object_name = "swayGoes"},
