@@ -93,6 +93,8 @@ int main(int argc, char** argv) {
     if (const double train = times.seconds("BM_train"); train > 0)
         row("train", "200 shafts solved after an edit", "1 ms", fmt::format("{:.3f} ms", 1e3 * train),
             train <= 1e-3);
+    ratio("curves", "10 000 keys on 500 channels, sampled / bare binary search and polynomial", 1.3,
+          "BM_curves", "BM_curves_bare");
     ratio("B2", "1 000 formulas of ten terms / the same expressions compiled", 8, "BM_formulas_alone",
           "BM_formulas_compiled");
     ratio("B2", "one frame of 1 000 parts by such formulas / loop by hand", 8, "BM_formulas",

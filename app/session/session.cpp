@@ -161,15 +161,10 @@ bool Session::setValue(ChannelRef channel, double value) {
     json step = channel_step("channel.set", channel);
     step["value"] = value;
     if (!keyed && !auto_key_) return run(step);
-    // A key that stands here keeps its way of running on.
-    const Key* here = keyed ? track->key_at(frame()) : nullptr;
-    const bool linear = here ? here->interpolation == Interpolation::Linear
-                             : keyed && track->keys.front().interpolation == Interpolation::Linear;
     step["op"] = "key.set";
     step["clip"] = clip().name;
     step["frame"] = frame();
     step["value"] = within_limits(document(), channel, value);
-    step["interpolation"] = linear ? "linear" : "smooth";
     return run(step);
 }
 

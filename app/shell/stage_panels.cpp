@@ -1,5 +1,6 @@
 #include "app/shell/stage_panels.h"
 
+#include "app/curves/curve_view.h"
 #include "app/drive_map/drive_map_view.h"
 #include "app/shell/file_filters.h"
 #include "app/stages/handover/handover_panel.h"
@@ -129,6 +130,10 @@ void StagePanels::showStage() {
         lower_->addWidget(drive_map_);
         connect(drive_map_, &DriveMapView::retold, this, &StagePanels::showLower);
     }
+    if (session_.stage() == Stage::Keys && !curves_) {
+        curves_ = new CurveView(session_, look_);
+        lower_->addWidget(curves_);
+    }
     if (session_.stage() == Stage::Rig && !slip_plot_) {
         slip_plot_ = new SlipPlot(session_, slips_, look_);
         lower_->addWidget(slip_plot_);
@@ -161,6 +166,7 @@ void StagePanels::showLower() {
         below = pivot_plots_;
     if (session_.stage() == Stage::Rig && drive_map_ && drive_map_->hasSomething()) below = drive_map_;
     if (session_.stage() == Stage::Rig && rig_shows_) below = rig_shows_;
+    if (session_.stage() == Stage::Keys) below = curves_;
     if (below) lower_->setCurrentWidget(below);
     lower_->setVisible(below != nullptr);
 }

@@ -12,6 +12,7 @@
 
 namespace pivrak {
 
+class CurveView;
 class DriveMapView;
 class ExerciseTable;
 class PieceTable;
@@ -56,6 +57,7 @@ private:
     PieceTable* pieces_ = nullptr;
     PivotPlots* pivot_plots_ = nullptr;
     DriveMapView* drive_map_ = nullptr;
+    CurveView* curves_ = nullptr;
     SlipPlot* slip_plot_ = nullptr;
     ExerciseTable* exercise_table_ = nullptr;
     QWidget* rig_shows_ = nullptr;  ///< what was measured last there

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "app/parts/channel_mark.h"
+#include "app/parts/key_mark.h"
 #include "core/model/element_channels.h"
 #include "core/rig/driven_by.h"
 
@@ -15,13 +16,6 @@ namespace pivrak {
 namespace {
 
 constexpr int label_width = 190, ruler_height = 30, lane_height = 24, right_margin = 26;
-
-void paintDiamond(QPainter& painter, const QPointF& at, double size, const QColor& color) {
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(color);
-    painter.drawPolygon(QPolygonF{at + QPointF(0, -size), at + QPointF(size, 0), at + QPointF(0, size),
-                                  at + QPointF(-size, 0)});
-}
 
 enum class Transport { ToStart, Play, Pause, ToEnd };
 
@@ -161,9 +155,11 @@ void TimeLanes::paintKeys(QPainter& painter, const Track& track, double y) const
         painter.drawLine(QPointF(r.x_at(track.keys.front().frame), y),
                          QPointF(r.x_at(track.keys.back().frame), y));
     }
-    for (const Key& key : track.keys)
-        paintDiamond(painter, {r.x_at(key.frame), y}, 5.5,
-                     key.frame == session_.frame() ? theme.saffron : theme.petrolLight);
+    for (const Key& key : track.keys) {
+        painter.setPen(QPen(theme.card, 1));
+        painter.setBrush(key.frame == session_.frame() ? theme.saffron : theme.petrolLight);
+        paintKeyMark(painter, {r.x_at(key.frame), y}, key.interpolation, 5);
+    }
 }
 
 constexpr int run_samples = 96;

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <algorithm>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -8,20 +9,46 @@
 
 namespace pivrak {
 
-/// How the value runs from a key to the next one.
-enum class Interpolation : std::uint8_t { Linear, Smooth };
+/// How the value runs from a key to the next one: straight; bent, with slopes that never go beyond the keys
+/// beside it; as it is until the next key; bent and level at the key; bent by slopes of its own.
+enum class Interpolation : std::uint8_t { Linear, Smooth, Stepped, Flat, Own };
+
+/// No tangent reaches further, in shares of the way to the next key.
+constexpr double most_weight = 4;
+
+/// A tangent of a key's own.
+struct Handle {
+    double slope = 0;         ///< [rad or m a frame]
+    double weight = 1.0 / 3;  ///< share of the way to the key beside it that it reaches, above 0 up to 1;
+                              ///< further where a longer run was divided
+    bool operator==(const Handle&) const = default;
+};
 
 struct Key {
     double frame = 0;
     double value = 0;
     Interpolation interpolation = Interpolation::Smooth;
+    /// Instead of the slope with which its kind is reached and, of `Own`, left. An own one without `in` is
+    /// reached with the slope of `out`: joined.
+    std::optional<Handle> in = {}, out = {};
     bool operator==(const Key&) const = default;
+
+    void scale_value(double factor) {
+        value *= factor;
+        if (in) in->slope *= factor;
+        if (out) out->slope *= factor;
+    }
 };
+
+/// What a channel does beyond its first, or last, key: it stays; goes straight on; does what is between them
+/// again; the same, each time from where it got to; there and back.
+enum class Beyond : std::uint8_t { Hold, Straight, Repeat, AddUp, Swing };
 
 /// The keys of one channel, in rising order of frames, no two on one frame.
 struct Track {
     ChannelRef channel;
     std::vector<Key> keys;
+    Beyond before = Beyond::Hold, after = Beyond::Hold;
     bool operator==(const Track&) const = default;
 
     /// The key on exactly this frame, or null.
@@ -53,7 +80,7 @@ struct Clip {
     Track& track_or_new(ChannelRef channel) {
         auto at = std::lower_bound(tracks.begin(), tracks.end(), channel,
                                    [](const Track& t, ChannelRef c) { return t.channel < c; });
-        if (at == tracks.end() || at->channel != channel) at = tracks.insert(at, Track{channel, {}});
+        if (at == tracks.end() || at->channel != channel) at = tracks.insert(at, Track{channel});
         return *at;
     }
 };

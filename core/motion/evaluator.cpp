@@ -64,7 +64,7 @@ void Evaluator::ask(double frame, std::span<const TrackStep> tracks, std::vector
     std::copy(base_values_.begin(), base_values_.end(), asked.begin());
     for (const TrackStep& step : tracks) {
         const std::span keys(keys_.data() + step.first_key, step.key_count);
-        asked[step.channel] = limits_[step.channel].clamp(sample_curve(keys, frame));
+        asked[step.channel] = limits_[step.channel].clamp(sample_curve(keys, step.before, step.after, frame));
     }
 }
 

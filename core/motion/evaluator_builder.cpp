@@ -83,10 +83,10 @@ void EvaluatorBuilder::add_tracks() {
         if (!channel) continue;
         if (plan_.is_driven(static_cast<std::uint32_t>(*channel)))
             out_.keyed_and_driven_.push_back(static_cast<std::uint32_t>(*channel));
-        const auto curve = compile_curve(track.keys);
+        const auto curve = compile_curve(track.keys, track.before, track.after);
         out_.tracks_.push_back({static_cast<std::uint32_t>(*channel),
                                 static_cast<std::uint32_t>(out_.keys_.size()),
-                                static_cast<std::uint32_t>(curve.size())});
+                                static_cast<std::uint32_t>(curve.size()), track.before, track.after});
         out_.keys_.insert(out_.keys_.end(), curve.begin(), curve.end());
     }
 }
@@ -167,8 +167,10 @@ void EvaluatorBuilder::add_slice(const std::vector<std::size_t>& steps) {
         const bool drives = out_.in_slice_[track.channel] && !plan_.is_driven(track.channel);
         if (!drives && !asked[track.channel]) continue;
         out_.slice_tracks_.push_back(track);
-        out_.last_key_frame_ =
-            std::max(out_.last_key_frame_, out_.keys_[track.first_key + track.key_count - 1].frame);
+        const double last = track.after == Beyond::Hold
+                                ? out_.keys_[track.first_key + track.key_count - 1].frame
+                                : std::numeric_limits<double>::infinity();
+        out_.last_key_frame_ = std::max(out_.last_key_frame_, last);
     }
 }
 

@@ -11,6 +11,7 @@ namespace pivrak {
 
 struct TrackStep {
     std::uint32_t channel, first_key, key_count;
+    Beyond before = Beyond::Hold, after = Beyond::Hold;
 };
 
 /// A run of steps of one list, done one after the other.

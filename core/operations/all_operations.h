@@ -41,6 +41,9 @@ void add_follow_operations(Registry& registry);
 void add_formula_operations(Registry& registry);
 void add_sway_operations(Registry& registry);
 void add_key_operations(Registry& registry);
+void add_clip_operations(Registry& registry);
+void add_key_time_operations(Registry& registry);
+void add_key_shape_operations(Registry& registry);
 
 /// The argument nearly every operation has.
 inline ArgumentSpec parts_argument(std::string summary, bool required = true) {

@@ -46,6 +46,8 @@ std::string_view kind_name(ArgumentKind kind) {
             return "faces";
         case ArgumentKind::Inputs:
             return "inputs";
+        case ArgumentKind::Keys:
+            return "keys";
         case ArgumentKind::Integer:
             return "integer";
         case ArgumentKind::Flag:
@@ -230,6 +232,29 @@ Result<json> read_inputs(const Document& document, const ArgumentSpec& spec, con
     return out;
 }
 
+/// Owners become ids.
+Result<json> read_keys(const Document& document, const ArgumentSpec& spec, const json& given) {
+    if (!given.is_array()) return wrong_type(spec, given, "a list of channels with their frames");
+    json out = json::array();
+    for (const json& one : given) {
+        const bool whole = one.is_object() && one.contains("of") && one.contains("channel") &&
+                           one["channel"].is_string() && one.contains("frames") && one["frames"].is_array();
+        if (!whole) return wrong_type(spec, one, "a channel of somebody's with its frames");
+        for (const json& frame : one["frames"])
+            if (!frame.is_number() || !std::isfinite(frame.get<double>()))
+                return wrong_type(spec, frame, "a frame");
+        json owner;
+        if (auto part = read_part(document, spec, one["of"])) {
+            owner = *part;
+        } else {
+            PIVRAK_TRY(elements, read_elements(document, spec, one["of"]));
+            owner = elements.at(0);
+        }
+        out.push_back({{"of", owner}, {"channel", one["channel"]}, {"frames", one["frames"]}});
+    }
+    return out;
+}
+
 Result<json> read_one(const Document& document, const ArgumentSpec& spec, const json& given) {
     switch (spec.kind) {
         case ArgumentKind::Part:
@@ -263,6 +288,8 @@ Result<json> read_one(const Document& document, const ArgumentSpec& spec, const 
             return read_faces(document, spec, given);
         case ArgumentKind::Inputs:
             return read_inputs(document, spec, given);
+        case ArgumentKind::Keys:
+            return read_keys(document, spec, given);
         case ArgumentKind::Choice:
             return read_choice(spec, given);
         case ArgumentKind::Integer:

@@ -25,6 +25,7 @@ enum class ArgumentKind {
     Places,
     Faces,
     Inputs,
+    Keys,
     Integer,
     Flag,
     Choice
@@ -64,8 +65,9 @@ struct PickedFaces {
 /// lengths and angles as a number (metres, radians) or a text with a unit (`"45 deg"`, `"3*25.4 mm"`); points
 /// are three lengths, vectors three numbers; places are as for `place_from`, and become points; faces are
 /// `[{"part": ..., "faces": "0-11 15"}]`. Inputs are what names stand for in a formula: `{"cord": {"part":
-/// "Handle", "channel": "shift"}, "r": "40 mm", "t": "seconds", "gone": null}`. A value is kept as given, a
-/// number or a text, for channels that are lengths or angles.
+/// "Handle", "channel": "shift"}, "r": "40 mm", "t": "seconds", "gone": null}`. Keys are
+/// `[{"of": "Handle", "channel": "shift", "frames": [0, 12]}]`, of parts or elements. A value is kept as
+/// given, a number or a text, for channels that are lengths or angles.
 class Arguments {
 public:
     /// Errors: `argument.unknown`, `argument.missing`, `argument.type`, `part.*`, `quantity.*`.

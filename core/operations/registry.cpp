@@ -168,6 +168,9 @@ Registry make_registry() {
     add_formula_operations(registry);
     add_sway_operations(registry);
     add_key_operations(registry);
+    add_clip_operations(registry);
+    add_key_time_operations(registry);
+    add_key_shape_operations(registry);
     return registry;
 }
 

@@ -5,6 +5,7 @@
 #include <QScreen>
 #include <QStandardPaths>
 
+#include "app/curves/curve_sheet.h"
 #include "app/shell/surface.h"
 #include "tests/support/photographer.h"
 
@@ -93,7 +94,21 @@ void Photographer::keys() {
     hands_.clickRow(hands_.named("Motor shaft"));
     hands_.window.view().setDirection(-1.0, 0.3);
     hands_.window.view().frameAll();
+    // For the picture alone: it hesitates halfway.
+    const ChannelRef turn{hands_.named("Motor shaft"), ChannelKind::Turn};
+    run({{"op", "key.insert"}, {"parts", {"Motor shaft"}}, {"frame", 36}});
+    run({{"op", "key.shape"},
+         {"parts", {"Motor shaft"}},
+         {"from", 36},
+         {"to", 36},
+         {"slope", "60 deg"},
+         {"weight", 0.6},
+         {"weight_in", 0.6}});
+    run({{"op", "key.shape"}, {"parts", {"Motor shaft"}}, {"from", 0}, {"to", 0}, {"runs", "smooth"}});
+    auto* sheet = hands_.find<CurveSheet>("curveSheet");
+    QTest::mouseClick(sheet, Qt::LeftButton, {}, sheet->placeOf(turn, 36).toPoint());
     take("14-keys");
+    for (int i = 0; i < 3; ++i) hands_.session.undo();
 }
 
 void Photographer::handover() {

@@ -8,6 +8,9 @@
 #include "core/operations/channel_access.h"
 
 namespace pivrak {
+
+using nlohmann::json;
+
 namespace {
 
 /// As the list of channels holds it: `turn`, or `slack 12` of element 12.
@@ -34,24 +37,30 @@ QString setKeyObstacle(const Session& session) {
 }
 
 void setKeyHere(Session& session, const std::string& interpolation, const std::string& channel) {
-    session.run({{"op", "key.set"},
-                 {"parts", session.selectedIds()},
-                 {"channel", channel},
-                 {"clip", session.clip().name},
-                 {"frame", session.frame()},
-                 {"interpolation", interpolation}});
+    json step{{"op", "key.set"},
+              {"parts", session.selectedIds()},
+              {"channel", channel},
+              {"clip", session.clip().name},
+              {"frame", session.frame()}};
+    if (!interpolation.empty()) step["interpolation"] = interpolation;
+    session.run(step);
 }
 
 KeysPanel::KeysPanel(Session& session, QWidget* parent)
-    : StagePanel(session, Stage::Keys,
-                 tr("Still to come here: curves and tangents, cycles, clips in sequence, "
-                    "movie previews."),
+    : StagePanel(session, Stage::Keys, tr("Still to come here: lanes, clips in sequence, movie previews."),
                  parent),
       channel_(makeChoice("keyChannel", {})),
       value_(makeNumber("keyValue")),
-      interpolation_(makeChoice("keyInterpolation", {{tr("smooth"), "smooth"}, {tr("linear"), "linear"}})),
+      interpolation_(makeChoice("keyInterpolation", {{tr("bent"), "smooth"},
+                                                     {tr("straight"), "linear"},
+                                                     {tr("stays"), "stepped"},
+                                                     {tr("level"), "flat"},
+                                                     {tr("by its own tangents"), "own"}})),
       set_(makeButton(tr("Key  K"), "panelSetKey", true)),
       remove_(makeButton(tr("Remove key"), "removeKey")),
+      new_clip_(makeButton(tr("New"), "newClip")),
+      copy_clip_(makeButton(tr("Copy"), "copyClip")),
+      remove_clip_(makeButton(tr("Remove"), "removeClip")),
       keys_(new QTableWidget(0, 3)),
       clip_name_(new QLineEdit),
       first_(makeNumber("clipFirst")),
@@ -73,6 +82,7 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
     keys_->setSelectionBehavior(QAbstractItemView::SelectRows);
     keys_->setShowGrid(false);
     keys_->setMinimumHeight(120);
+    addCard(new KeyEditCard(session));
     auto* list = new Card(tr("Keys"));
     list->addWidget(keys_);
     addCard(list);
@@ -84,6 +94,7 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
     clip->addRow(tr("Last frame"), last_);
     clip->addRow(tr("Frames a second"), rate_);
     clip->addWidget(loop_);
+    clip->addButtons({new_clip_, copy_clip_, remove_clip_});
     addCard(clip);
 
     connect(channel_, &QComboBox::activated, this, [this] { refresh(); });
@@ -96,6 +107,11 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
     for (QLineEdit* edit : {clip_name_, first_, last_})
         connect(edit, &QLineEdit::returnPressed, this, &KeysPanel::applyClip);
     connect(loop_, &QCheckBox::clicked, this, &KeysPanel::applyClip);
+    connect(new_clip_, &QPushButton::clicked, this, [this] { addClip(false); });
+    connect(copy_clip_, &QPushButton::clicked, this, [this] { addClip(true); });
+    connect(remove_clip_, &QPushButton::clicked, this, [this] {
+        this->session().run({{"op", "clip.remove"}, {"clip", this->session().clip().name}});
+    });
     connect(rate_, &QLineEdit::returnPressed, this, [this] {
         this->session().run({{"op", "project.set"}, {"frame_rate", rate_->text().toStdString()}});
     });
@@ -116,9 +132,28 @@ nlohmann::json KeysPanel::stepHere(const char* operation) const {
 /// A typed value is keyed as typed; an untouched field keys the channel as it stands.
 void KeysPanel::setKey() {
     nlohmann::json step = stepHere("key.set");
-    step["interpolation"] = interpolation_->currentData().toString().toStdString();
+    // A key with tangents of its own keeps these.
+    if (const auto runs = interpolation_->currentData().toString().toStdString(); runs != "own")
+        step["interpolation"] = runs;
     if (value_->isModified()) step["value"] = value_->text().toStdString();
     if (session().run(step)) value_->setModified(false);
+    refresh();
+}
+
+void KeysPanel::addClip(bool keys) {
+    const Document& now = document();
+    const auto is_taken = [&](const std::string& name) {
+        return std::any_of(now.clips.begin(), now.clips.end(),
+                           [&](const Clip& one) { return one.name == name; });
+    };
+    std::string name = clip_name_->text().trimmed().toStdString();
+    for (int number = 2; name.empty() || is_taken(name); ++number)
+        name = session().clip().name + " " + std::to_string(number);
+    if (!session().run({{"op", "clip.add"}, {"clip", session().clip().name}, {"name", name}, {"keys", keys}}))
+        return;
+    for (const Clip& one : document().clips)
+        if (one.name == name) session().setClip(one.id);
+    clip_name_->setModified(false);
     refresh();
 }
 
@@ -180,7 +215,9 @@ void KeysPanel::refresh() {
                                    : tr("no key at frame %1").arg(session().frame()));
     if (!value_->hasFocus() || !value_->isModified())
         value_->setText(why.isEmpty() ? shownValue(session().valueOf(channel)) : QString());
-    if (here) interpolation_->setCurrentIndex(here->interpolation == Interpolation::Smooth ? 0 : 1);
+    if (here)
+        interpolation_->setCurrentIndex(
+            interpolation_->findData(QString::fromUtf8(word(here->interpolation).data())));
     listKeys();
     const Clip& clip = session().clip();
     const auto show = [](QLineEdit* edit, const QString& text) {
@@ -191,6 +228,7 @@ void KeysPanel::refresh() {
     show(last_, QString::number(clip.last_frame));
     show(rate_, QString::number(document().settings.frame_rate));
     loop_->setChecked(clip.loop);
+    remove_clip_->setEnabled(document().clips.size() > 1);
 }
 
 QString KeysPanel::shownValue(double value) const {
@@ -206,7 +244,9 @@ void KeysPanel::listKeys() {
         frame->setData(Qt::UserRole, key.frame);
         keys_->setItem(row, 0, frame);
         keys_->setItem(row, 1, new QTableWidgetItem(shownValue(key.value)));
-        keys_->setItem(row, 2, new QTableWidgetItem(QString::fromUtf8(word(key.interpolation).data())));
+        keys_->setItem(row, 2,
+                       new QTableWidgetItem(interpolation_->itemText(
+                           interpolation_->findData(QString::fromUtf8(word(key.interpolation).data())))));
     }
 }
 

@@ -3,6 +3,7 @@
 #include <QCheckBox>
 #include <QTableWidget>
 
+#include "app/stages/keys/key_edit_card.h"
 #include "app/stages/kit/stage_panel.h"
 
 namespace pivrak {
@@ -25,10 +26,12 @@ private:
     ChannelRef channel() const;
     QString shownValue(double value) const;
     void applyClip();
+    /// With the typed name, or one that is free; with the present clip's keys when asked.
+    void addClip(bool keys);
     QComboBox* channel_;
     QLineEdit* value_;
     QComboBox* interpolation_;
-    QPushButton *set_, *remove_;
+    QPushButton *set_, *remove_, *new_clip_, *copy_clip_, *remove_clip_;
     QLabel* state_;
     QTableWidget* keys_;
     QLineEdit *clip_name_, *first_, *last_, *rate_;
@@ -38,7 +41,6 @@ private:
 /// Keys a channel of the picked parts, or all that can be moved, at the present frame. Answers why not, or
 /// nothing when it can be done.
 QString setKeyObstacle(const Session& session);
-void setKeyHere(Session& session, const std::string& interpolation = "smooth",
-                const std::string& channel = "all");
+void setKeyHere(Session& session, const std::string& interpolation = {}, const std::string& channel = "all");
 
 }  // namespace pivrak

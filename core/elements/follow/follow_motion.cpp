@@ -51,7 +51,11 @@ void plan(const Follow& follow, CouplingId, RigPlan& plan) {
     links.needs_asked(*driver);
     LateFollowerStep late{*driver, *driven, follow.gain, follow.offset, follow.delay_frames, {}, {}};
     if (!follow.curve.empty()) late.response = Response::of(follow);
-    if (const Track* track = plan.clip().track(follow.driver)) late.keys = compile_curve(track->keys);
+    if (const Track* track = plan.clip().track(follow.driver)) {
+        late.keys = compile_curve(track->keys, track->before, track->after);
+        late.before = track->before;
+        late.after = track->after;
+    }
     plan.add(std::move(late), std::move(links), by);
 }
 

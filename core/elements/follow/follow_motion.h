@@ -48,11 +48,12 @@ struct LateFollowerStep {
     double gain, offset, delay_frames;
     std::vector<CurveKey> keys;  ///< of the driver; none where a hand holds it
     Response response;
+    Beyond before = Beyond::Hold, after = Beyond::Hold;
 
     void run(RunContext& context) const {
-        const double led =
-            keys.empty() ? context.asked[driver]
-                         : context.limits[driver].clamp(sample_curve(keys, context.moment - delay_frames));
+        const double led = keys.empty() ? context.asked[driver]
+                                        : context.limits[driver].clamp(sample_curve(
+                                              keys, before, after, context.moment - delay_frames));
         context.set(driven, offset + gain * response(led));
     }
 };

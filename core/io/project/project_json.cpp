@@ -88,14 +88,27 @@ json part_to_json(const Part& part, int node, int shape_node) {
     return with_unknown(std::move(out), part.unknown);
 }
 
+/// `[frame, value, "smooth"]`; with handles of its own, slope and weight: `[..., {"in": [0.5, 0.3333]}]`.
+json key_to_json(const Key& key) {
+    json out{key.frame, key.value, word(key.interpolation)};
+    json handles = json::object();
+    if (key.in) handles["in"] = {key.in->slope, key.in->weight};
+    if (key.out) handles["out"] = {key.out->slope, key.out->weight};
+    if (!handles.empty()) out.push_back(std::move(handles));
+    return out;
+}
+
 json clip_to_json(const Clip& clip) {
     json tracks = json::array();
     for (const Track& track : clip.tracks) {
         json keys = json::array();
-        for (const Key& key : track.keys) keys.push_back({key.frame, key.value, word(key.interpolation)});
-        tracks.push_back({{is_of_part(track.channel.kind) ? "part" : "element", track.channel.owner.value},
-                          {"channel", word(track.channel.kind)},
-                          {"keys", keys}});
+        for (const Key& key : track.keys) keys.push_back(key_to_json(key));
+        json out{{is_of_part(track.channel.kind) ? "part" : "element", track.channel.owner.value},
+                 {"channel", word(track.channel.kind)},
+                 {"keys", keys}};
+        if (track.before != Beyond::Hold) out["before"] = word(track.before);
+        if (track.after != Beyond::Hold) out["after"] = word(track.after);
+        tracks.push_back(std::move(out));
     }
     return {{"id", clip.id.value},           {"name", clip.name}, {"first_frame", clip.first_frame},
             {"last_frame", clip.last_frame}, {"loop", clip.loop}, {"tracks", tracks}};

@@ -10,6 +10,7 @@ namespace pivrak {
 /// The words that enums are written with in files, jobs and tables.
 std::string_view word(JointKind kind);
 std::string_view word(Interpolation interpolation);
+std::string_view word(Beyond beyond);
 std::string_view word(ChannelKind channel);
 std::string_view axis_word(int axis);
 std::string_view word(ControlForm form);
@@ -24,6 +25,7 @@ std::optional<NameSeparator> name_separator_from(std::string_view word);
 std::optional<SideTags> side_tags_from(std::string_view word);
 std::optional<JointKind> joint_kind_from(std::string_view word);
 std::optional<Interpolation> interpolation_from(std::string_view word);
+std::optional<Beyond> beyond_from(std::string_view word);
 std::optional<ChannelKind> channel_kind_from(std::string_view word);
 std::optional<int> axis_from(std::string_view word);
 std::span<const ChannelKind> all_channel_kinds();

@@ -157,6 +157,21 @@ Material material_from_json(const json& entry) {
     return m;
 }
 
+std::optional<Handle> handle_from_json(const json& key, const char* side) {
+    if (key.size() < 4 || !key.at(3).contains(side)) return std::nullopt;
+    const json& given = key.at(3).at(side);
+    const Handle handle{finite(given.at(0)), finite(given.at(1))};
+    if (!(handle.weight > 0 && handle.weight <= most_weight))
+        throw Damage{"a key's tangent reaches nowhere, or too far"};
+    return handle;
+}
+
+Beyond beyond_from_json(const json& entry, const char* name) {
+    const auto beyond = beyond_from(entry.value(name, "hold"));
+    if (!beyond) throw Damage{"it is unknown what keys do beyond their ends"};
+    return *beyond;
+}
+
 Track track_from_json(const json& entry) {
     const auto kind = channel_kind_from(entry.value("channel", "turn"));
     if (!kind) throw Damage{"keys stand on an unknown channel"};
@@ -164,10 +179,13 @@ Track track_from_json(const json& entry) {
     for (const json& key : entry.at("keys")) {
         const auto interpolation = interpolation_from(key.at(2).get<std::string>());
         if (!interpolation) throw Damage{"a key has an unknown interpolation"};
-        track.keys.push_back({finite(key.at(0)), finite(key.at(1)), *interpolation});
+        track.keys.push_back({finite(key.at(0)), finite(key.at(1)), *interpolation,
+                              handle_from_json(key, "in"), handle_from_json(key, "out")});
         if (track.keys.size() > 1 && !(track.keys[track.keys.size() - 2].frame < track.keys.back().frame))
             throw Damage{"keys are not in rising order of frames"};
     }
+    track.before = beyond_from_json(entry, "before");
+    track.after = beyond_from_json(entry, "after");
     return track;
 }
 

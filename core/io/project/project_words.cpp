@@ -12,7 +12,8 @@ constexpr ChoiceWords<6> joint_words{"fixed", "hinge", "slide", "cylinder", "bal
 constexpr ChoiceWords<19> channel_words{
     "turn", "shift", "shift_x", "shift_y", "shift_z", "turn_x", "turn_y", "turn_z", "along", "travel",
     "size", "slack", "blend",   "stretch", "length",  "angle",  "count",  "bend",   "speed"};
-constexpr ChoiceWords<2> interpolation_words{"linear", "smooth"};
+constexpr ChoiceWords<5> interpolation_words{"linear", "smooth", "stepped", "flat", "own"};
+constexpr ChoiceWords<5> beyond_words{"hold", "straight", "repeat", "add_up", "swing"};
 constexpr ChoiceWords<5> form_words{"ring", "box", "arrow", "cross", "plate"};
 constexpr ChoiceWords<7> color_words{"petrol", "steel", "leaf", "saffron", "rust", "ink", "plum"};
 constexpr ChoiceWords<3> letters_words{"any", "lower", "capital"};
@@ -25,6 +26,10 @@ constexpr ChoiceWords<3> axis_words{"x", "y", "z"};
 std::string_view word(JointKind kind) {
     return word_of(joint_words, kind);
 }
+std::string_view word(Beyond beyond) {
+    return word_of(beyond_words, beyond);
+}
+
 std::string_view word(Interpolation interpolation) {
     return word_of(interpolation_words, interpolation);
 }
@@ -67,6 +72,10 @@ std::optional<SideTags> side_tags_from(std::string_view text) {
 std::optional<JointKind> joint_kind_from(std::string_view text) {
     return value_of<JointKind>(joint_words, text);
 }
+std::optional<Beyond> beyond_from(std::string_view text) {
+    return value_of<Beyond>(beyond_words, text);
+}
+
 std::optional<Interpolation> interpolation_from(std::string_view text) {
     return value_of<Interpolation>(interpolation_words, text);
 }

@@ -186,9 +186,10 @@ private:
                 const OwnerId copy = copy_of(track.channel.owner);
                 if (!copy) continue;
                 const double factor = sign_on_copy({copy, track.channel.kind});
-                std::vector<Key> keys = track.keys;
-                for (Key& key : keys) key.value *= factor;
-                changed.track_or_new({copy, track.channel.kind}).keys = std::move(keys);
+                Track& copied = changed.track_or_new({copy, track.channel.kind});
+                copied = track;
+                copied.channel = {copy, track.channel.kind};
+                for (Key& key : copied.keys) key.scale_value(factor);
                 ++out_.tracks;
             }
             if (changed != clip) document_.clips.set(changed);

@@ -159,7 +159,7 @@ private:
             Clip changed = clip;
             for (Track& track : changed.tracks)
                 if (is_larger(track.channel, scaled))
-                    for (Key& key : track.keys) key.value *= factor;
+                    for (Key& key : track.keys) key.scale_value(factor);
             if (changed != clip) document_.clips.set(changed);
         }
     }

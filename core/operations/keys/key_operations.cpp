@@ -51,6 +51,16 @@ Result<std::vector<ChannelRef>> channels_to_key(const Document& document, const 
     return all;
 }
 
+/// How a key runs on of which that is not said: as the one that stands there, or as the one before it.
+Key key_like(const Track& track, double frame) {
+    if (const Key* here = track.key_at(frame)) return *here;
+    if (track.keys.empty()) return {};
+    const auto next = std::lower_bound(track.keys.begin(), track.keys.end(), frame,
+                                       [](const Key& key, double f) { return key.frame < f; });
+    const Key& before = next == track.keys.begin() ? *next : *(next - 1);
+    return {0, 0, before.interpolation == Interpolation::Own ? Interpolation::Smooth : before.interpolation};
+}
+
 Result<Outcome> key_set(const Document& document, const Arguments& a, const OperationContext&) {
     PIVRAK_TRY(source, clip_named(document, a));
     const double frame = a.number("frame");
@@ -66,7 +76,12 @@ Result<Outcome> key_set(const Document& document, const Arguments& a, const Oper
             PIVRAK_TRY(typed, channel_value(document, a, channel));
             value = typed;
         }
-        put_key(clip.track_or_new(channel), {frame, value, *interpolation_from(a.text("interpolation"))});
+        Track& track = clip.track_or_new(channel);
+        Key key = key_like(track, frame);
+        key.frame = frame;
+        key.value = value;
+        if (a.has("interpolation")) key = {frame, value, *interpolation_from(a.text("interpolation"))};
+        put_key(track, key);
     }
     Outcome out{document};
     out.document.clips.set(clip);
@@ -94,31 +109,6 @@ Result<Outcome> key_remove(const Document& document, const Arguments& a, const O
     return out;
 }
 
-Result<Outcome> clip_set(const Document& document, const Arguments& a, const OperationContext&) {
-    PIVRAK_TRY(source, clip_named(document, a));
-    Clip clip = *source;
-    if (a.has("name")) clip.name = a.text("name");
-    if (clip.name.empty()) return Error{"name.empty", "a clip needs a name", "name"};
-    for (const Clip& other : document.clips)
-        if (other.id != clip.id && other.name == clip.name)
-            return Error{"clip.duplicate", fmt::format("there is another clip '{}'", clip.name), "name"};
-    clip.first_frame = a.number_if("first_frame").value_or(clip.first_frame);
-    clip.last_frame = a.number_if("last_frame").value_or(clip.last_frame);
-    if (a.has("loop")) clip.loop = a.flag("loop");
-    if (clip.first_frame >= clip.last_frame)
-        return Error{
-            "clip.range",
-            fmt::format("a clip from frame {} to {} has no length", clip.first_frame, clip.last_frame),
-            "last_frame"};
-    if (clip.last_frame - clip.first_frame > most_clip_frames)
-        return Error{"clip.range", "a clip may have at most 1 000 000 frames", "last_frame"};
-    if (std::max(std::abs(clip.first_frame), std::abs(clip.last_frame)) > farthest_frame)
-        return Error{"clip.range", "a clip lies within 10 000 000 frames of frame 0", "first_frame"};
-    Outcome out{document};
-    out.document.clips.set(clip);
-    return out;
-}
-
 }  // namespace
 
 void add_key_operations(Registry& registry) {
@@ -135,10 +125,10 @@ void add_key_operations(Registry& registry) {
                    {"value", ArgumentKind::Value, "as it stands at that frame when left out", false, {}, {}},
                    {"interpolation",
                     ArgumentKind::Choice,
-                    "how it runs on to the next key",
+                    "how it runs on to the next key; as the key there or before, else smooth, when left out",
                     false,
-                    "smooth",
-                    {"linear", "smooth"}},
+                    {},
+                    {"linear", "smooth", "stepped", "flat"}},
                    clip_argument()},
                   key_set});
     registry.add({"key.remove",
@@ -150,15 +140,6 @@ void add_key_operations(Registry& registry) {
                    {"frame", ArgumentKind::Number, "only the key at this frame", false, {}, {}},
                    clip_argument()},
                   key_remove});
-    registry.add({"clip.set",
-                  "Clip",
-                  "Changes the name, the range and the loop of a clip.",
-                  {clip_argument(),
-                   {"name", ArgumentKind::Text, "new name", false, {}, {}},
-                   {"first_frame", ArgumentKind::Number, "first frame played", false, {}, {}},
-                   {"last_frame", ArgumentKind::Number, "last frame played", false, {}, {}},
-                   {"loop", ArgumentKind::Flag, "whether it plays again and again", false, {}, {}}},
-                  clip_set});
 }
 
 }  // namespace pivrak

@@ -227,7 +227,7 @@ TEST(KeyOperations, SetReplaceAndRemove) {
     EXPECT_EQ(track()->keys[1].frame, 5);
     d = run(d, {{"op", "key.set"}, {"parts", "a"}, {"frame", 5}, {"value", "1 rad"}});
     EXPECT_EQ(track()->keys.size(), 3u);
-    EXPECT_EQ(track()->keys[1], (Key{5, 1, Interpolation::Smooth}));
+    EXPECT_EQ(track()->keys[1], (Key{5, 1, Interpolation::Linear})) << "it runs on as it did";
     d = run(d, {{"op", "key.set"}, {"parts", "a"}, {"frame", 7}});
     EXPECT_GT(track()->keys[2].value, 1) << "a key without a value keeps the turn as it stands";
     EXPECT_LT(track()->keys[2].value, 10);

@@ -1,0 +1,8 @@
+#pragma once
+
+/// Where a curve sheet has its margins, and how large its keys are [px].
+namespace pivrak::curve_px {
+
+inline constexpr double left = 64, right = 18, top = 8, foot = 20, key = 4.5, grip = 8;
+
+}  // namespace pivrak::curve_px

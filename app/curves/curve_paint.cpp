@@ -1,0 +1,171 @@
+// How the curve sheet is drawn.
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+#include "app/curves/curve_metrics.h"
+#include "app/curves/curve_sheet.h"
+#include "app/parts/key_mark.h"
+#include "core/model/element_channels.h"
+
+namespace pivrak {
+namespace {
+
+/// 1, 2 or 5 of some decade, the least that is no less.
+double friendly_step(double least) {
+    const double decade = std::pow(10, std::floor(std::log10(std::max(least, 1e-12))));
+    for (const double times : {1.0, 2.0, 5.0})
+        if (times * decade >= least) return times * decade;
+    return 10 * decade;
+}
+
+}  // namespace
+
+QColor CurveSheet::colorOf(std::size_t channel) const {
+    return channel == 0 ? look_.theme().petrol : pieceColor(channel - 1);
+}
+
+void CurveSheet::paintEvent(QPaintEvent*) {
+    const Theme& theme = look_.theme();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.fillRect(rect(), theme.card);
+    if (channels_.empty()) {
+        painter.setPen(theme.softInk);
+        painter.setFont(Look::uiFont(12));
+        painter.drawText(rect(), Qt::AlignCenter,
+                         session_.selection().empty()
+                             ? tr("No keys yet: pose a part and press K")
+                             : tr("What is picked has no keys in this clip: press K to set one"));
+        return;
+    }
+    paintGrid(painter);
+    const QRectF box(curve_px::left, curve_px::top, width() - curve_px::left - curve_px::right,
+                     height() - curve_px::top - curve_px::foot);
+    painter.save();
+    painter.setClipRect(
+        box.adjusted(-curve_px::key - 2, -curve_px::key - 2, curve_px::key + 2, curve_px::key + 2));
+    for (std::size_t i = 0; i < channels_.size(); ++i) {
+        // While a hand has keys: how it was.
+        if (doing_ == Doing::Keys || doing_ == Doing::Handle) {
+            QColor pale = colorOf(i);
+            pale.setAlphaF(0.3f);
+            paintCurve(painter, before_, channels_[i], pale, 1.4);
+        }
+        paintCurve(painter, clip_, channels_[i], colorOf(i), 1.8);
+    }
+    for (std::size_t i = 0; i < channels_.size(); ++i) {
+        paintHandles(painter, channels_[i]);
+        paintKeys(painter, channels_[i], colorOf(i));
+    }
+    if (doing_ == Doing::Box) {
+        painter.setPen(QPen(theme.petrol, 1, Qt::DashLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(QRectF(pressed_, last_place_).normalized());
+    }
+    const double now = ruler().x_at(session_.frame());
+    painter.setPen(QPen(theme.saffron, 1.6));
+    painter.drawLine(QPointF(now, 0), QPointF(now, height()));
+    painter.restore();
+}
+
+/// Frames along the foot, values of the first curve at the side; what is not played is shaded.
+void CurveSheet::paintGrid(QPainter& painter) const {
+    const Theme& theme = look_.theme();
+    const Ruler r = ruler();
+    const double foot = height() - curve_px::foot, top_y = curve_px::top;
+    painter.fillRect(QRectF(curve_px::left, curve_px::top, width() - curve_px::left - curve_px::right,
+                            foot - curve_px::top),
+                     theme.paper);
+    QColor shade = theme.line;
+    shade.setAlphaF(0.35f);
+    const double begins = std::clamp(r.x_at(clip_.first_frame), r.left_px, r.right_px),
+                 ends = std::clamp(r.x_at(clip_.last_frame), r.left_px, r.right_px);
+    painter.fillRect(QRectF(r.left_px, curve_px::top, begins - r.left_px, foot - curve_px::top), shade);
+    painter.fillRect(QRectF(ends, curve_px::top, r.right_px - ends, foot - curve_px::top), shade);
+    painter.setFont(Look::uiFont(11));
+    const double step = r.label_step(52);
+    for (double f = std::ceil(r.first_frame / step) * step; f <= r.last_frame + 1e-9; f += step) {
+        painter.setPen(QPen(theme.line, 1));
+        painter.drawLine(QPointF(r.x_at(f), curve_px::top), QPointF(r.x_at(f), foot));
+        painter.setPen(theme.softInk);
+        painter.drawText(QRectF(r.x_at(f) - 30, foot + 2, 60, 16), Qt::AlignCenter, QString::number(f));
+    }
+    const ChannelRef channel = channels_.front();
+    painter.setFont(Look::numberFont(10));
+    // Round values, as far apart as there is room for.
+    const double per_px = (valueAt(channel, top_y) - valueAt(channel, foot)) / (foot - top_y);
+    const double unit = is_turn(channel.kind) ? rad_per_deg : 1;
+    const double step_value = unit * friendly_step(26 * per_px / unit);
+    const double lowest = valueAt(channel, foot), highest = valueAt(channel, top_y);
+    for (double value = std::ceil(lowest / step_value) * step_value; value <= highest; value += step_value) {
+        if (std::abs(value) < 1e-6 * step_value) value = 0;  // no sign before nothing
+        const double at = y(channel, value);
+        painter.setPen(QPen(theme.line, 1));
+        painter.drawLine(QPointF(r.left_px, at), QPointF(r.right_px, at));
+        painter.setPen(colorOf(0));
+        painter.drawText(QRectF(2, at - 8, curve_px::left - 8, 16), Qt::AlignRight | Qt::AlignVCenter,
+                         QString::fromStdString(format_channel(channel.kind, value, 1)));
+    }
+}
+
+/// Dashed beyond its keys.
+void CurveSheet::paintCurve(QPainter& painter, const Clip& clip, ChannelRef channel, const QColor& color,
+                            double wide) const {
+    const Track* its = clip.track(channel);
+    if (!its || its->keys.empty()) return;
+    const auto curve = compile_curve(its->keys, its->before, its->after);
+    const Ruler r = ruler();
+    const double first = its->keys.front().frame, last = its->keys.back().frame;
+    QPolygonF before, inside, behind;
+    const auto point = [&](double frame) {
+        return QPointF(r.x_at(frame), y(channel, sample_curve(curve, its->before, its->after, frame)));
+    };
+    for (double x = r.left_px; x <= r.right_px; x += 1.5) {
+        const double frame = r.frame_at(x);
+        (frame < first ? before : frame > last ? behind : inside) << point(frame);
+    }
+    // Keys themselves are corners that no step over pixels may miss.
+    for (const Key& key : its->keys)
+        if (key.frame >= r.first_frame && key.frame <= r.last_frame) inside << point(key.frame);
+    std::stable_sort(inside.begin(), inside.end(),
+                     [](const QPointF& a, const QPointF& b) { return a.x() < b.x(); });
+    if (!inside.isEmpty()) {
+        if (!before.isEmpty()) before << inside.first();
+        if (!behind.isEmpty()) behind.prepend(inside.last());
+    }
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(color, wide));
+    painter.drawPolyline(inside);
+    painter.setPen(QPen(color, wide * 0.8, Qt::DashLine));
+    painter.drawPolyline(before);
+    painter.drawPolyline(behind);
+}
+
+void CurveSheet::paintKeys(QPainter& painter, ChannelRef channel, const QColor& color) const {
+    const Theme& theme = look_.theme();
+    for (const Key& key : track(channel)->keys) {
+        const QPointF at = placeOf(channel, key.frame);
+        const bool picked = isPicked(channel, key.frame);
+        painter.setPen(QPen(picked ? theme.raspberry : color, 1.6));
+        painter.setBrush(picked ? theme.saffron : theme.card);
+        paintKeyMark(painter, at, key.interpolation, curve_px::key);
+    }
+}
+
+void CurveSheet::paintHandles(QPainter& painter, ChannelRef channel) const {
+    const auto found = picked_.find(channel);
+    if (found == picked_.end()) return;
+    const Theme& theme = look_.theme();
+    for (const double frame : found->second)
+        for (const bool out : {true, false}) {
+            const QPointF end = handleOf(channel, frame, out);
+            if (end.isNull()) continue;
+            painter.setPen(QPen(theme.steel, 1.2));
+            painter.drawLine(placeOf(channel, frame), end);
+            painter.setBrush(theme.steel);
+            painter.drawEllipse(end, 3, 3);
+        }
+}
+
+}  // namespace pivrak

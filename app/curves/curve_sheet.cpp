@@ -1,0 +1,181 @@
+#include "app/curves/curve_sheet.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "app/curves/curve_metrics.h"
+#include "core/io/project/project_json.h"
+#include "core/model/element_channels.h"
+
+namespace pivrak {
+
+using nlohmann::json;
+
+namespace {
+
+/// More curves than these are no picture.
+constexpr std::size_t most_curves = 12;
+
+}  // namespace
+
+CurveSheet::CurveSheet(Session& session, Look& look) : session_(session), look_(look) {
+    setObjectName(QStringLiteral("curveSheet"));
+    setMinimumHeight(120);
+    setFocusPolicy(Qt::ClickFocus);
+    setMouseTracking(true);
+    connect(&session, &Session::poseChanged, this, qOverload<>(&QWidget::update));
+    connect(&look, &Look::changed, this, qOverload<>(&QWidget::update));
+}
+
+void CurveSheet::refresh() {
+    if (doing_ == Doing::Keys || doing_ == Doing::Handle) return;  // a hand has them
+    clip_ = before_ = session_.clip();
+    channels_.clear();
+    const bool all = session_.selection().empty();
+    for (const Track& track : clip_.tracks) {
+        if (track.keys.empty() || channels_.size() >= most_curves) continue;
+        if (all || session_.isSelected(home_of(session_.shownDocument(), track.channel.owner)))
+            channels_.push_back(track.channel);
+    }
+    const Picked before = picked_;
+    for (auto& [channel, frames] : picked_) {
+        const Track* now = track(channel);
+        std::erase_if(frames, [&](double frame) { return !now || !now->key_at(frame); });
+    }
+    std::erase_if(picked_, [&](const auto& one) {
+        return one.second.empty() || std::ranges::count(channels_, one.first) == 0;
+    });
+    rescale();
+    if (fitted_) fit();
+    update();
+    if (picked_ != before) emit pickedChanged();
+}
+
+CurveSheet::Scale CurveSheet::scaleOf(const Track& track) const {
+    Scale scale{1e300, -1e300};
+    const auto curve = compile_curve(track.keys, track.before, track.after);
+    const double from = track.keys.front().frame, to = track.keys.back().frame;
+    for (int i = 0; i <= 64; ++i) {
+        const double value = sample_curve(curve, from + (to - from) * i / 64);
+        scale.low = std::min(scale.low, value);
+        scale.high = std::max(scale.high, value);
+    }
+    for (const Key& key : track.keys) {
+        scale.low = std::min(scale.low, key.value);
+        scale.high = std::max(scale.high, key.value);
+    }
+    return scale;
+}
+
+void CurveSheet::rescale() {
+    scales_.clear();
+    std::map<Dimension, Scale> common;
+    for (const ChannelRef channel : channels_) {
+        const Scale its = scaleOf(*track(channel));
+        scales_[channel] = its;
+        const auto [at, is_new] = common.try_emplace(dimension_of(channel.kind), its);
+        at->second = {std::min(at->second.low, its.low), std::max(at->second.high, its.high)};
+    }
+    for (auto& [channel, scale] : scales_) {
+        if (one_scale_) scale = common.at(dimension_of(channel.kind));
+        // What stays where it is lies in the middle.
+        const double room =
+            std::max(0.08 * (scale.high - scale.low), scale.high - scale.low < 1e-9 ? 0.5 : 0);
+        scale.low -= room;
+        scale.high += room;
+    }
+}
+
+void CurveSheet::fit() {
+    fitted_ = true;
+    first_ = clip_.first_frame;
+    last_ = clip_.last_frame;
+    for (const ChannelRef channel : channels_) {
+        first_ = std::min(first_, track(channel)->keys.front().frame);
+        last_ = std::max(last_, track(channel)->keys.back().frame);
+    }
+    update();
+}
+
+void CurveSheet::setOneScale(bool on) {
+    one_scale_ = on;
+    rescale();
+    update();
+}
+
+Ruler CurveSheet::ruler() const {
+    return {first_, last_, curve_px::left, width() - curve_px::right};
+}
+
+double CurveSheet::y(ChannelRef channel, double value) const {
+    const Scale& scale = scales_.at(channel);
+    const double high = height() - curve_px::top - curve_px::foot;
+    return curve_px::top + high * (1 - (value - scale.low) / (scale.high - scale.low));
+}
+
+double CurveSheet::valueAt(ChannelRef channel, double at) const {
+    const Scale& scale = scales_.at(channel);
+    return scale.low + (1 - (at - curve_px::top) / (height() - curve_px::top - curve_px::foot)) *
+                           (scale.high - scale.low);
+}
+
+QPointF CurveSheet::placeOf(ChannelRef channel, double frame) const {
+    const Track* its = track(channel);
+    const Key* key = its ? its->key_at(frame) : nullptr;
+    return key ? QPointF(ruler().x_at(frame), y(channel, key->value)) : QPointF();
+}
+
+/// None for the outer side of the first and the last key.
+QPointF CurveSheet::handleOf(ChannelRef channel, double frame, bool out) const {
+    const Track* its = track(channel);
+    const Key* key = its ? its->key_at(frame) : nullptr;
+    if (!key || key->interpolation != Interpolation::Own) return {};
+    const auto i = static_cast<std::size_t>(key - its->keys.data());
+    if (out ? i + 1 == its->keys.size() : i == 0) return {};
+    const CurveKey one = compile_curve(its->keys, its->before, its->after)[i];
+    const double way = out ? one.weight_out * (its->keys[i + 1].frame - frame)
+                           : -one.weight_in * (frame - its->keys[i - 1].frame);
+    return {ruler().x_at(frame + way), y(channel, key->value + way * (out ? one.out : one.in))};
+}
+
+std::optional<CurveSheet::KeyAt> CurveSheet::keyAt(const QPointF& place) const {
+    std::optional<KeyAt> nearest;
+    double least = curve_px::grip;
+    for (const ChannelRef channel : channels_)
+        for (const Key& key : track(channel)->keys) {
+            const double far = QLineF(placeOf(channel, key.frame), place).length();
+            if (far < least) least = far, nearest = KeyAt{channel, key.frame};
+        }
+    return nearest;
+}
+
+std::optional<CurveSheet::HandleAt> CurveSheet::handleAt(const QPointF& place) const {
+    for (const auto& [channel, frames] : picked_)
+        for (const double frame : frames)
+            for (const bool out : {true, false}) {
+                const QPointF end = handleOf(channel, frame, out);
+                if (!end.isNull() && QLineF(end, place).length() < curve_px::grip)
+                    return HandleAt{{channel, frame}, out};
+            }
+    return std::nullopt;
+}
+
+bool CurveSheet::isPicked(ChannelRef channel, double frame) const {
+    const auto found = picked_.find(channel);
+    return found != picked_.end() && found->second.contains(frame);
+}
+
+json CurveSheet::pickedKeys() const {
+    json keys = json::array();
+    for (const auto& [channel, frames] : picked_)
+        keys.push_back({{"of", channel.owner.value}, {"channel", word(channel.kind)}, {"frames", frames}});
+    return keys;
+}
+
+void CurveSheet::follow(ChannelRef channel, double from, double to) {
+    const auto found = picked_.find(channel);
+    if (found == picked_.end() || found->second.erase(from) == 0) return;
+    found->second.insert(to);
+}
+
+}  // namespace pivrak

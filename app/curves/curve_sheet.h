@@ -1,0 +1,105 @@
+#pragma once
+
+#include <QWidget>
+#include <map>
+#include <optional>
+#include <set>
+
+#include "app/session/session.h"
+#include "app/shell/theme.h"
+#include "app/timeline/ruler.h"
+#include "core/motion/curve.h"
+
+namespace pivrak {
+
+/// Curves of the keyed channels of what is picked, as a strip of a recorder draws them: keys are picked one
+/// by one or by a box, dragged in time and value, and their own tangents by their ends. A double click on a
+/// curve puts a key in, Delete takes the picked ones out, the wheel zooms in time.
+class CurveSheet : public QWidget {
+    Q_OBJECT
+
+public:
+    using Picked = std::map<ChannelRef, std::set<double>>;
+
+    CurveSheet(Session& session, Look& look);
+    /// Takes up what the document has now.
+    void refresh();
+    const std::vector<ChannelRef>& channels() const { return channels_; }
+    const Picked& picked() const { return picked_; }
+    bool hasPicked() const { return !picked_.empty(); }
+    /// As the argument `keys` of an operation has it.
+    nlohmann::json pickedKeys() const;
+    /// A key that stands elsewhere from now on stays picked.
+    void follow(ChannelRef channel, double from, double to);
+    void fit();
+    /// One scale for all channels that count in the same, or one for each.
+    void setOneScale(bool on);
+    /// Where a key is seen, and where the ends of its tangents are.
+    QPointF placeOf(ChannelRef channel, double frame) const;
+    QPointF handleOf(ChannelRef channel, double frame, bool out) const;
+
+signals:
+    void pickedChanged();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    bool event(QEvent* event) override;
+
+private:
+    struct Scale {
+        double low = 0, high = 1;
+    };
+    struct KeyAt {
+        ChannelRef channel;
+        double frame;
+    };
+    struct HandleAt {
+        KeyAt key;
+        bool out;
+    };
+    enum class Doing { Nothing, Box, Keys, Handle, Pan, Scrub };
+
+    Ruler ruler() const;
+    Scale scaleOf(const Track& track) const;
+    void rescale();
+    double y(ChannelRef channel, double value) const;
+    double valueAt(ChannelRef channel, double y) const;
+    const Track* track(ChannelRef channel) const { return clip_.track(channel); }
+    std::optional<KeyAt> keyAt(const QPointF& place) const;
+    std::optional<HandleAt> handleAt(const QPointF& place) const;
+    bool isPicked(ChannelRef channel, double frame) const;
+    void dragKeys(const QPointF& to, Qt::KeyboardModifiers keys);
+    void dragHandle(const QPointF& to);
+    void pickBox(const QRectF& box, bool adds);
+    void finishKeys();
+    void finishHandle();
+    void paintGrid(QPainter& painter) const;
+    void paintCurve(QPainter& painter, const Clip& clip, ChannelRef channel, const QColor& color,
+                    double wide) const;
+    void paintKeys(QPainter& painter, ChannelRef channel, const QColor& color) const;
+    void paintHandles(QPainter& painter, ChannelRef channel) const;
+    QColor colorOf(std::size_t channel) const;
+
+    Session& session_;
+    Look& look_;
+    Clip clip_;    ///< as it is shown: while keys are dragged, as it would be
+    Clip before_;  ///< the document's
+    std::vector<ChannelRef> channels_;
+    std::map<ChannelRef, Scale> scales_;
+    Picked picked_;
+    double first_ = 0, last_ = 120;  ///< frames that are seen
+    bool fitted_ = true, one_scale_ = false;
+    Doing doing_ = Doing::Nothing;
+    QPointF pressed_, last_place_;
+    std::optional<KeyAt> gripped_;
+    bool gripped_out_ = false;
+    double moved_frames_ = 0, moved_value_ = 0;
+};
+
+}  // namespace pivrak

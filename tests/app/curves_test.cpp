@@ -1,0 +1,205 @@
+// Curves by mouse and keys: picked, dragged, bent, typed; many keys changed at once; clips.
+#include <QComboBox>
+
+#include "app/curves/curve_sheet.h"
+#include "tests/app/bank.h"
+
+namespace pivrak {
+namespace {
+
+/// The handle is keyed by hands at frames 0, 40 and 80: 0, 400 and 100 mm.
+struct Curves : Bank {
+    ChannelRef shift{};
+    Curves() : Bank(1) {
+        shift = {handle(), ChannelKind::Shift};
+        hands.key(Qt::Key_6);
+        for (const auto& [frame, value] : {std::pair("0", "0 mm"), {"40", "400 mm"}, {"80", "100 mm"}}) {
+            hands.clickRow(handle());
+            hands.type("frameEntry", frame);
+            QTest::keyClick(hands.find("frameEntry"), Qt::Key_Return);
+            hands.settle();
+            hands.type("keyValue", value);
+            hands.click("panelSetKey");
+        }
+    }
+    CurveSheet& sheet() { return *hands.find<CurveSheet>("curveSheet"); }
+    const Track& track() { return *hands.session.clip().track(shift); }
+    const Key& key(double frame) {
+        const Key* found = track().key_at(frame);
+        EXPECT_NE(found, nullptr) << frame;
+        static const Key none;
+        return found ? *found : none;
+    }
+    void pick(double frame) {
+        QTest::mouseClick(&sheet(), Qt::LeftButton, {}, sheet().placeOf(shift, frame).toPoint());
+        hands.settle();
+    }
+    void drag(const QPointF& from, const QPointF& by, Qt::KeyboardModifiers keys = {}) {
+        QTest::mousePress(&sheet(), Qt::LeftButton, keys, from.toPoint());
+        for (const double share : {0.4, 0.8, 1.0}) {
+            QMouseEvent move(QEvent::MouseMove, from + share * by, sheet().mapToGlobal(from + share * by),
+                             Qt::NoButton, Qt::LeftButton, keys);
+            QApplication::sendEvent(&sheet(), &move);
+        }
+        QTest::mouseRelease(&sheet(), Qt::LeftButton, keys, (from + by).toPoint());
+        hands.settle();
+    }
+    void typeField(const char* name, const char* text) {
+        hands.type(name, text);
+        QTest::keyClick(hands.find(name), Qt::Key_Return);
+        hands.settle();
+    }
+    /// Of the handle in the world [m], above where it rests.
+    double raised(double frame) {
+        hands.session.setFrame(frame);
+        hands.settle();
+        return hands.session.worldFromPart(handle()).translation.z() - rest_;
+    }
+    double rest_ = 0.3;
+};
+
+TEST_F(Curves, KeysArePickedDraggedAndTakenOut) {
+    rest_ = world_from_rest(hands.session.document(), handle()).translation.z();
+    ASSERT_EQ(track().keys.size(), 3u) << hands.refusals.join(" ").toStdString();
+    ASSERT_EQ(sheet().channels(), std::vector{shift});
+    pick(40);
+    EXPECT_EQ(hands.find<QLineEdit>("curveFrame")->text(), "40");
+    const QPointF at = sheet().placeOf(shift, 40);
+    const double frame_px = (sheet().placeOf(shift, 80).x() - at.x()) / 40;
+    drag(at, {10 * frame_px, 0}, Qt::ShiftModifier);
+    EXPECT_NEAR(key(50).value, 0.4, 1e-12) << "time alone, whole frames";
+    drag(sheet().placeOf(shift, 50), {0, 20});
+    EXPECT_LT(key(50).value, 0.39);
+    EXPECT_NEAR(raised(50), key(50).value, 1e-9) << "the part stands where its key says";
+    typeField("curveValue", "350 mm");
+    EXPECT_NEAR(key(50).value, 0.35, 1e-12);
+    typeField("curveFrame", "44");
+    EXPECT_NEAR(key(44).value, 0.35, 1e-12);
+    EXPECT_TRUE(sheet().picked().at(shift).contains(44)) << "it stays picked";
+    QTest::keyClick(&sheet(), Qt::Key_Delete);
+    hands.settle();
+    EXPECT_EQ(track().keys.size(), 2u);
+    EXPECT_TRUE(hands.session.document().parts.contains(shift.part())) << "the key went, no part";
+    hands.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(track().keys.size(), 3u);
+}
+
+TEST_F(Curves, TangentsAreChosenAndDragged) {
+    rest_ = world_from_rest(hands.session.document(), handle()).translation.z();
+    pick(40);
+    for (const auto& [button, kind] : {std::pair("runsLinear", Interpolation::Linear),
+                                       {"runsStepped", Interpolation::Stepped},
+                                       {"runsFlat", Interpolation::Flat},
+                                       {"runsSmooth", Interpolation::Smooth},
+                                       {"runsOwn", Interpolation::Own}}) {
+        hands.click(button);
+        EXPECT_EQ(key(40).interpolation, kind) << button << hands.refusals.join(" ").toStdString();
+    }
+    const QPointF end = sheet().handleOf(shift, 40, true);
+    ASSERT_FALSE(end.isNull());
+    drag(end, {20, -30});
+    EXPECT_GT(key(40).out->slope, 0.001) << "it leaves upwards";
+    EXPECT_FALSE(key(40).in && std::abs(key(40).in->slope - key(40).out->slope) > 1e-9) << "joined";
+    EXPECT_GT(raised(44), 0.4) << "the part overshoots as it is told";
+    typeField("curveSlope", "0 mm");
+    EXPECT_NEAR(key(40).out->slope, 0, 1e-12);
+    typeField("curveWeight", "0.8");
+    EXPECT_NEAR(key(40).out->weight, 0.8, 1e-12);
+    EXPECT_LT((raised(40.001) - raised(40)) / 0.001, 1e-3);
+}
+
+TEST_F(Curves, ADoubleClickPutsAKeyInAndABoxPicksMany) {
+    const QPointF from = sheet().placeOf(shift, 0), to = sheet().placeOf(shift, 40);
+    // The smooth run goes through its middle.
+    QTest::mouseDClick(&sheet(), Qt::LeftButton, {}, (0.5 * (from + to)).toPoint());
+    hands.settle();
+    ASSERT_EQ(track().keys.size(), 4u);
+    EXPECT_NEAR(key(20).value, 0.2, 1e-9);
+    const QRectF all = QRectF(sheet().rect()).adjusted(70, 10, -20, -30);
+    drag(all.topLeft() + QPointF(1, 1), all.bottomRight() - all.topLeft());
+    EXPECT_GE(sheet().picked().at(shift).size(), 2u);
+    hands.click("curvesOneScale");
+    QWheelEvent wheel(QPointF(300, 60), sheet().mapToGlobal(QPointF(300, 60)), {}, {0, 360}, Qt::NoButton, {},
+                      Qt::NoScrollPhase, false);
+    const double wide = sheet().placeOf(shift, 40).x() - sheet().placeOf(shift, 20).x();
+    QApplication::sendEvent(&sheet(), &wheel);
+    EXPECT_GT(sheet().placeOf(shift, 40).x() - sheet().placeOf(shift, 20).x(), 1.2 * wide);
+    hands.click("fitCurves");
+    EXPECT_NEAR(sheet().placeOf(shift, 40).x() - sheet().placeOf(shift, 20).x(), wide, 1e-9);
+    // The foot is scrubbed.
+    QTest::mouseClick(&sheet(), Qt::LeftButton, {},
+                      QPoint(static_cast<int>(sheet().placeOf(shift, 40).x()), sheet().height() - 8));
+    EXPECT_NEAR(hands.session.frame(), 40, 1);
+}
+
+/// Flattened, looped, held 20 frames in the middle, and a year of it in 37 frames: against values worked out
+/// by hand.
+TEST_F(Curves, ManyKeysAreChangedAtOnce) {
+    rest_ = world_from_rest(hands.session.document(), handle()).translation.z();
+    hands.clickRow(handle());
+    hands.type("frameEntry", "40");
+    QTest::keyClick(hands.find("frameEntry"), Qt::Key_Return);
+    hands.choose("keyEditWhat", "key.hold");
+    hands.type("keyEditFrames", "20");
+    hands.click("keyEditSudden");
+    hands.settle();
+    hands.click("doKeyEdit");
+    ASSERT_EQ(track().keys.size(), 4u) << hands.refusals.join(" ").toStdString();
+    for (const double frame : {40.0, 47.5, 60.0}) EXPECT_NEAR(raised(frame), 0.4, 1e-9) << frame;
+    EXPECT_NEAR(raised(100), 0.1, 1e-9);
+    hands.choose("keyEditWhat", "cycle.close");
+    hands.click("keyEditEven");
+    hands.click("doKeyEdit");
+    // Straight: 0 to 400 in 40 frames, held 20, back to 0 in 40; again and again.
+    const auto by_hand = [](double frame) {
+        const double in = std::fmod(frame, 100);
+        return in < 40 ? 0.01 * in : in < 60 ? 0.4 : 0.4 - 0.01 * (in - 60);
+    };
+    for (const double frame : {0.0, 10.0, 39.0, 50.0, 75.0, 100.0, 110.0, 155.0})
+        EXPECT_NEAR(raised(frame), by_hand(frame), 1e-9) << frame;
+    hands.choose("keyEditWhat", "key.scale");
+    hands.type("keyEditInto", "37");
+    hands.click("doKeyEdit");
+    for (const double frame : {0.0, 5.0, 14.8, 18.5, 30.0, 37.0, 50.0})
+        EXPECT_NEAR(raised(frame), by_hand(frame * 100 / 37), 1e-9) << frame;
+    hands.choose("keyEditWhat", "key.beyond");
+    hands.choose("keyEditBefore", "hold");
+    hands.choose("keyEditAfter", "swing");
+    hands.click("doKeyEdit");
+    EXPECT_EQ(track().after, Beyond::Swing);
+    hands.choose("keyEditWhat", "key.copy");
+    hands.type("frameEntry", "74");
+    QTest::keyClick(hands.find("frameEntry"), Qt::Key_Return);
+    hands.type("keyEditCount", "2");
+    hands.click("keyEditAddUp");
+    hands.click("doKeyEdit");
+    EXPECT_NEAR(track().keys.back().frame, 74 + 2 * 37, 1e-9);
+    hands.choose("keyEditWhat", "key.scale");
+    QTest::keyClick(hands.find("keyEditInto"), Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClick(hands.find("keyEditInto"), Qt::Key_Delete);
+    hands.type("keyEditTimes", "2");
+    hands.click("keyEditWhole");
+    hands.click("doKeyEdit");
+    for (const Key& one : track().keys) EXPECT_EQ(one.frame, std::round(one.frame));
+    const Track before = track();
+    hands.choose("keyEditWhat", "key.reverse");
+    hands.click("doKeyEdit");
+    EXPECT_NEAR(track().keys.back().value, before.keys.front().value, 1e-9);
+}
+
+TEST_F(Curves, ClipsAreMadeCopiedAndRemovedByHand) {
+    hands.type("clipName", "pass", false);
+    hands.click("copyClip");
+    ASSERT_EQ(hands.session.document().clips.size(), 2u) << hands.refusals.join(" ").toStdString();
+    EXPECT_EQ(hands.session.clip().name, "pass");
+    EXPECT_EQ(hands.session.clip().tracks.size(), 1u);
+    hands.type("clipName", "empty", false);
+    hands.click("newClip");
+    EXPECT_TRUE(hands.session.clip().tracks.empty());
+    hands.click("removeClip");
+    EXPECT_EQ(hands.session.document().clips.size(), 2u);
+    EXPECT_FALSE(hands.session.clip().tracks.empty());
+}
+
+}  // namespace
+}  // namespace pivrak
