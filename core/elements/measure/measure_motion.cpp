@@ -88,6 +88,7 @@ namespace {
 /// What stays as it is while parts move; none where it cannot be measured.
 std::optional<double> fixed_of(const Measure& measure, const RigPlan& plan) {
     const Document& document = plan.document();
+    if (!plan.measures()) return 0;  // only the order is asked for
     switch (measure.what) {
         case Measures::PathLength: {
             const Path* path = document.paths.find(measure.path);
@@ -137,7 +138,7 @@ void plan(const Measure& measure, RigPlan& plan) {
                            plan.node(measure.b),
                            plan.clearance_body(measure.a),
                            plan.clearance_body(measure.b)};
-        if (!step.body_a || !step.body_b) return;  // alike
+        if (plan.measures() && (!step.body_a || !step.body_b)) return;  // alike
         StepLinks links(plan);
         links.needs_frame(step.a);
         links.needs_frame(step.b);
@@ -165,7 +166,8 @@ void plan(const Measure& measure, RigPlan& plan) {
     if (measure.is_beside_path()) {
         const Path* path = document.paths.find(measure.path);
         step.path = path ? plan.path(*path) : nullptr;
-        if (!step.path) return;
+        if (plan.measures() && !step.path) return;
+        if (!path) return;
         step.c = plan.node(path->carrier);
     } else if (measure.what == Measures::Teeth) {
         step.a = -1;

@@ -371,5 +371,24 @@ TEST(Measure, ClearanceIsTheLeastDistanceOfTwoSurfacesWithAllThatIsFixedToThem) 
     EXPECT_NEAR(reading(far_side(0), grown, "gap"), 0.85 - 0.15, 1e-6) << "and its back comes nearer";
 }
 
+/// What is measured of shapes and paths is sorted with all else, also where only the order is looked at.
+TEST(Measure, ACircleThroughAClearanceOrAPlaceOnAPathIsRefusedByName) {
+    Document d = empty_document();
+    add_shaped(d, "ram", box({-0.1, -0.1, -0.1}, {0.1, 0.1, 0.1}), {}, {Quat(1, 0, 0, 0), Vec3(-1, 0, 0)});
+    add_shaped(d, "door", box({0, -0.5, -0.5}, {0.1, 0.5, 0.5}));
+    d = run(d, {{"op", "joint.set"}, {"parts", {"ram"}}, {"kind", "slide"}, {"axis", "x"}});
+    d = run(d, {{"op", "path.add"}, {"name", "way"}, {"points", {{0, 0, 0}, {1, 0, 0}, {2, 1, 0}}}});
+    d = measured(d, {{"what", "clearance"}, {"a", "ram"}, {"b", "door"}, {"name", "gap"}});
+    d = measured(d, {{"what", "path place"}, {"a", "ram"}, {"path", {"way"}}, {"name", "gone"}});
+    for (const char* name : {"gap", "gone"}) {
+        const Error circle = refusal(d, {{"op", "formula.set"},
+                                         {"parts", {"ram"}},
+                                         {"inputs", {{"x", {{"element", name}}}}},
+                                         {"text", "x / 2"}});
+        EXPECT_EQ(circle.code, "rig.loop") << circle.message;
+        EXPECT_NE(circle.message.find(name), std::string::npos) << circle.message;
+    }
+}
+
 }  // namespace
 }  // namespace pivrak
