@@ -38,12 +38,12 @@ void CurveSheet::mousePressEvent(QMouseEvent* event) {
         return;
     }
     doing_ = Doing::Keys;
-    if (!isPicked(gripped_->channel, gripped_->frame)) {
-        if (!adds) picked_.clear();
-        picked_[gripped_->channel].insert(gripped_->frame);
+    KeyPicks& picks = session_.keyPicks();
+    if (!picks.has(gripped_->channel, gripped_->frame)) {
+        if (!adds) picks.set({});
+        picks.add(gripped_->channel, gripped_->frame);
     }
     update();
-    emit pickedChanged();
 }
 
 void CurveSheet::mouseMoveEvent(QMouseEvent* event) {
@@ -76,13 +76,13 @@ void CurveSheet::dragKeys(const QPointF& to, Qt::KeyboardModifiers keys) {
     const QPointF way = to - pressed_;
     double frames = way.x() / ruler().pixels_per_frame();
     if (!(keys & Qt::ControlModifier)) frames = std::round(frames);
-    double value = picked_.size() == 1
+    double value = session_.keyPicks().frames().size() == 1
                        ? valueAt(gripped_->channel, to.y()) - valueAt(gripped_->channel, pressed_.y())
                        : 0;
     if (keys & Qt::ShiftModifier) (std::abs(way.x()) > std::abs(way.y()) ? value : frames) = 0;
     if (way.manhattanLength() < 3) frames = value = 0;
     clip_ = before_;
-    for (const auto& [channel, picked] : picked_) {
+    for (const auto& [channel, picked] : session_.keyPicks().frames()) {
         Track& changed = clip_.track_or_new(channel);
         std::vector<Key> moved;
         std::erase_if(changed.keys, [&, &own = picked](const Key& key) {
@@ -136,26 +136,21 @@ void CurveSheet::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void CurveSheet::finishKeys() {
-    const Picked before = picked_;
     if (moved_frames_ == 0 && moved_value_ == 0) {
         clip_ = before_;
         return;
     }
+    KeyPicks& picks = session_.keyPicks();
     json step{{"op", "key.move"},
-              {"keys", pickedKeys()},
+              {"keys", picks.argument()},
               {"clip", session_.clip().name},
               {"frames", moved_frames_}};
     if (moved_value_ != 0) step["value"] = moved_value_;
-    const double by = moved_frames_;
     // They stay picked where they are now.
-    for (auto& [channel, frames] : picked_) {
-        std::set<double> moved;
-        for (const double frame : frames) moved.insert(frame + by);
-        frames = std::move(moved);
-    }
-    if (!session_.run(step)) picked_ = before;
+    const KeyPicks::Frames before = picks.frames();
+    picks.move(moved_frames_);
+    if (!session_.run(step)) picks.set(before);
     refresh();
-    emit pickedChanged();
 }
 
 void CurveSheet::finishHandle() {
@@ -180,11 +175,11 @@ void CurveSheet::finishHandle() {
 }
 
 void CurveSheet::pickBox(const QRectF& box, bool adds) {
-    if (!adds) picked_.clear();
+    KeyPicks::Frames picked = adds ? session_.keyPicks().frames() : KeyPicks::Frames();
     for (const ChannelRef channel : channels_)
         for (const Key& key : track(channel)->keys)
-            if (box.contains(placeOf(channel, key.frame))) picked_[channel].insert(key.frame);
-    emit pickedChanged();
+            if (box.contains(placeOf(channel, key.frame))) picked[channel].insert(key.frame);
+    session_.keyPicks().set(std::move(picked));
 }
 
 void CurveSheet::mouseDoubleClickEvent(QMouseEvent* event) {
@@ -206,9 +201,8 @@ void CurveSheet::mouseDoubleClickEvent(QMouseEvent* event) {
                   {"channel", word(on->kind)},
                   {"clip", session_.clip().name},
                   {"frame", frame}});
-    picked_ = {{*on, {frame}}};
     refresh();
-    emit pickedChanged();
+    session_.keyPicks().set({{*on, {frame}}});
 }
 
 void CurveSheet::wheelEvent(QWheelEvent* event) {
@@ -235,8 +229,9 @@ void CurveSheet::keyPressEvent(QKeyEvent* event) {
         return;
     }
     if (event->key() != Qt::Key_Delete) return QWidget::keyPressEvent(event);
-    if (picked_.empty()) return;
-    session_.run({{"op", "key.drop"}, {"keys", pickedKeys()}, {"clip", session_.clip().name}});
+    if (session_.keyPicks().empty()) return;
+    session_.run(
+        {{"op", "key.drop"}, {"keys", session_.keyPicks().argument()}, {"clip", session_.clip().name}});
     refresh();
 }
 

@@ -30,7 +30,7 @@ void CurveSheet::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.fillRect(rect(), theme.card);
-    if (channels_.empty()) {
+    if (channels_.empty() && driven_.empty()) {
         painter.setPen(theme.softInk);
         painter.setFont(Look::uiFont(12));
         painter.drawText(rect(), Qt::AlignCenter,
@@ -45,6 +45,7 @@ void CurveSheet::paintEvent(QPaintEvent*) {
     painter.save();
     painter.setClipRect(
         box.adjusted(-curve_px::key - 2, -curve_px::key - 2, curve_px::key + 2, curve_px::key + 2));
+    paintDriven(painter);
     for (std::size_t i = 0; i < channels_.size(); ++i) {
         // While a hand has keys: how it was.
         if (doing_ == Doing::Keys || doing_ == Doing::Handle) {
@@ -69,6 +70,33 @@ void CurveSheet::paintEvent(QPaintEvent*) {
     painter.restore();
 }
 
+/// With who drives it at its end.
+void CurveSheet::paintDriven(QPainter& painter) const {
+    const Theme& theme = look_.theme();
+    const Ruler r = ruler();
+    const double high = height() - curve_px::top - curve_px::foot;
+    painter.setFont(Look::uiFont(11));
+    for (const DrivenCurve& one : driven_) {
+        if (one.samples.size() < 2) continue;
+        const auto [low, most] = std::ranges::minmax(one.samples, {}, &DrivenCurve::Sample::value);
+        const double span = std::max(most.value - low.value, 1e-9);
+        QPolygonF line;
+        for (const auto& [frame, value] : one.samples)
+            line << QPointF(r.x_at(frame), curve_px::top + high * (0.92 - 0.84 * (value - low.value) / span));
+        painter.setPen(QPen(theme.steel, 1));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPolyline(line);
+        const QString words =
+            tr("%1, by %2")
+                .arg(QString::fromStdString(channel_name(session_.shownDocument(), one.channel)),
+                     QString::fromStdString(one.by));
+        const double wide = painter.fontMetrics().horizontalAdvance(words) + 4;
+        const double right = std::min(line.last().x(), r.right_px);
+        const QRectF plate(right - wide, line.last().y() - 16, wide, 15);
+        painter.drawText(plate, Qt::AlignRight | Qt::AlignVCenter, words);
+    }
+}
+
 /// Frames along the foot, values of the first curve at the side; what is not played is shaded.
 void CurveSheet::paintGrid(QPainter& painter) const {
     const Theme& theme = look_.theme();
@@ -91,6 +119,7 @@ void CurveSheet::paintGrid(QPainter& painter) const {
         painter.setPen(theme.softInk);
         painter.drawText(QRectF(r.x_at(f) - 30, foot + 2, 60, 16), Qt::AlignCenter, QString::number(f));
     }
+    if (channels_.empty()) return;
     const ChannelRef channel = channels_.front();
     painter.setFont(Look::numberFont(10));
     // Round values, as far apart as there is room for.
@@ -146,7 +175,7 @@ void CurveSheet::paintKeys(QPainter& painter, ChannelRef channel, const QColor& 
     const Theme& theme = look_.theme();
     for (const Key& key : track(channel)->keys) {
         const QPointF at = placeOf(channel, key.frame);
-        const bool picked = isPicked(channel, key.frame);
+        const bool picked = session_.keyPicks().has(channel, key.frame);
         painter.setPen(QPen(picked ? theme.raspberry : color, 1.6));
         painter.setBrush(picked ? theme.saffron : theme.card);
         paintKeyMark(painter, at, key.interpolation, curve_px::key);
@@ -154,8 +183,9 @@ void CurveSheet::paintKeys(QPainter& painter, ChannelRef channel, const QColor& 
 }
 
 void CurveSheet::paintHandles(QPainter& painter, ChannelRef channel) const {
-    const auto found = picked_.find(channel);
-    if (found == picked_.end()) return;
+    const auto& picked = session_.keyPicks().frames();
+    const auto found = picked.find(channel);
+    if (found == picked.end()) return;
     const Theme& theme = look_.theme();
     for (const double frame : found->second)
         for (const bool out : {true, false}) {

@@ -4,12 +4,9 @@
 #include <cmath>
 
 #include "app/curves/curve_metrics.h"
-#include "core/io/project/project_json.h"
 #include "core/model/element_channels.h"
 
 namespace pivrak {
-
-using nlohmann::json;
 
 namespace {
 
@@ -25,6 +22,7 @@ CurveSheet::CurveSheet(Session& session, Look& look) : session_(session), look_(
     setMouseTracking(true);
     connect(&session, &Session::poseChanged, this, qOverload<>(&QWidget::update));
     connect(&look, &Look::changed, this, qOverload<>(&QWidget::update));
+    connect(&session.keyPicks(), &KeyPicks::changed, this, qOverload<>(&QWidget::update));
 }
 
 void CurveSheet::refresh() {
@@ -37,18 +35,12 @@ void CurveSheet::refresh() {
         if (all || session_.isSelected(home_of(session_.shownDocument(), track.channel.owner)))
             channels_.push_back(track.channel);
     }
-    const Picked before = picked_;
-    for (auto& [channel, frames] : picked_) {
-        const Track* now = track(channel);
-        std::erase_if(frames, [&](double frame) { return !now || !now->key_at(frame); });
-    }
-    std::erase_if(picked_, [&](const auto& one) {
-        return one.second.empty() || std::ranges::count(channels_, one.first) == 0;
-    });
+    KeyPicks::Frames picked = session_.keyPicks().frames();
+    std::erase_if(picked, [&](const auto& one) { return std::ranges::count(channels_, one.first) == 0; });
+    session_.keyPicks().set(std::move(picked));
     rescale();
     if (fitted_) fit();
     update();
-    if (picked_ != before) emit pickedChanged();
 }
 
 CurveSheet::Scale CurveSheet::scaleOf(const Track& track) const {
@@ -84,6 +76,11 @@ void CurveSheet::rescale() {
         scale.low -= room;
         scale.high += room;
     }
+}
+
+void CurveSheet::setDriven(std::vector<DrivenCurve> driven) {
+    driven_ = std::move(driven);
+    update();
 }
 
 void CurveSheet::fit() {
@@ -150,7 +147,7 @@ std::optional<CurveSheet::KeyAt> CurveSheet::keyAt(const QPointF& place) const {
 }
 
 std::optional<CurveSheet::HandleAt> CurveSheet::handleAt(const QPointF& place) const {
-    for (const auto& [channel, frames] : picked_)
+    for (const auto& [channel, frames] : session_.keyPicks().frames())
         for (const double frame : frames)
             for (const bool out : {true, false}) {
                 const QPointF end = handleOf(channel, frame, out);
@@ -158,24 +155,6 @@ std::optional<CurveSheet::HandleAt> CurveSheet::handleAt(const QPointF& place) c
                     return HandleAt{{channel, frame}, out};
             }
     return std::nullopt;
-}
-
-bool CurveSheet::isPicked(ChannelRef channel, double frame) const {
-    const auto found = picked_.find(channel);
-    return found != picked_.end() && found->second.contains(frame);
-}
-
-json CurveSheet::pickedKeys() const {
-    json keys = json::array();
-    for (const auto& [channel, frames] : picked_)
-        keys.push_back({{"of", channel.owner.value}, {"channel", word(channel.kind)}, {"frames", frames}});
-    return keys;
-}
-
-void CurveSheet::follow(ChannelRef channel, double from, double to) {
-    const auto found = picked_.find(channel);
-    if (found == picked_.end() || found->second.erase(from) == 0) return;
-    found->second.insert(to);
 }
 
 }  // namespace pivrak

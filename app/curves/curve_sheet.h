@@ -3,8 +3,8 @@
 #include <QWidget>
 #include <map>
 #include <optional>
-#include <set>
 
+#include "app/curves/driven_curves.h"
 #include "app/session/session.h"
 #include "app/shell/theme.h"
 #include "app/timeline/ruler.h"
@@ -19,27 +19,19 @@ class CurveSheet : public QWidget {
     Q_OBJECT
 
 public:
-    using Picked = std::map<ChannelRef, std::set<double>>;
-
     CurveSheet(Session& session, Look& look);
     /// Takes up what the document has now.
     void refresh();
     const std::vector<ChannelRef>& channels() const { return channels_; }
-    const Picked& picked() const { return picked_; }
-    bool hasPicked() const { return !picked_.empty(); }
-    /// As the argument `keys` of an operation has it.
-    nlohmann::json pickedKeys() const;
-    /// A key that stands elsewhere from now on stays picked.
-    void follow(ChannelRef channel, double from, double to);
+    /// Drawn behind the others, thin, each on a scale of its own.
+    void setDriven(std::vector<DrivenCurve> driven);
+    const std::vector<DrivenCurve>& driven() const { return driven_; }
     void fit();
     /// One scale for all channels that count in the same, or one for each.
     void setOneScale(bool on);
     /// Where a key is seen, and where the ends of its tangents are.
     QPointF placeOf(ChannelRef channel, double frame) const;
     QPointF handleOf(ChannelRef channel, double frame, bool out) const;
-
-signals:
-    void pickedChanged();
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -73,12 +65,12 @@ private:
     const Track* track(ChannelRef channel) const { return clip_.track(channel); }
     std::optional<KeyAt> keyAt(const QPointF& place) const;
     std::optional<HandleAt> handleAt(const QPointF& place) const;
-    bool isPicked(ChannelRef channel, double frame) const;
     void dragKeys(const QPointF& to, Qt::KeyboardModifiers keys);
     void dragHandle(const QPointF& to);
     void pickBox(const QRectF& box, bool adds);
     void finishKeys();
     void finishHandle();
+    void paintDriven(QPainter& painter) const;
     void paintGrid(QPainter& painter) const;
     void paintCurve(QPainter& painter, const Clip& clip, ChannelRef channel, const QColor& color,
                     double wide) const;
@@ -91,8 +83,8 @@ private:
     Clip clip_;    ///< as it is shown: while keys are dragged, as it would be
     Clip before_;  ///< the document's
     std::vector<ChannelRef> channels_;
+    std::vector<DrivenCurve> driven_;
     std::map<ChannelRef, Scale> scales_;
-    Picked picked_;
     double first_ = 0, last_ = 120;  ///< frames that are seen
     bool fitted_ = true, one_scale_ = false;
     Doing doing_ = Doing::Nothing;

@@ -18,6 +18,8 @@ CurveView::CurveView(Session& session, Look& look, QWidget* parent)
       session_(session),
       sheet_(new CurveSheet(session, look)),
       one_scale_(new QCheckBox(tr("one scale"))) {
+    courses_ = new Trial<std::vector<DrivenCurve>>(
+        session_, [this](const std::vector<DrivenCurve>& driven) { sheet_->setDriven(driven); }, this);
     auto* contents = new QWidget;
     auto* row = new QHBoxLayout;
     row->setContentsMargins(0, 0, 0, 0);
@@ -67,7 +69,7 @@ CurveView::CurveView(Session& session, Look& look, QWidget* parent)
     outer->addWidget(area_);
     connect(fit, &QPushButton::clicked, sheet_, &CurveSheet::fit);
     connect(one_scale_, &QCheckBox::toggled, sheet_, &CurveSheet::setOneScale);
-    connect(sheet_, &CurveSheet::pickedChanged, this, &CurveView::showPicked);
+    connect(&session.keyPicks(), &KeyPicks::changed, this, &CurveView::showPicked);
     for (auto signal : {&Session::documentChanged, &Session::projectChanged, &Session::selectionChanged,
                         &Session::previewChanged})
         connect(&session, signal, this, &CurveView::refresh);
@@ -95,13 +97,36 @@ void CurveView::refresh() {
         names.resize(3);
         names << tr("%n more", nullptr, more);
     }
+    askDriven();
     area_->setNote(names.join(QStringLiteral(", ")));
     showPicked();
 }
 
+/// What drives the picked parts' channels is shown as it runs, worked out beside.
+void CurveView::askDriven() {
+    constexpr std::size_t most = 4;
+    std::vector<DrivenCurve> asked;
+    json question = json::array({session_.clip().name});
+    for (const PartId part : session_.selection())
+        for (const ChannelRef channel : channels_at(session_.document(), part)) {
+            const auto by = session_.drivers().name(channel);
+            if (!by || asked.size() >= most) continue;
+            asked.push_back({channel, *by});
+            question.push_back({channel.owner.value, word(channel.kind)});
+        }
+    if (asked.empty() || session_.previewed()) {
+        courses_->forget();
+        return sheet_->setDriven({});
+    }
+    courses_->ask(question,
+                  [asked, clip = session_.clip().id](const Document& document, const Progress& progress) {
+                      return driven_courses(document, clip, asked, progress);
+                  });
+}
+
 /// Numbers of the one key that is picked.
 void CurveView::showPicked() {
-    const auto& picked = sheet_->picked();
+    const auto& picked = session_.keyPicks().frames();
     const bool can = !picked.empty() && !session_.previewed();
     for (QPushButton* button : runs_) button->setEnabled(can);
     const bool one = can && picked.size() == 1 && picked.begin()->second.size() == 1;
@@ -126,16 +151,16 @@ void CurveView::showPicked() {
 
 void CurveView::shape(const char* runs) {
     session_.run({{"op", "key.shape"},
-                  {"keys", sheet_->pickedKeys()},
+                  {"keys", session_.keyPicks().argument()},
                   {"clip", session_.clip().name},
                   {"runs", runs}});
 }
 
 void CurveView::typed(const QLineEdit* field) {
-    if (!field->isModified() || sheet_->picked().empty()) return;
-    const ChannelRef channel = sheet_->picked().begin()->first;
-    const double frame = *sheet_->picked().begin()->second.begin();
-    json step{{"op", "key.move"}, {"keys", sheet_->pickedKeys()}, {"clip", session_.clip().name}};
+    if (!field->isModified() || session_.keyPicks().frames().empty()) return;
+    const ChannelRef channel = session_.keyPicks().frames().begin()->first;
+    const double frame = *session_.keyPicks().frames().begin()->second.begin();
+    json step{{"op", "key.move"}, {"keys", session_.keyPicks().argument()}, {"clip", session_.clip().name}};
     const std::string text = field->text().toStdString();
     if (field == frame_ || field == value_) {
         const auto value =
@@ -154,8 +179,10 @@ void CurveView::typed(const QLineEdit* field) {
         step[field == slope_ ? "slope" : "weight"] = text;
         if (field == weight_) step["weight"] = field->text().toDouble();
     }
-    if (field == frame_) sheet_->follow(channel, frame, frame + step["frames"].get<double>());
-    session_.run(step);
+    // It stays picked where it stands then.
+    const KeyPicks::Frames before = session_.keyPicks().frames();
+    if (field == frame_) session_.keyPicks().move(step["frames"].get<double>());
+    if (!session_.run(step)) session_.keyPicks().set(before);
     refresh();
 }
 

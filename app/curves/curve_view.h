@@ -5,6 +5,7 @@
 #include <QPushButton>
 
 #include "app/curves/curve_sheet.h"
+#include "app/stages/kit/dry_run.h"
 #include "app/stages/kit/lower_area.h"
 
 namespace pivrak {
@@ -24,6 +25,7 @@ protected:
 private:
     void refresh();
     void showPicked();
+    void askDriven();
     void shape(const char* runs);
     void typed(const QLineEdit* field);
 
@@ -34,6 +36,7 @@ private:
     QLineEdit *frame_, *value_, *slope_, *weight_;
     QCheckBox* one_scale_;
     std::string shown_clip_;
+    Trial<std::vector<DrivenCurve>>* courses_;
 };
 
 }  // namespace pivrak

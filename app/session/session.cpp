@@ -90,6 +90,7 @@ void Session::setClip(ClipId clip) {
     if (clip == clip_ || !document().clips.contains(clip)) return;
     clip_ = clip;
     compile();
+    key_picks_.keepIn(this->clip());
     emit documentChanged();
 }
 
@@ -315,6 +316,7 @@ void Session::documentReplaced() {
     if (!document().paths.contains(path_tool_.path)) setPathTool({});
     compile();
     const bool changed = selection_.drop_if([&](PartId part) { return !document().parts.contains(part); });
+    key_picks_.keepIn(this->clip());
     emit documentChanged();
     if (changed) emit selectionChanged();
     check_soon_.start();

@@ -9,6 +9,7 @@
 
 #include "app/session/background.h"
 #include "app/session/element_picks.h"
+#include "app/session/key_picks.h"
 #include "app/session/path_tool.h"
 #include "app/session/posing.h"
 #include "app/session/selection.h"
@@ -95,6 +96,9 @@ public:
     void setStage(Stage stage);
 
     // Time.
+    /// Keys picked in curves and lanes.
+    KeyPicks& keyPicks() { return key_picks_; }
+    const KeyPicks& keyPicks() const { return key_picks_; }
     const Clip& clip() const { return clip_or_first(shownDocument(), clip_); }
     void setClip(ClipId clip);
     double frame() const { return posing_.frame(); }
@@ -256,6 +260,7 @@ private:
     bool auto_key_ = false;
     PickSettings pick_settings_;
     ElementPicks picks_;
+    KeyPicks key_picks_;
     std::optional<ToolPlane> tool_plane_;
     PathTool path_tool_;
     Posing posing_;

@@ -8,7 +8,8 @@
 
 namespace pivrak {
 
-/// Plays the clip in real time: whole frames, late ones left out, so that a slow picture never slows time.
+/// Plays the clip in real time: whole frames, late ones left out, so that a slow picture never slows time; or
+/// slower, backwards, or every frame however long it takes.
 class Player : public QObject {
     Q_OBJECT
 
@@ -18,18 +19,25 @@ public:
     void toggle();
     void stop();
 
+    /// Seconds of the clip for one of the clock; below nothing it runs back.
+    void setPace(double pace, bool every_frame);
+
     /// The frame to show after some time, from a frame on. Outside a loop it stays at the last one.
     static double frameAfter(const Clip& clip, double from_frame, double seconds, double frame_rate);
 
 signals:
     void playingChanged(bool playing);
+    /// So many frames were shown since it began, and so many left out.
+    void played(int shown, int left_out);
 
 private:
     void tick();
     Session& session_;
     QTimer timer_;
     QElapsedTimer clock_;
-    double start_frame_ = 0;
+    double start_frame_ = 0, pace_ = 1, due_ = 0;  ///< frames since it began
+    bool every_frame_ = false;
+    int shown_ = 0, left_out_ = 0;
 };
 
 }  // namespace pivrak

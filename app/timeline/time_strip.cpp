@@ -9,13 +9,12 @@
 
 #include "app/parts/channel_mark.h"
 #include "app/parts/key_mark.h"
+#include "app/timeline/lane_metrics.h"
 #include "core/model/element_channels.h"
 #include "core/rig/driven_by.h"
 
 namespace pivrak {
 namespace {
-
-constexpr int label_width = 190, ruler_height = 30, lane_height = 24, right_margin = 26;
 
 enum class Transport { ToStart, Play, Pause, ToEnd };
 
@@ -52,7 +51,9 @@ QIcon transportIcon(Transport kind, const QColor& color) {
 TimeLanes::TimeLanes(Session& session, Look& look, QWidget* parent)
     : QWidget(parent), session_(session), look_(look) {
     setObjectName(QStringLiteral("timeLanes"));
-    setMinimumHeight(ruler_height + lane_height);
+    setFocusPolicy(Qt::ClickFocus);
+    connect(&session.keyPicks(), &KeyPicks::changed, this, qOverload<>(&QWidget::update));
+    setMinimumHeight(lane_px::ruler_height + lane_px::lane_height);
     for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::poseChanged,
                         &Session::previewChanged})
         connect(&session_, signal, this, qOverload<>(&QWidget::update));
@@ -63,8 +64,8 @@ TimeLanes::TimeLanes(Session& session, Look& look, QWidget* parent)
 
 Ruler TimeLanes::ruler() const {
     const Clip& clip = session_.clip();
-    return {clip.first_frame, clip.last_frame, static_cast<double>(label_width),
-            static_cast<double>(width() - right_margin)};
+    return {clip.first_frame, clip.last_frame, static_cast<double>(lane_px::label_width),
+            static_cast<double>(width() - lane_px::right_margin)};
 }
 
 /// Channels of the selection, or when it has none all that have keys. Of a part with many channels only those
@@ -93,17 +94,23 @@ void TimeLanes::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::Antialiasing);
     painter.fillRect(rect(), theme.card);
     const auto channels = lanes();
-    const int room = (height() - ruler_height) / lane_height;
+    const int room = (height() - lane_px::ruler_height) / lane_px::lane_height;
     for (int row = 0; row < std::max(room, 1); ++row)
         if (row % 2 == 0)
-            painter.fillRect(0, ruler_height + row * lane_height, width(), lane_height, theme.paper);
+            painter.fillRect(0, lane_px::ruler_height + row * lane_px::lane_height, width(),
+                             lane_px::lane_height, theme.paper);
     for (std::size_t i = 0; i < channels.size() && static_cast<int>(i) < room; ++i)
         paintLane(painter, static_cast<int>(i), channels[i]);
     if (channels.empty()) {
         painter.setPen(theme.softInk);
         painter.setFont(Look::uiFont(11));
-        painter.drawText(QRect(12, ruler_height, width(), lane_height), Qt::AlignVCenter,
+        painter.drawText(QRect(12, lane_px::ruler_height, width(), lane_px::lane_height), Qt::AlignVCenter,
                          tr("No keys yet: make a part a hinge, turn it, press K"));
+    }
+    if (doing_ == Doing::Box) {
+        painter.setPen(QPen(theme.petrol, 1, Qt::DashLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(QRectF(pressed_, last_).normalized());
     }
     paintRuler(painter);
     const double x = ruler().x_at(session_.frame());
@@ -118,13 +125,14 @@ void TimeLanes::paintRuler(QPainter& painter) const {
     const Theme& theme = look_.theme();
     const Ruler r = ruler();
     painter.setPen(QPen(theme.softInk, 1));
-    painter.drawLine(QPointF(r.left_px, ruler_height - 6), QPointF(r.right_px, ruler_height - 6));
+    painter.drawLine(QPointF(r.left_px, lane_px::ruler_height - 6),
+                     QPointF(r.right_px, lane_px::ruler_height - 6));
     painter.setFont(Look::uiFont(11));
     const double step = r.label_step(46);
     for (double f = std::ceil(r.first_frame / step) * step; f <= r.last_frame + 1e-9; f += step) {
         const double x = r.x_at(f);
         painter.setPen(theme.softInk);
-        painter.drawLine(QPointF(x, ruler_height - 11), QPointF(x, ruler_height - 2));
+        painter.drawLine(QPointF(x, lane_px::ruler_height - 11), QPointF(x, lane_px::ruler_height - 2));
         if (std::abs(x - r.x_at(session_.frame())) > 9)
             painter.drawText(QRectF(x - 30, 2, 60, 15), Qt::AlignCenter, QString::number(f));
     }
@@ -132,13 +140,14 @@ void TimeLanes::paintRuler(QPainter& painter) const {
 
 void TimeLanes::paintLane(QPainter& painter, int row, ChannelRef channel) {
     const Theme& theme = look_.theme();
-    const double top = ruler_height + row * lane_height, middle = top + lane_height / 2.0;
+    const double top = lane_px::ruler_height + row * lane_px::lane_height,
+                 middle = top + lane_px::lane_height / 2.0;
     painter.setFont(Look::uiFont(12));
     painter.setPen(theme.ink);
     const QString name = QString::fromStdString(channel_name(session_.shownDocument(), channel));
-    painter.drawText(QRectF(14, top, label_width - 50, lane_height), Qt::AlignVCenter,
-                     painter.fontMetrics().elidedText(name, Qt::ElideMiddle, label_width - 54));
-    paintMark(painter, QPointF(label_width - 30, middle), channelMark(session_, channel), theme);
+    painter.drawText(QRectF(14, top, lane_px::label_width - 50, lane_px::lane_height), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(name, Qt::ElideMiddle, lane_px::label_width - 54));
+    paintMark(painter, QPointF(lane_px::label_width - 30, middle), channelMark(session_, channel), theme);
     if (session_.drivers().name(channel))
         paintDriven(painter, channel, middle);
     else if (const Track* track = session_.clip().track(channel))
@@ -156,9 +165,10 @@ void TimeLanes::paintKeys(QPainter& painter, const Track& track, double y) const
                          QPointF(r.x_at(track.keys.back().frame), y));
     }
     for (const Key& key : track.keys) {
-        painter.setPen(QPen(theme.card, 1));
-        painter.setBrush(key.frame == session_.frame() ? theme.saffron : theme.petrolLight);
-        paintKeyMark(painter, {r.x_at(key.frame), y}, key.interpolation, 5);
+        const bool picked = session_.keyPicks().has(track.channel, key.frame);
+        painter.setPen(picked ? QPen(theme.raspberry, 1.6) : QPen(theme.card, 1));
+        painter.setBrush(picked || key.frame == session_.frame() ? theme.saffron : theme.petrolLight);
+        paintKeyMark(painter, {r.x_at(key.frame + (picked ? moved_ : 0)), y}, key.interpolation, 5);
     }
 }
 
@@ -199,15 +209,6 @@ void TimeLanes::scrub(double x) {
     session_.setFrame(std::clamp(std::round(ruler().frame_at(x)), clip.first_frame, clip.last_frame));
 }
 
-void TimeLanes::mousePressEvent(QMouseEvent* event) {
-    if (event->button() == Qt::LeftButton && event->position().x() > label_width - 12)
-        scrub(event->position().x());
-}
-
-void TimeLanes::mouseMoveEvent(QMouseEvent* event) {
-    if (event->buttons() & Qt::LeftButton) scrub(event->position().x());
-}
-
 TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* parent)
     : QWidget(parent),
       session_(session),
@@ -220,7 +221,27 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
       set_key_(new QPushButton(tr("Key"))),
       auto_key_(new QPushButton(tr("Key every move"))),
       clip_(new QComboBox),
-      rate_(new QLabel) {
+      pace_(new QComboBox),
+      rate_(new QLabel),
+      played_(new QLabel) {
+    pace_->setObjectName(QStringLiteral("playPace"));
+    pace_->setToolTip(tr("How fast it plays"));
+    pace_->setFocusPolicy(Qt::NoFocus);
+    for (const auto& [words, pace, every] : {std::tuple(tr("real time"), 1.0, false),
+                                             {tr("half as fast"), 0.5, false},
+                                             {tr("a quarter"), 0.25, false},
+                                             {tr("backwards"), -1.0, false},
+                                             {tr("every frame"), 1.0, true}})
+        pace_->addItem(words, QVariantList{pace, every});
+    played_->setObjectName(QStringLiteral("playTold"));
+    played_->setProperty("role", "soft");
+    connect(pace_, &QComboBox::currentIndexChanged, this, [this] {
+        const QVariantList chosen = pace_->currentData().toList();
+        player_.setPace(chosen[0].toDouble(), chosen[1].toBool());
+    });
+    connect(&player_, &Player::played, this, [this](int, int left_out) {
+        played_->setText(left_out > 0 ? tr("%n frames left out", nullptr, left_out) : QString());
+    });
     clip_->setObjectName(QStringLiteral("clipChoice"));
     clip_->setToolTip(tr("The clip that is shown and keyed"));
     clip_->setFocusPolicy(Qt::NoFocus);
@@ -249,6 +270,9 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
     for (QWidget* widget :
          std::initializer_list<QWidget*>{to_start_, play_, to_end_, frame_label, frame_, set_key_})
         row->addWidget(widget);
+    row->addSpacing(6);
+    row->addWidget(pace_);
+    row->addWidget(played_);
     row->addStretch(1);
     for (QWidget* widget : std::initializer_list<QWidget*>{auto_key_, clip_, rate_}) row->addWidget(widget);
     auto* layout = new QVBoxLayout(this);

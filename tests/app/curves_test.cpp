@@ -2,6 +2,7 @@
 #include <QComboBox>
 
 #include "app/curves/curve_sheet.h"
+#include "app/timeline/time_strip.h"
 #include "tests/app/bank.h"
 
 namespace pivrak {
@@ -75,7 +76,7 @@ TEST_F(Curves, KeysArePickedDraggedAndTakenOut) {
     EXPECT_NEAR(key(50).value, 0.35, 1e-12);
     typeField("curveFrame", "44");
     EXPECT_NEAR(key(44).value, 0.35, 1e-12);
-    EXPECT_TRUE(sheet().picked().at(shift).contains(44)) << "it stays picked";
+    EXPECT_TRUE(hands.session.keyPicks().frames().at(shift).contains(44)) << "it stays picked";
     QTest::keyClick(&sheet(), Qt::Key_Delete);
     hands.settle();
     EXPECT_EQ(track().keys.size(), 2u);
@@ -117,7 +118,7 @@ TEST_F(Curves, ADoubleClickPutsAKeyInAndABoxPicksMany) {
     EXPECT_NEAR(key(20).value, 0.2, 1e-9);
     const QRectF all = QRectF(sheet().rect()).adjusted(70, 10, -20, -30);
     drag(all.topLeft() + QPointF(1, 1), all.bottomRight() - all.topLeft());
-    EXPECT_GE(sheet().picked().at(shift).size(), 2u);
+    EXPECT_GE(hands.session.keyPicks().frames().at(shift).size(), 2u);
     hands.click("curvesOneScale");
     QWheelEvent wheel(QPointF(300, 60), sheet().mapToGlobal(QPointF(300, 60)), {}, {0, 360}, Qt::NoButton, {},
                       Qt::NoScrollPhase, false);
@@ -185,6 +186,95 @@ TEST_F(Curves, ManyKeysAreChangedAtOnce) {
     hands.choose("keyEditWhat", "key.reverse");
     hands.click("doKeyEdit");
     EXPECT_NEAR(track().keys.back().value, before.keys.front().value, 1e-9);
+}
+
+/// The same keys on the time strip: picked, dragged, with what follows, boxed and taken out.
+TEST_F(Curves, LanesAreEditedOnTheTimeStrip) {
+    auto& lanes = *hands.find<TimeLanes>("timeLanes");
+    const auto drag_lane = [&](const QPointF& from, const QPointF& to, Qt::KeyboardModifiers keys = {}) {
+        QTest::mousePress(&lanes, Qt::LeftButton, keys, from.toPoint());
+        for (const double share : {0.5, 1.0}) {
+            const QPointF at = from + share * (to - from);
+            QMouseEvent move(QEvent::MouseMove, at, lanes.mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
+                             keys);
+            QApplication::sendEvent(&lanes, &move);
+        }
+        QTest::mouseRelease(&lanes, Qt::LeftButton, keys, to.toPoint());
+        hands.settle();
+    };
+    QTest::mouseClick(&lanes, Qt::LeftButton, {}, lanes.placeOf(shift, 40).toPoint());
+    hands.settle();
+    EXPECT_EQ(hands.session.frame(), 40) << "a click goes there";
+    EXPECT_TRUE(hands.session.keyPicks().has(shift, 40));
+    EXPECT_EQ(hands.find<QLineEdit>("curveFrame")->text(), "40") << "picked in the curves too";
+    const double frame_px = lanes.ruler().pixels_per_frame();
+    drag_lane(lanes.placeOf(shift, 40), lanes.placeOf(shift, 40) + QPointF(6 * frame_px, 0));
+    EXPECT_NEAR(key(46).value, 0.4, 1e-12);
+    EXPECT_NEAR(track().keys.back().frame, 80, 1e-12);
+    drag_lane(lanes.placeOf(shift, 46), lanes.placeOf(shift, 46) + QPointF(10 * frame_px, 0),
+              Qt::ControlModifier);
+    EXPECT_NEAR(track().keys.back().frame, 90, 1e-12) << "what follows comes along";
+    // Elsewhere the mouse scrubs, and lets go of what was picked.
+    QTest::mouseClick(&lanes, Qt::LeftButton, {}, lanes.placeOf(shift, 20).toPoint());
+    EXPECT_EQ(hands.session.frame(), 20);
+    EXPECT_TRUE(hands.session.keyPicks().empty());
+    drag_lane(lanes.placeOf(shift, 50) - QPointF(0, 9), lanes.placeOf(shift, 95) + QPointF(0, 9),
+              Qt::ShiftModifier);
+    EXPECT_EQ(hands.session.keyPicks().frames().at(shift).size(), 2u);
+    hands.choose("keyEditWhat", "key.scale");
+    hands.type("keyEditTimes", "0.5");
+    hands.click("doKeyEdit");
+    EXPECT_NEAR(track().keys.back().frame, 73, 1e-12) << "of the picked ones alone: 56 and 90 about 56";
+    QTest::mouseClick(&lanes, Qt::LeftButton, {}, lanes.placeOf(shift, 73).toPoint());
+    QTest::keyClick(&lanes, Qt::Key_Delete);
+    hands.settle();
+    EXPECT_EQ(track().keys.size(), 2u);
+    EXPECT_EQ(hands.session.document().parts.size(), 2u) << "a key went, no part";
+}
+
+/// What follows is drawn with who drives it; its run cannot be taken hold of.
+TEST_F(Curves, DrivenChannelsAreShownBesideTheirDriver) {
+    hands.session.run({{"op", "follow.add"}, {"parts", {slat(1)}}, {"driver", "Handle"}, {"gain", 50}});
+    hands.pickRows({hands.named(slat(1)), handle()});
+    hands.settle();
+    EXPECT_EQ(sheet().channels(), std::vector{shift});
+    ASSERT_EQ(sheet().driven().size(), 1u);
+    EXPECT_EQ(sheet().driven().front().by, "Handle");
+    for (const auto& [frame, value] : sheet().driven().front().samples)
+        if (frame == 40 || frame == 80) EXPECT_NEAR(value * deg_per_rad, frame == 40 ? 20 : 5, 1e-9);
+    hands.clickRow(hands.named(slat(1)));
+    EXPECT_TRUE(sheet().channels().empty());
+    EXPECT_EQ(sheet().driven().size(), 1u) << "alone too";
+}
+
+/// Backwards, and every frame one after the other however slow the picture is.
+TEST_F(Curves, PlaysBackwardsAndEveryFrame) {
+    std::vector<double> shown;
+    hands.session.setFrame(60);
+    hands.settle();
+    const double length = hands.session.clip().last_frame - hands.session.clip().first_frame;
+    QObject::connect(&hands.session, &Session::poseChanged, &hands.window, [&] {
+        if (shown.empty() || shown.back() != hands.session.frame()) shown.push_back(hands.session.frame());
+    });
+    const auto play = [&] {
+        shown.clear();
+        hands.click("play");
+        for (int i = 0; i < 400 && shown.size() < 5; ++i) QTest::qWait(20);
+        hands.click("play");
+        ASSERT_GE(shown.size(), 5u);
+    };
+    auto* pace = hands.find<QComboBox>("playPace");
+    pace->setCurrentIndex(3);
+    play();
+    for (std::size_t i = 1; i < shown.size(); ++i)
+        EXPECT_LT(std::fmod(shown[i - 1] - shown[i] + length, length), length / 2)
+            << shown[i - 1] << " then " << shown[i];
+    hands.session.setFrame(0);
+    pace->setCurrentIndex(4);
+    play();
+    for (std::size_t i = 1; i < shown.size(); ++i)
+        EXPECT_EQ(shown[i], std::fmod(shown[i - 1] + 1, length)) << "none is left out";
+    pace->setCurrentIndex(0);
 }
 
 TEST_F(Curves, ClipsAreMadeCopiedAndRemovedByHand) {

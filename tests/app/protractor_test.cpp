@@ -98,8 +98,10 @@ TEST(Player, FramesFollowTheClockNotThePicture) {
     EXPECT_EQ(Player::frameAfter(clip, 1, 0.5, 24), 1) << "the last frame is the first again";
     EXPECT_EQ(Player::frameAfter(clip, 5, 0.25, 24), 11);
     EXPECT_EQ(Player::frameAfter(clip, 1, 10.0, 25), 1 + 250 % 12);
+    EXPECT_EQ(Player::frameAfter(clip, 3, -0.125, 24), 12) << "backwards over the seam";
     clip.loop = false;
     EXPECT_EQ(Player::frameAfter(clip, 1, 10, 24), 13);
+    EXPECT_EQ(Player::frameAfter(clip, 5, -10, 24), 1);
 }
 
 }  // namespace

@@ -106,10 +106,18 @@ KeyEditCard::KeyEditCard(Session& session)
          .placeholder = tr("the last"),
          .object_name = "keyEditTo"});
     finish(true);
+    connect(&session.keyPicks(), &KeyPicks::changed, this, [this] {
+        if (isVisible()) changed();
+    });
 }
 
+/// Of whole channels where that is what it is done to.
 void KeyEditCard::amend(nlohmann::json& step) const {
     step["clip"] = session_.clip().name;
+    if (!session_.keyPicks().empty()) {
+        step["keys"] = session_.keyPicks().argument();
+        step.erase("parts");
+    }
     if (lead() == "key.hold") step["frame"] = session_.frame();
     if (lead() == "key.copy") step["to_frame"] = session_.frame();
     for (const char* side : {"before", "after"})

@@ -4,8 +4,8 @@
 
 namespace pivrak {
 
-/// What is done to many keys at once: those of the picked parts, or all of the clip, between two frames when
-/// these are said.
+/// What is done to many keys at once: the picked ones, else those of the picked parts, or all of the clip,
+/// between two frames when these are said.
 class KeyEditCard : public FormCard {
     Q_OBJECT
 

@@ -47,8 +47,7 @@ void setKeyHere(Session& session, const std::string& interpolation, const std::s
 }
 
 KeysPanel::KeysPanel(Session& session, QWidget* parent)
-    : StagePanel(session, Stage::Keys, tr("Still to come here: lanes, clips in sequence, movie previews."),
-                 parent),
+    : StagePanel(session, Stage::Keys, tr("Still to come here: clips in sequence, movie previews."), parent),
       channel_(makeChoice("keyChannel", {})),
       value_(makeNumber("keyValue")),
       interpolation_(makeChoice("keyInterpolation", {{tr("bent"), "smooth"},
