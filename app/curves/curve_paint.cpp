@@ -78,7 +78,7 @@ void CurveSheet::paintDriven(QPainter& painter) const {
     painter.setFont(Look::uiFont(11));
     for (const DrivenCurve& one : driven_) {
         if (one.samples.size() < 2) continue;
-        const auto [low, most] = std::ranges::minmax(one.samples, {}, &DrivenCurve::Sample::value);
+        const auto [low, most] = std::ranges::minmax(one.samples, {}, &FormulaPlot::Sample::value);
         const double span = std::max(most.value - low.value, 1e-9);
         QPolygonF line;
         for (const auto& [frame, value] : one.samples)

@@ -4,13 +4,20 @@
 #include <map>
 #include <optional>
 
-#include "app/curves/driven_curves.h"
 #include "app/session/session.h"
 #include "app/shell/theme.h"
+#include "app/stages/rig/drivers/channel_course.h"
 #include "app/timeline/ruler.h"
 #include "core/motion/curve.h"
 
 namespace pivrak {
+
+/// A channel that something drives, over the clip: to be seen beside its driver's keys, not edited.
+struct DrivenCurve {
+    ChannelRef channel;
+    std::string by;  ///< who drives it
+    Course samples = {};
+};
 
 /// Curves of the keyed channels of what is picked, as a strip of a recorder draws them: keys are picked one
 /// by one or by a box, dragged in time and value, and their own tangents by their ends. A double click on a

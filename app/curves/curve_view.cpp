@@ -120,7 +120,12 @@ void CurveView::askDriven() {
     }
     courses_->ask(question,
                   [asked, clip = session_.clip().id](const Document& document, const Progress& progress) {
-                      return driven_courses(document, clip, asked, progress);
+                      std::vector<ChannelRef> channels;
+                      for (const DrivenCurve& one : asked) channels.push_back(one.channel);
+                      const auto courses = channel_courses(document, clip, channels, progress);
+                      std::vector<DrivenCurve> driven = asked;
+                      for (std::size_t i = 0; i < driven.size(); ++i) driven[i].samples = courses[i];
+                      return driven;
                   });
 }
 

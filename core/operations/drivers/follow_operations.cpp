@@ -16,11 +16,6 @@
 namespace pivrak {
 namespace {
 
-/// Degrees and metres of a channel, for what a person types of a gain.
-double typed_per_si(ChannelKind kind) {
-    return is_turn(kind) ? deg_per_rad : 1;
-}
-
 /// What is asked, in SI: `driven = offset + gain * driver`.
 struct Rule {
     double gain = 1, offset = 0;
@@ -79,7 +74,7 @@ Result<Rule> rule_of(const Document& document, const Arguments& a, ChannelRef dr
     const int ends = (from ? 1 : 0) + (to ? 1 : 0) + (at_from ? 1 : 0) + (at_to ? 1 : 0);
     Rule rule;
     if (ends == 0) {
-        rule.gain = a.number_if("gain").value_or(1) * typed_per_si(driver.kind) / typed_per_si(driven.kind);
+        rule.gain = gain_from_typed({driven, driver}, a.number_if("gain").value_or(1));
         rule.offset = offset.value_or(0);
     } else if (ends < 4 || a.has("gain") || a.has("offset")) {
         return Error{

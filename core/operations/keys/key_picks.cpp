@@ -103,6 +103,12 @@ Result<std::vector<ChannelRef>> keyed_channels(const Clip& clip, const Arguments
     return channels;
 }
 
+std::size_t count_of(const std::vector<PickedKeys>& picked) {
+    std::size_t count = 0;
+    for (const PickedKeys& one : picked) count += one.frames.size();
+    return count;
+}
+
 Limits frames_of(const std::vector<PickedKeys>& picked) {
     Limits range{1e300, -1e300};
     for (const PickedKeys& one : picked) {

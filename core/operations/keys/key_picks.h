@@ -24,6 +24,8 @@ Result<std::vector<PickedKeys>> picked_keys(const Clip& clip, const Arguments& a
 /// The channels that have keys among those named; of all when none is. Errors: as above.
 Result<std::vector<ChannelRef>> keyed_channels(const Clip& clip, const Arguments& arguments);
 
+std::size_t count_of(const std::vector<PickedKeys>& picked);
+
 /// The first and the last frame of what is picked.
 Limits frames_of(const std::vector<PickedKeys>& picked);
 

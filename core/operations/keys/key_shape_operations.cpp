@@ -16,12 +16,6 @@
 namespace pivrak {
 namespace {
 
-std::size_t count_of(const std::vector<PickedKeys>& picked) {
-    std::size_t count = 0;
-    for (const PickedKeys& one : picked) count += one.frames.size();
-    return count;
-}
-
 /// A slope as typed, in degrees or lengths a second, as one of a frame.
 Result<std::optional<double>> slope_of(const Document& document, const Arguments& a, const char* name,
                                        ChannelRef channel) {

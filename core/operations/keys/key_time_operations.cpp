@@ -38,9 +38,7 @@ Result<std::size_t> change_keys(Track& track, const PickedKeys& picked, Become b
 }
 
 std::string moved_words(const std::vector<PickedKeys>& picked, const char* what, std::size_t replaced) {
-    std::size_t count = 0;
-    for (const PickedKeys& one : picked) count += one.frames.size();
-    std::string words = fmt::format("{} {}", counted(count, "key"), what);
+    std::string words = fmt::format("{} {}", counted(count_of(picked), "key"), what);
     if (replaced) words += fmt::format("; {} on the same frames made room", counted(replaced, "other"));
     return words;
 }

@@ -4,7 +4,7 @@
 
 #include "app/shell/theme.h"
 #include "app/stages/kit/form_card.h"
-#include "app/stages/rig/drivers/formula_plot.h"
+#include "app/stages/rig/drivers/channel_course.h"
 
 namespace pivrak {
 
@@ -38,7 +38,6 @@ public:
     void refreshMotion();
 
 private:
-    using Course = std::vector<FormulaPlot::Sample>;
     QString wordsOf(const Measure& measure) const;
     /// Null when there is none in hand.
     const Measure* current() const;
