@@ -1,6 +1,5 @@
 #include "app/drive_map/map_canvas.h"
 
-#include <QDoubleValidator>
 #include <QFile>
 #include <QKeyEvent>
 #include <QPainter>
@@ -193,15 +192,13 @@ void MapCanvas::edit(std::size_t edge) {
 
 void MapCanvas::take() {
     if (!number_) return;
-    bool is_number = false;
-    const double value = QString(entry_->text()).replace(',', '.').toDouble(&is_number);
-    if (!is_number) {
-        emit session_.told(tr("'%1' is no number").arg(entry_->text()), true);
+    const Result<nlohmann::json> step = number_->step(entry_->text().toStdString());
+    if (!step) {
+        emit session_.told(QString::fromStdString(step.error().message), true);
         return;
     }
-    const nlohmann::json step = number_->step(value);
     leave();
-    session_.run(step);
+    session_.run(*step);
 }
 
 void MapCanvas::leave() {

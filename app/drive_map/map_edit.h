@@ -10,12 +10,12 @@
 
 namespace pivrak {
 
-/// A number on an arrow of the drive map that may be typed there.
+/// What stands on an arrow of the drive map and may be typed there.
 struct ArrowNumber {
-    QString now;   ///< as it is typed
+    QString now;   ///< as it is typed: `15`, `20 : 60`
     QString what;  ///< `degrees for each m`
-    /// The step that makes it another one.
-    std::function<nlohmann::json(double)> step;
+    /// The step that makes it what was typed.
+    std::function<Result<nlohmann::json>(const std::string& typed)> step;
 };
 
 /// None where something else decides; then `why` says what.

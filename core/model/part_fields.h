@@ -206,8 +206,8 @@ struct ScaleLengths : DeepFields<ScaleLengths> {
         place *= factor;
     }
     /// The first of each pair is how far along something it stands.
-    template <class Entry>
-    void pairs(const char*, std::vector<Entry>& entries, double Entry::*first, double Entry::*) {
+    template <class Entry, class... More>
+    void pairs(const char*, std::vector<Entry>& entries, double Entry::*first, const More&...) {
         for (Entry& entry : entries) entry.*first *= factor;
     }
 };

@@ -121,6 +121,55 @@ TEST_F(MapBank, AGainIsTypedOnItsArrowForAllThatDoTheSame) {
     EXPECT_TRUE(hands.told.join(" ").contains("Formulas")) << hands.told.join(" ").toStdString();
 }
 
+/// The sizes of a gear pair are typed on its arrow, in the arrow's own order.
+TEST_F(MapBank, TeethAreTypedOnTheArrowOfAPair) {
+    const PartId one = hands.named("Slat 1"), two = hands.named("Slat 2");
+    hands.session.run({{"op", "coupling.gear"},
+                       {"driver", one.value},
+                       {"driven", two.value},
+                       {"kind", "outside"},
+                       {"driver_teeth", 20},
+                       {"driven_teeth", 60}});
+    hands.session.run({{"op", "coupling.gear"},
+                       {"driver", two.value},
+                       {"driven", hands.named("Slat 3").value},
+                       {"kind", "belt"},
+                       {"driver_radius", 0.1},
+                       {"driven_radius", 0.2}});
+    hands.settle();
+    ASSERT_EQ(hands.session.document().couplings.size(), 2u) << hands.refusals.join(" ").toStdString();
+    MapWindow* window = opened();
+    MapCanvas& canvas = *window->canvas();
+    auto* entry = window->findChild<QLineEdit*>("mapNumber");
+    const auto type = [&](PartId to, const char* text) {
+        const auto edge =
+            std::ranges::find(canvas.map().edges, ChannelRef{to, ChannelKind::Turn}, &DriveEdge::to);
+        ASSERT_NE(edge, canvas.map().edges.end());
+        QTest::mouseClick(
+            &canvas, Qt::LeftButton, {},
+            canvas.labelOf(static_cast<std::size_t>(edge - canvas.map().edges.begin())).center().toPoint());
+        ASSERT_TRUE(entry->isVisible());
+        QTest::keyClicks(entry, text);
+        QTest::keyClick(entry, Qt::Key_Return);
+        hands.settle();
+    };
+    const auto turns = [&](PartId part) {
+        hands.typeAtGauge({one, ChannelKind::Turn}, "60 deg");
+        return hands.session.valueOf({part, ChannelKind::Turn}) * deg_per_rad;
+    };
+    ASSERT_NEAR(turns(two), -20, 1e-9);
+    type(two, "20 : 40");
+    EXPECT_NEAR(turns(two), -30, 1e-9) << hands.refusals.join(" ").toStdString();
+    type(hands.named("Slat 3"), "10 cm : 50 cm");
+    EXPECT_NEAR(turns(hands.named("Slat 3")), -6, 1e-9);
+    for (const auto& [wrong, said] : {std::pair("20", "20 : 60"), {"20 : 4.5", "number of teeth"}}) {
+        type(two, wrong);
+        EXPECT_TRUE(hands.refusals.join(" ").contains(said)) << hands.refusals.join(" ").toStdString();
+        QTest::keyClick(entry, Qt::Key_Escape);
+    }
+    EXPECT_NEAR(turns(two), -30, 1e-9) << "nothing changed";
+}
+
 TEST_F(MapBank, DraggedFromBoxToBoxACouplingIsOfferedAndTaken) {
     follow({hands.named("Slat 1")}, 10);
     MapWindow* window = opened();

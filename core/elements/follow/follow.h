@@ -1,6 +1,7 @@
 #pragma once
 
 #include <algorithm>
+#include <optional>
 #include <vector>
 
 #include "core/model/field.h"
@@ -10,6 +11,7 @@ namespace pivrak {
 /// A point of a response curve [rad or m].
 struct ResponsePoint {
     double driver = 0, answer = 0;
+    std::optional<double> slope = {};  ///< of the answer for each of the driver; none to let it run smoothly
     bool operator==(const ResponsePoint&) const = default;
 };
 
@@ -34,6 +36,9 @@ struct Follow {
         if (curve.size() == 1) return "its response curve has one point alone";
         for (std::size_t i = 1; i < curve.size(); ++i)
             if (!(curve[i - 1].driver < curve[i].driver)) return "its response curve does not go on";
+        if (straight &&
+            std::ranges::any_of(curve, [](const ResponsePoint& p) { return p.slope.has_value(); }))
+            return "its response curve has corners and slopes as well";
         if (each_turn && (curve.empty() || curve.back().driver - curve.front().driver > 2 * pi + 1e-9))
             return "its response curve is longer than a turn";
         return std::nullopt;
@@ -46,7 +51,7 @@ struct Follow {
         v.number("gain", self.gain, {.usual = 1});
         v.number("offset", self.offset, {.usual = 0});
         v.number("delay_frames", self.delay_frames, {.usual = 0});
-        v.pairs("curve", self.curve, &ResponsePoint::driver, &ResponsePoint::answer);
+        v.pairs("curve", self.curve, &ResponsePoint::driver, &ResponsePoint::answer, &ResponsePoint::slope);
         v.flag("straight", self.straight);
         v.flag("each_turn", self.each_turn);
         v.flag("off", self.off);
@@ -58,7 +63,10 @@ struct Follow {
         offset *= leads;
         gain *= curve.empty() ? leads * led : leads;
         if (led > 0) return;
-        for (ResponsePoint& point : curve) point.driver = -point.driver;
+        for (ResponsePoint& point : curve) {
+            point.driver = -point.driver;
+            if (point.slope) point.slope = -*point.slope;
+        }
         std::reverse(curve.begin(), curve.end());
     }
     /// Lengths of a machine that is made so many times as large, with its joints. The curve's drivers are
@@ -67,6 +75,9 @@ struct Follow {
         const bool by_turn = is_turn(driver.kind), turns = is_turn(driven.kind);
         if (by_turn)
             for (ResponsePoint& point : curve) point.driver /= factor;
+        else
+            for (ResponsePoint& point : curve)
+                if (point.slope) *point.slope /= factor;
         if (!turns) offset *= factor, gain *= factor;
         if (!by_turn && curve.empty()) gain /= factor;
     }

@@ -13,10 +13,18 @@ Response Response::of(const Follow& follow) {
     const auto& curve = follow.curve;
     // A point a turn after the first one is the first one again.
     const bool closes = follow.each_turn && curve.back().driver - curve.front().driver > 2 * pi - 1e-9;
+    const auto seam = closes && !curve.front().slope ? curve.back().slope : curve.front().slope;
     for (const int turn : {-1, 0, 1}) {
         if (turn != 0 && !follow.each_turn) continue;
-        for (std::size_t i = 0; i < curve.size() - (closes && turn < 1 ? 1 : 0); ++i)
-            keys.push_back({curve[i].driver + turn * 2 * pi, curve[i].answer, way});
+        for (std::size_t i = 0; i < curve.size() - (closes && turn < 1 ? 1 : 0); ++i) {
+            Key key{curve[i].driver + turn * 2 * pi, curve[i].answer, way};
+            const bool at_seam = closes && (i == 0 || i + 1 == curve.size());
+            if (const auto slope = at_seam ? seam : curve[i].slope) {
+                key.interpolation = Interpolation::Own;
+                key.out = Handle{*slope};
+            }
+            keys.push_back(key);
+        }
     }
     return {compile_curve(keys), follow.each_turn};
 }

@@ -47,6 +47,14 @@ std::string rule_words(const Follow& follow) {
     return fmt::format("{:.6g} {} for each {}", gain, turn ? "degrees" : "m", by_turn ? "degree" : "m");
 }
 
+double typed_slope(const Follow& follow, double slope) {
+    return slope * typed_per_si(follow.driven.kind) / typed_per_si(follow.driver.kind);
+}
+
+double slope_from_typed(const Follow& follow, double typed) {
+    return typed * typed_per_si(follow.driver.kind) / typed_per_si(follow.driven.kind);
+}
+
 double typed_gain(const Follow& follow) {
     const double answer = follow.curve.empty() ? typed_per_si(follow.driver.kind) : 1;
     return follow.gain * (follow.curve.empty() ? typed_per_si(follow.driven.kind) : 1) / answer;
@@ -54,15 +62,17 @@ double typed_gain(const Follow& follow) {
 
 double gain_from_typed(const Follow& follow, double typed) {
     if (!follow.curve.empty()) return typed;
-    return typed * typed_per_si(follow.driver.kind) / typed_per_si(follow.driven.kind);
+    return slope_from_typed(follow, typed);
 }
 
 std::string curve_words(const Follow& follow) {
     std::string words;
-    for (const ResponsePoint& point : follow.curve)
+    for (const ResponsePoint& point : follow.curve) {
         words +=
             fmt::format("{}{}: {}", words.empty() ? "" : ", ", typed_value(follow.driver.kind, point.driver),
                         typed_value(follow.driven.kind, point.answer));
+        if (point.slope) words += fmt::format(" slope {:.12g}", typed_slope(follow, *point.slope));
+    }
     return words;
 }
 

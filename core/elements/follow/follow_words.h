@@ -17,7 +17,11 @@ double typed_gain(const Follow& follow);
 /// The gain that is meant by such a number.
 double gain_from_typed(const Follow& follow, double typed);
 
-/// `0 m: 0 deg, 0.4 m: 30 deg`: a curve as it is typed, with digits enough to give the same again.
+/// A response curve's slope in degrees and metres, as it is typed; and what is meant by such a number.
+double typed_slope(const Follow& follow, double slope);
+double slope_from_typed(const Follow& follow, double typed);
+
+/// `0 m: 0 deg, 0.4 m: 30 deg slope 12`: a curve as it is typed, with digits enough to give the same again.
 std::string curve_words(const Follow& follow);
 
 }  // namespace pivrak

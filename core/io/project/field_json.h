@@ -79,8 +79,12 @@ public:
     }
     template <class Entry>
     void pairs(const char* name, const std::vector<Entry>& entries, double Entry::*first,
-               double Entry::*second) {
-        for (const Entry& entry : entries) out[name].push_back({entry.*first, entry.*second});
+               double Entry::*second, std::optional<double> Entry::*third = nullptr) {
+        for (const Entry& entry : entries) {
+            nlohmann::json pair{entry.*first, entry.*second};
+            if (third && entry.*third) pair.push_back(*(entry.*third));
+            out[name].push_back(std::move(pair));
+        }
     }
     template <class Entry>
     void list(const char* name, const std::vector<Entry>& entries) {
@@ -186,12 +190,14 @@ public:
         turn.normalize();
     }
     template <class Entry>
-    void pairs(const char* name, std::vector<Entry>& entries, double Entry::*first, double Entry::*second) {
+    void pairs(const char* name, std::vector<Entry>& entries, double Entry::*first, double Entry::*second,
+               std::optional<double> Entry::*third = nullptr) {
         entries.clear();
         for (const nlohmann::json& pair : in_.value(known(name), nlohmann::json::array())) {
             Entry entry;
             entry.*first = finite(pair.at(0));
             entry.*second = finite(pair.at(1));
+            if (third && pair.size() > 2) entry.*third = finite(pair.at(2));
             entries.push_back(entry);
         }
     }

@@ -53,7 +53,8 @@ std::string pair_words(const GearPair& pair, const GearPairMeasure& m) {
     return words;
 }
 
-Result<Outcome> add_gear(const Document& document, const Arguments& a, const OperationContext&) {
+/// Puts the pair that arguments make into the rig, under an id of its own or that of the one before.
+Result<Outcome> put_gear(const Document& document, const Arguments& a, std::optional<CouplingId> id) {
     PIVRAK_TRY(pair, read_pair(document, a));
     for (const Constraint& constraint : document.constraints)
         if (constraint.part == pair.driven.part() && !constraint.off &&
@@ -66,7 +67,7 @@ Result<Outcome> add_gear(const Document& document, const Arguments& a, const Ope
     pair.phase = a.number_if("phase").value_or(m.phase_rad);
     pair.phase_measured = m.phase_measured && !a.has("phase");
     Outcome out{document};
-    out.document.couplings.set({out.document.new_id<CouplingId>(), pair});
+    out.document.couplings.set({id ? *id : out.document.new_id<CouplingId>(), pair});
     PIVRAK_CHECK(check_runs(document, out.document, pair));
     if (const auto compiled = Evaluator::check(out.document); !compiled) return compiled.error();
     out.messages.push_back(pair_words(pair, m));
@@ -80,6 +81,10 @@ Result<Outcome> add_gear(const Document& document, const Arguments& a, const Ope
     return out;
 }
 
+Result<Outcome> add_gear(const Document& document, const Arguments& a, const OperationContext&) {
+    return put_gear(document, a, std::nullopt);
+}
+
 /// The pair of two parts, whichever of them it names as the driver.
 const Coupling* pair_of(const Document& document, PartId one, PartId other) {
     for (const Coupling& coupling : document.couplings)
@@ -90,16 +95,54 @@ const Coupling* pair_of(const Document& document, PartId one, PartId other) {
     return nullptr;
 }
 
+/// What `coupling.gear` would be asked for a pair that stands, with other sizes where they are given.
+nlohmann::json asked_anew(const Document& document, const GearPair& pair, const Arguments& a) {
+    nlohmann::json asked{{"driver", pair.driver.part().value},
+                         {"driven", pair.driven.part().value},
+                         {"kind", word_of(pair_kind_words, pair.kind)},
+                         {"hand", pair.left_hand ? "left" : "right"}};
+    const bool by_teeth = a.has("driver_teeth") || a.has("driven_teeth");
+    const bool by_radii = a.has("driver_radius") || a.has("driven_radius");
+    const bool rolls = pair.driver_radius_m > 0 || pair.driven_radius_m > 0;
+    if (pair.kind == PairKind::Screw) asked["lead"] = pair.lead_m;
+    if (rolls && !by_teeth) {
+        if (pair.driver_radius_m > 0) asked["driver_radius"] = pair.driver_radius_m;
+        if (pair.driven_radius_m > 0) asked["driven_radius"] = pair.driven_radius_m;
+    } else if (!rolls && !by_radii && pair.kind != PairKind::Screw) {
+        asked["driver_teeth"] = pair.driver_teeth;
+        asked["driven_teeth"] = pair.driven_teeth;
+    }
+    // One that was typed stays.
+    if (!pair.phase_measured && pair.phase != measure_gear_pair(document, pair).phase_rad)
+        asked["phase"] = pair.phase;
+    // Which of the two is called what may be the other way round.
+    const bool turned_round = a.part("driver") != pair.driver.part();
+    const auto take = [&](const char* given, const char* meant) {
+        if (a.has(given)) asked[meant] = a.values().at(given);
+    };
+    for (const bool of_driver : {true, false}) {
+        const bool driver = of_driver != turned_round;
+        take(of_driver ? "driver_teeth" : "driven_teeth", driver ? "driver_teeth" : "driven_teeth");
+        take(of_driver ? "driver_radius" : "driven_radius", driver ? "driver_radius" : "driven_radius");
+    }
+    take("lead", "lead");
+    return asked;
+}
+
+/// As above. Errors: `gear.none`.
+Result<const Coupling*> pair_of(const Document& document, const Arguments& a) {
+    const PartId one = a.part("driver"), other = a.part("driven");
+    if (const Coupling* coupling = pair_of(document, one, other)) return coupling;
+    return Error{"gear.none",
+                 fmt::format("'{}' and '{}' are no pair", name_of(document, one), name_of(document, other)),
+                 name_of(document, other)};
+}
+
 /// Moves one gear, with all it carries, along the line of centres until the module fits; then teeth are set
 /// anew.
 Result<Outcome> fit_centres(const Document& document, const Arguments& a, const OperationContext&) {
     const PartId still = a.part("driver"), moved = a.part("driven");
-    const Coupling* coupling = pair_of(document, still, moved);
-    if (!coupling)
-        return Error{
-            "gear.none",
-            fmt::format("'{}' and '{}' are no pair", name_of(document, still), name_of(document, moved)),
-            name_of(document, moved)};
+    PIVRAK_TRY(coupling, pair_of(document, a));
     GearPair pair = *coupling->as<GearPair>();
     const GearPairMeasure m = measure_gear_pair(document, pair);
     const double wanted = a.number_if("distance").value_or(m.fitting_m);
@@ -149,52 +192,85 @@ Result<Outcome> remove_coupling(const Document& document, const Arguments& a, co
     return out;
 }
 
+ArgumentSpec teeth_argument(const char* name, const char* summary) {
+    return {name, ArgumentKind::Integer, summary, false, {}, {}};
+}
+ArgumentSpec length_argument(const char* name, const char* summary) {
+    return {name, ArgumentKind::Length, summary, false, {}, {}};
+}
+
+/// Those of `coupling.gear`.
+std::vector<ArgumentSpec> gear_arguments() {
+    return {{"driver", ArgumentKind::Part, "the part that moves: a hinge, or a slide", true, {}, {}},
+            {"driven",
+             ArgumentKind::Part,
+             "the part that is moved; the same one for a screw in a cylinder joint",
+             true,
+             {},
+             {}},
+            {"kind",
+             ArgumentKind::Choice,
+             "how they run on each other; by their axes and teeth when left out",
+             false,
+             {},
+             {pair_kind_words.begin(), pair_kind_words.end()}},
+            teeth_argument("driver_teeth",
+                           "teeth of the driver, starts of a worm; counted on its shape when left out"),
+            teeth_argument("driven_teeth", "teeth of the driven gear; counted on its shape when left out"),
+            length_argument("driver_radius",
+                            "rolling radius instead of teeth; of pulleys measured when left out"),
+            length_argument("driven_radius",
+                            "rolling radius instead of teeth; of pulleys measured when left out"),
+            length_argument("module", "of a rack; measured on its pinion when left out"),
+            length_argument("lead", "of a screw: how far it goes in one turn"),
+            {"hand",
+             ArgumentKind::Choice,
+             "of worms, else found on the thread, and of screws, else right",
+             false,
+             {},
+             {"right", "left"}},
+            {"phase",
+             ArgumentKind::Angle,
+             "turn of the driven gear with the driver at rest; found on the shapes when left out",
+             false,
+             {},
+             {}}};
+}
+
+/// The same pair with other sizes: it is asked for anew, with all that is looked at then.
+Result<Outcome> set_gear(const Document& document, const Arguments& a, const OperationContext&) {
+    PIVRAK_TRY(coupling, pair_of(document, a));
+    const GearPair pair = *coupling->as<GearPair>();
+    Document without = document;
+    without.couplings.erase(coupling->id);
+    PIVRAK_TRY(arguments, Arguments::read(without, gear_arguments(), asked_anew(document, pair, a)));
+    PIVRAK_TRY(out, put_gear(without, arguments, coupling->id));
+    if (out.document == document) return nothing_to_do(document, "it has these sizes already");
+    return out;
+}
+
 }  // namespace
 
 void add_coupling_operations(Registry& registry) {
-    const auto teeth = [](const char* name, const char* summary) {
-        return ArgumentSpec{name, ArgumentKind::Integer, summary, false, {}, {}};
-    };
-    const auto length = [](const char* name, const char* summary) {
-        return ArgumentSpec{name, ArgumentKind::Length, summary, false, {}, {}};
-    };
     registry.add(
-        {"coupling.gear",
-         "Gear pair",
+        {"coupling.gear", "Gear pair",
          "Lets one part drive another: gears outside or inside each other, rack, worm, bevel, belt, screw. "
          "Teeth, radii and the tooth phase are found on the shapes.",
-         {{"driver", ArgumentKind::Part, "the part that moves: a hinge, or a slide", true, {}, {}},
-          {"driven",
-           ArgumentKind::Part,
-           "the part that is moved; the same one for a screw in a cylinder joint",
-           true,
-           {},
-           {}},
-          {"kind",
-           ArgumentKind::Choice,
-           "how they run on each other; by their axes and teeth when left out",
-           false,
-           {},
-           {pair_kind_words.begin(), pair_kind_words.end()}},
-          teeth("driver_teeth", "teeth of the driver, starts of a worm; counted on its shape when left out"),
-          teeth("driven_teeth", "teeth of the driven gear; counted on its shape when left out"),
-          length("driver_radius", "rolling radius instead of teeth; of pulleys measured when left out"),
-          length("driven_radius", "rolling radius instead of teeth; of pulleys measured when left out"),
-          length("module", "of a rack; measured on its pinion when left out"),
-          length("lead", "of a screw: how far it goes in one turn"),
-          {"hand",
-           ArgumentKind::Choice,
-           "of worms, else found on the thread, and of screws, else right",
-           false,
-           {},
-           {"right", "left"}},
-          {"phase",
-           ArgumentKind::Angle,
-           "turn of the driven gear with the driver at rest; found on the shapes when left out",
-           false,
-           {},
-           {}}},
-         add_gear});
+         gear_arguments(), add_gear});
+    const auto teeth = teeth_argument;
+    const auto length = length_argument;
+    registry.add(
+        {"coupling.set",
+         "Change a pair's sizes",
+         "Other teeth, radii or another lead of a pair that stands; teeth are set anew.",
+         {{"driver", ArgumentKind::Part, "one of the two", true, {}, {}},
+          {"driven", ArgumentKind::Part, "the other one; the same for a screw in a cylinder", true, {}, {}},
+          teeth("driver_teeth", "of the first"),
+          teeth("driven_teeth", "of the second"),
+          length("driver_radius", "rolling radius instead of teeth"),
+          length("driven_radius", "rolling radius instead of teeth"),
+          length("lead", "of a screw")},
+         set_gear});
     registry.add(
         {"coupling.fit_centres",
          "Move the shaft to fit",

@@ -27,7 +27,19 @@ std::string_view trimmed(std::string_view text) {
     return first == std::string_view::npos ? std::string_view() : text.substr(first, last - first + 1);
 }
 
-/// `0 m: 0 deg, 400 mm: 30 deg, 1.2 m: 80 deg`, each point the driver's value and theirs.
+/// What stands behind `slope` in a point's answer, cut off from it. Errors: `follow.curve`.
+Result<std::optional<double>> slope_cut_off(std::string_view& answer, const Follow& of) {
+    static constexpr std::string_view word = "slope";
+    const std::size_t at = answer.find(word);
+    if (at == std::string_view::npos) return std::optional<double>();
+    const std::string_view number = trimmed(answer.substr(at + word.size()));
+    PIVRAK_TRY(typed, parse_quantity(number, Dimension::None, LengthUnit::Metre));
+    answer = trimmed(answer.substr(0, at));
+    return std::optional(slope_from_typed(of, typed));
+}
+
+/// `0 m: 0 deg, 400 mm: 30 deg slope 12, 1.2 m: 80 deg`, each point the driver's value and theirs, and how
+/// steep it is there in degrees and metres.
 Result<std::vector<ResponsePoint>> curve_from(const std::string& text, ChannelRef driver, ChannelRef driven,
                                               LengthUnit unit) {
     std::vector<ResponsePoint> points;
@@ -43,8 +55,10 @@ Result<std::vector<ResponsePoint>> curve_from(const std::string& text, ChannelRe
                             point),
                 "curve"};
         PIVRAK_TRY(led, parse_quantity(trimmed(point.substr(0, colon)), dimension_of(driver.kind), unit));
-        PIVRAK_TRY(answer, parse_quantity(trimmed(point.substr(colon + 1)), dimension_of(driven.kind), unit));
-        points.push_back({led, answer});
+        std::string_view words = trimmed(point.substr(colon + 1));
+        PIVRAK_TRY(slope, slope_cut_off(words, {driven, driver}));
+        PIVRAK_TRY(answer, parse_quantity(words, dimension_of(driven.kind), unit));
+        points.push_back({led, answer, slope});
     }
     std::ranges::sort(points, {}, &ResponsePoint::driver);
     return points;
@@ -250,13 +264,15 @@ void add_follow_operations(Registry& registry) {
           value("driver_to", "the driver at the other end", "Driver to"),
           value("from", "what they are at the one end", "From"),
           value("to", "what they are at the other", "To"),
-          worded({"curve",
-                  ArgumentKind::Text,
-                  "a response by points, the driver's value and theirs: 0 m: 0 deg, 1.2 m: 80 deg",
-                  false,
-                  {},
-                  {}},
-                 "Points"),
+          worded(
+              {"curve",
+               ArgumentKind::Text,
+               "a response by points, the driver's value and theirs, with a slope where wanted: 0 m: 0 deg, "
+               "1.2 m: 80 deg slope 30",
+               false,
+               {},
+               {}},
+              "Points"),
           worded({"straight", ArgumentKind::Flag, "straight from point to point", false, false, {}},
                  "corners at its points"),
           worded({"each_turn",

@@ -4,9 +4,11 @@
 #include <random>
 
 #include "core/checks/findings.h"
+#include "core/elements/follow/follow_words.h"
 #include "core/io/delivery/deliver.h"
 #include "core/io/delivery/delivery_formats.h"
 #include "core/io/project/project_file.h"
+#include "core/model/part_fields.h"
 #include "tests/core/elements/linkages.h"
 
 namespace pivrak {
@@ -35,6 +37,18 @@ json slat_names(int count) {
 
 Document pulled(Document d, double cord_m) {
     return run(d, {{"op", "channel.set"}, {"parts", {"cord"}}, {"channel", "shift"}, {"value", cord_m}});
+}
+
+CouplingId follow_id(const Document& d) {
+    return d.couplings.begin()->id;
+}
+
+/// All lengths of what follows so many times as large.
+Follow grown(Follow follow, double factor) {
+    ScaleLengths lengths(factor);
+    Follow::fields(follow, lengths);
+    follow.grow(factor);
+    return follow;
 }
 
 /// How far a slat is turned about x, by where its y axis points.
@@ -197,6 +211,46 @@ TEST(Follow, ACurveGoesThroughItsPointsAndNeverBeyondThem) {
     EXPECT_TRUE(*project_from_bytes(*project_bytes(kept), "curve") == kept);
 }
 
+/// A point's slope is what the turn does there for a little of the cord, in degrees for each metre; between
+/// two the cubic of both. Source: Hermite's cubic, of which the middle is (p0 + p1)/2 + span (m0 - m1)/8.
+TEST(Follow, ACurveGoesThroughItsPointsAsSteeplyAsItIsTold) {
+    Document d = run(shutter(), {{"op", "follow.add"},
+                                 {"parts", {"slat1"}},
+                                 {"driver", "cord"},
+                                 {"curve", "0 m: 0 deg slope 80, 400 mm: 20 deg slope -15, 1 m: 60 deg"}});
+    const auto at = [](const Document& rig, double cord) {
+        return tilt_deg(Moved(pulled(rig, cord))(0), "slat1");
+    };
+    constexpr double little = 1e-6;
+    EXPECT_NEAR((at(d, little) - at(d, 0)) / little, 80, 1e-3);
+    EXPECT_NEAR((at(d, 0.4 + little) - at(d, 0.4 - little)) / (2 * little), -15, 1e-3);
+    EXPECT_NEAR(at(d, 0.2), 10 + 0.4 * (80 + 15) / 8, 1e-9);
+    EXPECT_NEAR(at(d, 0.4), 20, 1e-12);
+    EXPECT_TRUE(*project_from_bytes(*project_bytes(d), "curve") == d);
+    // Typed again as it is shown, it is the same curve.
+    const Follow& follow = *d.couplings.begin()->as<Follow>();
+    EXPECT_EQ(curve_words(follow), "0 m: 0 deg slope 80, 0.4 m: 20 deg slope -15, 1 m: 60 deg");
+    // Made twice as large, cord and all, it answers to twice the pull.
+    Document large = d;
+    large.couplings.set({follow_id(d), grown(follow, 2)});
+    EXPECT_NEAR(at(large, 0.4), at(d, 0.2), 1e-9);
+    // Of a mirror image whose cord counts the other way, and whose slats do not.
+    Follow image = follow;
+    image.mirror([&](ChannelRef channel) { return channel == follow.driver ? -1.0 : 1.0; });
+    Document mirrored = d;
+    mirrored.couplings.set({follow_id(d), image});
+    EXPECT_NEAR(at(mirrored, -0.2), at(d, 0.2), 1e-9);
+    for (const auto& [curve, said] : {std::pair("0 m: 0 deg slope steep, 1 m: 3 deg", "steep"),
+                                      {"0 m: 0 deg slope, 1 m: 3 deg", "number"}})
+        EXPECT_NE(
+            refusal(d, {{"op", "follow.set"}, {"parts", {"slat1"}}, {"curve", curve}}).message.find(said),
+            std::string::npos)
+            << curve;
+    EXPECT_NE(refusal(d, {{"op", "follow.set"}, {"parts", {"slat1"}}, {"straight", true}})
+                  .message.find("corners and slopes"),
+              std::string::npos);
+}
+
 /// A cam begins again with each turn, without a step or a corner where it does.
 TEST(Follow, ACamBeginsAgainWithEachTurnWithoutASeam) {
     Document d = shutter();
@@ -218,6 +272,13 @@ TEST(Follow, ACamBeginsAgainWithEachTurnWithoutASeam) {
     constexpr double little = 1e-3;
     const double before = (at(0) - at(-little)) / little, behind = (at(little) - at(0)) / little;
     EXPECT_NEAR(before, behind, 1e-3) << "the same slope on both sides";
+    // A slope at the seam is that of both its sides.
+    for (const char* curve : {"0 deg: 0 deg slope 0.3, 120 deg: 30 deg, 360 deg: 0 deg",
+                              "0 deg: 0 deg, 120 deg: 30 deg, 360 deg: 0 deg slope 0.3"}) {
+        d = run(d, {{"op", "follow.set"}, {"parts", {"slat1"}}, {"curve", curve}});
+        EXPECT_NEAR((at(360) - at(360 - little)) / little, 0.3, 1e-3) << curve;
+        EXPECT_NEAR((at(little) - at(0)) / little, 0.3, 1e-3) << curve;
+    }
     EXPECT_EQ(refusal(d, {{"op", "follow.add"},
                           {"parts", {"slat1"}},
                           {"driver", "cord"},

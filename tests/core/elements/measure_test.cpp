@@ -295,6 +295,26 @@ TEST(Measure, AFileWhoseMeasureIsGoneIsToldDamaged) {
         << read.error().message;
 }
 
+/// Places that fall together have no angle: it reads as nothing, never as no number, and what divides by it
+/// stands as by hand.
+TEST(Measure, WhatCannotBeMeasuredIsNeverNoNumber) {
+    Document d = crane();
+    d = measured(d, {{"what", "corner"}, {"a", "base"}, {"b", "base"}, {"c", "base"}, {"name", "bend"}});
+    d = measured(d, {{"what", "distance"}, {"a", "base"}, {"b", "base"}, {"name", "none"}});
+    for (const char* name : {"bend", "none"}) {
+        const Document asked = run(d, {{"op", "formula.set"},
+                                       {"parts", {"jib"}},
+                                       {"inputs", {{"m", {{"element", name}}}}},
+                                       {"text", "1 / m"}});
+        Moved at(asked);
+        for (const double frame : {0.0, 20.0, 40.0}) {
+            EXPECT_EQ(reading(at(frame), asked, name), 0);
+            for (const double value : at(frame).pose().channels) EXPECT_TRUE(std::isfinite(value)) << name;
+            EXPECT_TRUE(at(frame).world("jib").rotation.coeffs().allFinite()) << name;
+        }
+    }
+}
+
 TEST(Measure, CirclesAndNonsenseAreRefusedByName) {
     Document d = crane();
     d = measured(d,

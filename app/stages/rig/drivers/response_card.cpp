@@ -15,7 +15,9 @@ ResponseCard::ResponseCard(Session& session, Look& look)
       plot_(new ResponsePlot(look)),
       driver_(new QLineEdit),
       answer_(new QLineEdit),
+      slope_(new QLineEdit),
       row_(new QWidget),
+      slopeRow_(new QWidget),
       bend_(makeButton(tr("Make it a curve"), "bendFollow")) {
     facts_ = addReadout("responseFacts");
     addWidget(plot_);
@@ -28,12 +30,19 @@ ResponseCard::ResponseCard(Session& session, Look& look)
     driver_->setObjectName(QStringLiteral("responseDriver"));
     answer_->setObjectName(QStringLiteral("responseAnswer"));
     addWidget(row_);
+    auto* slopes = new QHBoxLayout(slopeRow_);
+    slopes->setContentsMargins(0, 0, 0, 0);
+    slopes->addWidget(new QLabel(tr("Slope there")));
+    slopes->addWidget(slope_, 1);
+    slope_->setObjectName(QStringLiteral("responseSlope"));
+    slope_->setToolTip(tr("In degrees and metres; left empty the curve runs smoothly by itself"));
+    addWidget(slopeRow_);
     addButtons({bend_});
     bend_->setToolTip(tr("Two points at the ends of the driver's range, to be bent between them"));
     connect(bend_, &QPushButton::clicked, this, &ResponseCard::bend);
     connect(plot_, &ResponsePlot::shown, this, &ResponseCard::showPoint);
     connect(plot_, &ResponsePlot::edited, this, [this] { put(plot_->follow()); });
-    for (QLineEdit* field : {driver_, answer_})
+    for (QLineEdit* field : {driver_, answer_, slope_})
         connect(field, &QLineEdit::returnPressed, this, &ResponseCard::typed);
     setVisible(false);
 }
@@ -56,6 +65,7 @@ void ResponseCard::refresh() {
     const bool curved = !follow->curve.empty();
     plot_->setVisible(curved);
     row_->setVisible(curved);
+    slopeRow_->setVisible(curved && !follow->straight);
     bend_->setVisible(!curved);
     setEnabled(!session_.previewed());
     facts_->setText(
@@ -78,7 +88,7 @@ void ResponseCard::refreshMotion() {
 void ResponseCard::showPoint() {
     const Follow& follow = plot_->follow();
     const auto picked = plot_->picked();
-    for (QLineEdit* field : {driver_, answer_}) {
+    for (QLineEdit* field : {driver_, answer_, slope_}) {
         field->setEnabled(picked.has_value());
         field->setPlaceholderText(tr("pick a point"));
         if (!picked) field->clear();
@@ -87,6 +97,9 @@ void ResponseCard::showPoint() {
     const ResponsePoint& point = follow.curve[*picked];
     driver_->setText(QString::fromStdString(format_channel(follow.driver.kind, point.driver)));
     answer_->setText(QString::fromStdString(format_channel(follow.driven.kind, point.answer)));
+    slope_->setPlaceholderText(
+        tr("by itself: %1").arg(typed_slope(follow, plot_->slopeAt(*picked)), 0, 'g', 5));
+    slope_->setText(point.slope ? QString::number(typed_slope(follow, *point.slope), 'g', 6) : QString());
 }
 
 /// A point by its numbers, with their units.
@@ -105,6 +118,16 @@ void ResponseCard::typed() {
     // What was not typed keeps all its digits.
     if (driver_->isModified()) follow.curve[*picked].driver = *driver;
     if (answer_->isModified()) follow.curve[*picked].answer = *answer;
+    if (slope_->isModified()) {
+        const std::string words = slope_->text().trimmed().toStdString();
+        const auto slope = parse_quantity(words, Dimension::None, unit);
+        if (!words.empty() && !slope) {
+            emit session_.told(QString::fromStdString(slope.error().message), true);
+            return;
+        }
+        follow.curve[*picked].slope =
+            words.empty() ? std::nullopt : std::optional(slope_from_typed(follow, *slope));
+    }
     put(follow);
 }
 

@@ -29,8 +29,8 @@ private:
 
     Session& session_;
     ResponsePlot* plot_;
-    QLineEdit *driver_, *answer_;
-    QWidget* row_;
+    QLineEdit *driver_, *answer_, *slope_;
+    QWidget *row_, *slopeRow_;
     QPushButton* bend_;
     QLabel* facts_;
     std::vector<CouplingId> followers_;

@@ -11,7 +11,7 @@
 namespace pivrak {
 namespace {
 
-constexpr double knob_px = 5, grip_px = 10;
+constexpr double knob_px = 5, grip_px = 10, bar_px = 34;
 
 /// A range with room about it.
 void widen(double& low, double& high, double least) {
@@ -31,7 +31,9 @@ ResponsePlot::ResponsePlot(Look& look) : look_(look) {
     setFixedHeight(170);
     setFocusPolicy(Qt::ClickFocus);
     setMouseTracking(true);
-    setToolTip(tr("Drag a point; a double click puts one in, Delete takes the picked one out"));
+    setToolTip(
+        tr("Drag a point, or an end of the bar of the picked one; a double click puts one in, Delete takes "
+           "the picked one out"));
 }
 
 void ResponsePlot::setFollow(const Follow& follow) {
@@ -88,6 +90,32 @@ std::optional<std::size_t> ResponsePlot::pointAt(const QPointF& place) const {
     return nearest;
 }
 
+double ResponsePlot::slopeAt(std::size_t point) const {
+    const Response response = Response::of(follow_);
+    // A cam's points stand in the middle of three rounds.
+    const std::size_t behind = response.each_turn ? (response.keys.size() - follow_.curve.size()) / 2 : 0;
+    return response.keys[behind + point].out;
+}
+
+std::optional<QPointF> ResponsePlot::barEnd() const {
+    if (!picked_ || follow_.straight) return std::nullopt;
+    const Ranges r = ranges();
+    const QRectF box = inner();
+    const QPointF along(box.width() / (r.high - r.low),
+                        -slopeAt(*picked_) * box.height() / (r.most - r.least));
+    return placeOf(*picked_) + along / std::hypot(along.x(), along.y()) * bar_px;
+}
+
+void ResponsePlot::paintBar(QPainter& painter) const {
+    const auto end = barEnd();
+    if (!end) return;
+    const QPointF middle = placeOf(*picked_), other = 2 * middle - *end;
+    painter.setPen(QPen(look_.theme().ink, 1.2));
+    painter.setBrush(follow_.curve[*picked_].slope ? look_.theme().ink : look_.theme().card);
+    painter.drawLine(other, *end);
+    for (const QPointF& knob : {other, *end}) painter.drawEllipse(knob, 3.5, 3.5);
+}
+
 void ResponsePlot::paintCurve(QPainter& painter) const {
     const Theme& theme = look_.theme();
     const Response response = Response::of(follow_);
@@ -106,6 +134,7 @@ void ResponsePlot::paintCurve(QPainter& painter) const {
         painter.drawLine(QPointF(now.x(), inner().top()), QPointF(now.x(), inner().bottom()));
         painter.drawLine(QPointF(inner().left(), now.y()), now);
     }
+    paintBar(painter);
     for (std::size_t i = 0; i < follow_.curve.size(); ++i) {
         painter.setPen(QPen(theme.ink, 1.4));
         painter.setBrush(picked_ == i ? theme.saffron : theme.card);
@@ -152,7 +181,15 @@ void ResponsePlot::paintEvent(QPaintEvent*) {
 
 void ResponsePlot::mousePressEvent(QMouseEvent* event) {
     if (follow_.curve.empty() || event->button() != Qt::LeftButton) return;
-    picked_ = pointAt(event->position());
+    turns_ = 0;
+    if (const auto end = barEnd()) {
+        const QPointF other = 2 * placeOf(*picked_) - *end;
+        if (QLineF(*end, event->position()).length() < grip_px)
+            turns_ = 1;
+        else if (QLineF(other, event->position()).length() < grip_px)
+            turns_ = -1;
+    }
+    if (turns_ == 0) picked_ = pointAt(event->position());
     if (picked_) held_ = ranges();
     moved_ = false;
     update();
@@ -165,17 +202,33 @@ void ResponsePlot::mouseMoveEvent(QMouseEvent* event) {
         setCursor(pointAt(event->position()) ? Qt::SizeAllCursor : Qt::CrossCursor);
         return;
     }
+    turns_ == 0 ? dragPoint(event->position()) : turnBar(event->position());
+    update();
+    emit shown();
+}
+
+/// Never upright: a slope has to be a number.
+void ResponsePlot::turnBar(const QPointF& place) {
+    const Ranges r = *held_;
+    const QRectF box = inner();
+    const QPointF along = (place - placeOf(*picked_)) * turns_;
+    const double across = std::max(along.x(), 1.0);
+    follow_.curve[*picked_].slope =
+        -along.y() / across * (box.width() / (r.high - r.low)) / (box.height() / (r.most - r.least));
+    moved_ = true;
+}
+
+void ResponsePlot::dragPoint(const QPointF& place) {
     auto& curve = follow_.curve;
     const std::size_t i = *picked_;
-    ResponsePoint point = at(event->position());
+    ResponsePoint point = at(place);
+    point.slope = curve[i].slope;
     // A little apart from its neighbours, so that the curve goes on.
     const double apart = 1e-3 * (held_->high - held_->low);
     if (i > 0) point.driver = std::max(point.driver, curve[i - 1].driver + apart);
     if (i + 1 < curve.size()) point.driver = std::min(point.driver, curve[i + 1].driver - apart);
     moved_ |= !(point == curve[i]);
     curve[i] = point;
-    update();
-    emit shown();
 }
 
 void ResponsePlot::mouseReleaseEvent(QMouseEvent*) {

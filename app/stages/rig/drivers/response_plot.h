@@ -9,7 +9,8 @@
 namespace pivrak {
 
 /// What a follower's curve answers, with its points to drag: a double click puts one in, Delete takes the
-/// picked one out. Between its neighbours a point stays.
+/// picked one out. Between its neighbours a point stays. The picked one has a bar along the curve, whose ends
+/// turn it: its slope.
 class ResponsePlot : public QWidget {
     Q_OBJECT
 
@@ -24,6 +25,10 @@ public:
     std::optional<std::size_t> picked() const { return picked_; }
     /// Where a point is seen.
     QPointF placeOf(std::size_t point) const;
+    /// The end of the picked point's bar towards larger drivers; none where the curve has corners.
+    std::optional<QPointF> barEnd() const;
+    /// With which the curve goes through a point, its own or that of its kind.
+    double slopeAt(std::size_t point) const;
 
 signals:
     /// While a point is dragged, or another is picked.
@@ -51,6 +56,9 @@ private:
     ResponsePoint at(const QPointF& place) const;
     std::optional<std::size_t> pointAt(const QPointF& place) const;
     void paintCurve(QPainter& painter) const;
+    void paintBar(QPainter& painter) const;
+    void dragPoint(const QPointF& place);
+    void turnBar(const QPointF& place);
 
     Look& look_;
     Follow follow_;
@@ -58,6 +66,7 @@ private:
     std::optional<std::size_t> picked_;
     std::optional<Ranges> held_;  ///< ranges while a point is dragged: they stay
     bool moved_ = false;
+    double turns_ = 0;  ///< the side, 1 or -1, on which the bar is held; 0 for none
 };
 
 }  // namespace pivrak

@@ -42,6 +42,52 @@ double ratio(const Document& d, ChannelRef driver, ChannelRef driven) {
     return pose.channels[to] - before;
 }
 
+/// Other sizes of a pair that stands: it turns by them, in either order, and is the same pair.
+TEST(Pairs, SizesOfAPairAreChangedWhereItStands) {
+    Document d = with(empty_document(), "gear", "small",
+                      {{"teeth", 20}, {"module", 0.005}, {"width", 0.03}, {"at", {0, 0, 0}}});
+    d = with(d, "gear", "large", {{"teeth", 60}, {"module", 0.005}, {"width", 0.03}, {"at", {0, 0, 0.2}}});
+    d = hinged(d, {"small", "large"});
+    d = run(d, {{"op", "coupling.gear"}, {"driver", "small"}, {"driven", "large"}});
+    const CouplingId id = d.couplings.begin()->id;
+    const ChannelRef small{named(d, "small"), ChannelKind::Turn}, large{named(d, "large"), ChannelKind::Turn};
+    ASSERT_NEAR(ratio(d, small, large), -20.0 / 60, 1e-12);
+    const Document typed = run(d, {{"op", "coupling.set"},
+                                   {"driver", "large"},
+                                   {"driven", "small"},
+                                   {"driver_teeth", 50},
+                                   {"driven_teeth", 25}});
+    EXPECT_NEAR(ratio(typed, small, large), -25.0 / 50, 1e-12) << "by whichever name they are called";
+    EXPECT_EQ(typed.couplings.begin()->id, id);
+    const Document one =
+        run(d, {{"op", "coupling.set"}, {"driver", "small"}, {"driven", "large"}, {"driven_teeth", 40}});
+    EXPECT_NEAR(ratio(one, small, large), -20.0 / 40, 1e-12) << "the other one keeps its own";
+    const Document rolled = run(d, {{"op", "coupling.set"},
+                                    {"driver", "small"},
+                                    {"driven", "large"},
+                                    {"driver_radius", "10 cm"},
+                                    {"driven_radius", "50 cm"}});
+    EXPECT_NEAR(ratio(rolled, small, large), -0.2, 1e-12);
+    EXPECT_NEAR(ratio(run(rolled, {{"op", "coupling.set"},
+                                   {"driver", "small"},
+                                   {"driven", "large"},
+                                   {"driver_teeth", 20},
+                                   {"driven_teeth", 60}}),
+                      small, large),
+                -20.0 / 60, 1e-12);
+    EXPECT_TRUE(
+        run(d, {{"op", "coupling.set"}, {"driver", "small"}, {"driven", "large"}, {"driven_teeth", 60}}) == d)
+        << "as it was, tooth phase and all";
+    EXPECT_EQ(
+        refusal(d, {{"op", "coupling.set"}, {"driver", "small"}, {"driven", "large"}, {"driven_teeth", 2}})
+            .code,
+        "gear.teeth");
+    EXPECT_EQ(refusal(run(d, {{"op", "coupling.remove"}, {"driven", {"large"}}}),
+                      {{"op", "coupling.set"}, {"driver", "small"}, {"driven", "large"}})
+                  .code,
+              "gear.none");
+}
+
 TEST(Pairs, ARackGoesOnePitchPerTooth) {
     Document d = with(empty_document(), "gear", "pinion",
                       {{"teeth", 20}, {"module", 0.005}, {"width", 0.03}, {"at", {0, 0, 1}}});
