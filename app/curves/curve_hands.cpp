@@ -157,7 +157,7 @@ void CurveSheet::finishHandle() {
     const Track* shown = clip_.track(gripped_->channel);
     const Key* key = shown ? shown->key_at(gripped_->frame) : nullptr;
     if (!key || !key->out || clip_ == before_) return;
-    const double rate = session_.document().settings.frame_rate;
+    const double rate = frame_rate_of(session_.document(), session_.clip());
     json step{{"op", "key.shape"},
               {"keys",
                {{{"of", gripped_->channel.owner.value},

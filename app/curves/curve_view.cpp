@@ -149,7 +149,7 @@ void CurveView::showPicked() {
     frame_->setText(QString::number(key->frame));
     value_->setText(QString::fromStdString(format_channel(channel.kind, key->value, 2)));
     slope_->setText(QString::fromStdString(
-        format_channel(channel.kind, now.out * session_.document().settings.frame_rate, 2)));
+        format_channel(channel.kind, now.out * frame_rate_of(session_.document(), session_.clip()), 2)));
     weight_->setText(QString::number(now.weight_out, 'g', 3));
     for (QLineEdit* edit : {frame_, value_, slope_, weight_}) edit->setCursorPosition(0);
 }

@@ -45,6 +45,7 @@ void Posing::show(std::vector<std::pair<ChannelRef, double>> values, bool with_k
     Document still = document_;
     for (Clip clip : document_.clips) {
         clip.tracks.clear();
+        clip.layers.clear();
         still.clips.set(clip);
     }
     auto compiled = Evaluator::compile(still, {}, &facts_);

@@ -160,6 +160,8 @@ bool Session::setValue(ChannelRef channel, double value) {
     const Track* track = clip().track(channel);
     const bool keyed = track && !track->keys.empty();
     json step = channel_step("channel.set", channel);
+    // What other clips add comes on top again.
+    if (const auto slot = evaluator().channel_slot(channel)) value -= evaluator().layered(*slot, frame());
     step["value"] = value;
     if (!keyed && !auto_key_) return run(step);
     step["op"] = "key.set";

@@ -18,7 +18,6 @@ void setSurfaceFormat() {
     format.setProfile(QSurfaceFormat::CoreProfile);
     format.setDepthBufferSize(24);
     format.setStencilBufferSize(8);
-    format.setSamples(4);
     QSurfaceFormat::setDefaultFormat(format);
 }
 

@@ -54,7 +54,7 @@ void Player::stop() {
 /// frame shown, no more than the next one.
 void Player::tick() {
     const Clip& clip = session_.clip();
-    const double rate = session_.document().settings.frame_rate;
+    const double rate = frame_rate_of(session_.document(), clip);
     const double due =
         std::floor(static_cast<double>(clock_.elapsed()) / 1000 * std::abs(pace_) * rate + 1e-9);
     if (due <= due_) return;

@@ -323,7 +323,7 @@ void TimeStrip::refresh() {
             .arg(clips.size() > 1 ? QString() : QString::fromStdString(clip.name) + QStringLiteral(" · "))
             .arg(clip.first_frame)
             .arg(clip.last_frame)
-            .arg(session_.document().settings.frame_rate)
+            .arg(frame_rate_of(session_.document(), clip))
             .arg(clip.loop ? tr(" · loop") : QString()));
 }
 

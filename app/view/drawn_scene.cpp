@@ -19,13 +19,22 @@ double to_screen(double c) {
 DrawnScene::DrawnScene(const Session& session, const LaidPrints& prints, const Look& look)
     : session_(session), prints_(prints), look_(look), person_mesh_(person_silhouette()) {}
 
-std::vector<QColor> DrawnScene::colorsOf(const Part& part, const Mesh& mesh) const {
+std::shared_ptr<const Paint> DrawnScene::paintOf(const Part& part, const std::shared_ptr<const Mesh>& mesh) {
     if (const StepPreview* preview = session_.previewed(); preview && preview->colours_pieces()) {
         const auto& created = preview->outcome.created;
         const auto found = std::find(created.begin(), created.end(), part.id);
-        if (found != created.end()) return {pieceColor(static_cast<std::size_t>(found - created.begin()))};
+        if (found != created.end())
+            return std::make_shared<const Paint>(
+                Paint{{pieceColor(static_cast<std::size_t>(found - created.begin()))}, {}});
+        return std::make_shared<const Paint>(Paint{materialColors(*mesh), {}});
     }
-    return materialColors(mesh);
+    auto& known = paints_[mesh.get()];
+    if (!known) known = materialPaint(*mesh);
+    return known;
+}
+
+std::shared_ptr<const Paint> DrawnScene::materialPaint(const Mesh& mesh) const {
+    return std::make_shared<const Paint>(Paint{materialColors(mesh), picturesOf(mesh)});
 }
 
 std::vector<QColor> DrawnScene::materialColors(const Mesh& mesh) const {
@@ -58,25 +67,36 @@ std::vector<std::shared_ptr<const std::vector<unsigned char>>> DrawnScene::pictu
     return pictures;
 }
 
-std::vector<DrawItem> DrawnScene::items(const Camera& camera, bool person) const {
+/// Everything about parts but where they stand.
+void DrawnScene::look() {
+    known_ = true;
+    paints_.clear();
+    drawn_.clear();
+    items_.clear();
     const Document& document = session_.shownDocument();
     const auto& parts = session_.evaluator().parts();
-    const bool coloured = session_.previewed() && session_.previewed()->colours_pieces();
-    std::vector<DrawItem> items;
-    items.reserve(parts.size());
     for (std::size_t i = 0; i < parts.size(); ++i) {
         const Part* part = document.parts.find(parts[i]);
         const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
         if (!shape || !part->shown || shape->mesh->indices.empty()) continue;
-        DrawItem item{session_.meshOf(part->id), session_.pose().world_from_part[i] * part->part_from_shape,
-                      colorsOf(*part, *shape->mesh), session_.isSelected(part->id)};
-        if (!coloured) item.pictures = picturesOf(*shape->mesh);
-        items.push_back(std::move(item));
+        drawn_.push_back({i, part->id, part->part_from_shape});
+        items_.push_back({shape->mesh, {}, paintOf(*part, shape->mesh), session_.isSelected(part->id)});
     }
-    addPrints(items);
-    addPickedFaces(items);
-    if (person) addPerson(items, camera);
-    return items;
+}
+
+const std::vector<DrawItem>& DrawnScene::items(const Camera& camera, bool person) {
+    if (!known_) look();
+    items_.resize(drawn_.size());
+    const bool stretches = !session_.shownDocument().stretches.empty();
+    for (std::size_t i = 0; i < drawn_.size(); ++i) {
+        items_[i].world_from_mesh =
+            session_.pose().world_from_part[drawn_[i].slot] * drawn_[i].part_from_shape;
+        if (stretches) items_[i].mesh = session_.meshOf(drawn_[i].part);
+    }
+    addPrints(items_);
+    addPickedFaces(items_);
+    if (person) addPerson(items_, camera);
+    return items_;
 }
 
 /// Prints as far as they have grown: whole rows of the laid mesh, and a piece that ends at the wheel.
@@ -86,8 +106,7 @@ void DrawnScene::addPrints(std::vector<DrawItem>& items) const {
         const auto [indices, last] = laid.strip.whole_rows(way);
         const auto add = [&](std::shared_ptr<const Mesh> mesh, std::optional<std::uint32_t> first) {
             if (mesh->indices.empty()) return;
-            DrawItem item{mesh, {}, materialColors(*mesh)};
-            item.pictures = picturesOf(*mesh);
+            DrawItem item{mesh, {}, materialPaint(*mesh)};
             item.lifted = true;
             item.first_indices = first;
             items.push_back(std::move(item));
@@ -106,7 +125,7 @@ void DrawnScene::addPickedFaces(std::vector<DrawItem>& items) const {
         if (!shape || !part->shown || mask.size() != shape->mesh->triangle_count()) continue;
         DrawItem item{std::make_shared<const Mesh>(kept_triangles(*shape->mesh, mask)),
                       session_.worldFromPart(id) * part->part_from_shape,
-                      {look_.theme().raspberry}};
+                      std::make_shared<const Paint>(Paint{{look_.theme().raspberry}, {}})};
         item.lifted = true;
         if (!item.mesh->indices.empty()) items.push_back(std::move(item));
     }
@@ -117,9 +136,9 @@ void DrawnScene::addPickedFaces(std::vector<DrawItem>& items) const {
 void DrawnScene::addPerson(std::vector<DrawItem>& items, const Camera& camera) const {
     if (session_.stage() != Stage::Intake || items.empty()) return;
     const Bounds bounds = shownBounds();
-    DrawItem item{person_mesh_,
-                  Frame{turn_about_axis(2, camera.azimuth), Vec3(0, 0, 0)},
-                  {look_.theme().softInk.lighter(look_.isNight() ? 90 : 130)}};
+    DrawItem item{person_mesh_, Frame{turn_about_axis(2, camera.azimuth), Vec3(0, 0, 0)},
+                  std::make_shared<const Paint>(
+                      Paint{{look_.theme().softInk.lighter(look_.isNight() ? 90 : 130)}, {}})};
     item.world_from_mesh.translation = Vec3(bounds.min.x() - 0.5, bounds.middle().y(), 0);
     item.measure = true;
     items.push_back(std::move(item));

@@ -1,17 +1,22 @@
 #include "app/view/gpu_mesh.h"
 
+#include <QtConcurrent>
 #include <vector>
 
 #include "core/geometry/mesh/creases.h"
+#include "core/geometry/mesh/mesh_edit.h"
 
 namespace pivrak {
+namespace {
+
+constexpr std::size_t numbers_a_vertex = 12;  // position, normal, texture place, colour
+
+}  // namespace
 
 GpuMesh::GpuMesh(QOpenGLExtraFunctions& gl, std::shared_ptr<const Mesh> mesh)
     : gl_(gl), mesh_(std::move(mesh)) {
-    // Position, normal, texture place, colour.
-    constexpr std::size_t numbers = 12;
     std::vector<float> packed;
-    packed.reserve(mesh_->positions.size() * numbers);
+    packed.reserve(mesh_->positions.size() * numbers_a_vertex);
     for (std::size_t v = 0; v < mesh_->positions.size(); ++v) {
         const Vec3f& p = mesh_->positions[v];
         const Vec3f n = mesh_->normals.empty() ? Vec3f(0, 0, 1) : mesh_->normals[v];
@@ -27,52 +32,93 @@ GpuMesh::GpuMesh(QOpenGLExtraFunctions& gl, std::shared_ptr<const Mesh> mesh)
     gl_.glBindBuffer(GL_ARRAY_BUFFER, vertices_);
     gl_.glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(packed.size() * sizeof(float)), packed.data(),
                      GL_STATIC_DRAW);
-    const auto make_array = [&](GLuint& array, GLuint& indices, const std::vector<std::uint32_t>& data) {
-        gl_.glGenVertexArrays(1, &array);
-        gl_.glBindVertexArray(array);
-        gl_.glBindBuffer(GL_ARRAY_BUFFER, vertices_);
-        constexpr GLint sizes[] = {3, 3, 2, 4};
-        std::size_t offset = 0;
-        for (GLuint slot = 0; slot < 4; ++slot) {
-            gl_.glEnableVertexAttribArray(slot);
-            gl_.glVertexAttribPointer(slot, sizes[slot], GL_FLOAT, GL_FALSE, numbers * sizeof(float),
-                                      reinterpret_cast<const void*>(offset * sizeof(float)));
-            offset += static_cast<std::size_t>(sizes[slot]);
-        }
-        gl_.glGenBuffers(1, &indices);
-        gl_.glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, indices);
-        gl_.glBufferData(GL_ELEMENT_ARRAY_BUFFER,
-                         static_cast<GLsizeiptr>(data.size() * sizeof(std::uint32_t)), data.data(),
-                         GL_STATIC_DRAW);
-        gl_.glBindVertexArray(0);
-    };
-    make_array(face_array_, faces_, mesh_->indices);
+    const Bounds bounds = mesh_bounds(*mesh_);
+    middle_ = bounds.middle();
+    radius_ = 0.5 * bounds.size().norm();
+    levels_.push_back({0, 0, mesh_->indices.size(), mesh_->submeshes});
+    make_array(levels_[0].array, levels_[0].indices, mesh_->indices);
     make_array(edge_array_, edges_, edges);
 }
 
+void GpuMesh::make_array(GLuint& array, GLuint& indices, const std::vector<std::uint32_t>& data) const {
+    gl_.glGenVertexArrays(1, &array);
+    gl_.glBindVertexArray(array);
+    gl_.glBindBuffer(GL_ARRAY_BUFFER, vertices_);
+    constexpr GLint sizes[] = {3, 3, 2, 4};
+    std::size_t offset = 0;
+    for (GLuint slot = 0; slot < 4; ++slot) {
+        gl_.glEnableVertexAttribArray(slot);
+        gl_.glVertexAttribPointer(slot, sizes[slot], GL_FLOAT, GL_FALSE, numbers_a_vertex * sizeof(float),
+                                  reinterpret_cast<const void*>(offset * sizeof(float)));
+        offset += static_cast<std::size_t>(sizes[slot]);
+    }
+    gl_.glGenBuffers(1, &indices);
+    gl_.glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, indices);
+    gl_.glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(data.size() * sizeof(std::uint32_t)),
+                     data.data(), GL_STATIC_DRAW);
+    gl_.glBindVertexArray(0);
+}
+
 GpuMesh::~GpuMesh() {
-    const GLuint buffers[] = {vertices_, faces_, edges_}, arrays[] = {face_array_, edge_array_};
-    gl_.glDeleteBuffers(3, buffers);
-    gl_.glDeleteVertexArrays(2, arrays);
+    const GLuint buffers[] = {vertices_, edges_};
+    gl_.glDeleteBuffers(2, buffers);
+    gl_.glDeleteVertexArrays(1, &edge_array_);
+    for (const Level& level : levels_) {
+        gl_.glDeleteBuffers(1, &level.indices);
+        gl_.glDeleteVertexArrays(1, &level.array);
+    }
 }
 
-void GpuMesh::draw_faces(const Submesh& run) const {
-    gl_.glBindVertexArray(face_array_);
-    gl_.glDrawElements(GL_TRIANGLES, static_cast<GLsizei>(run.index_count), GL_UNSIGNED_INT,
-                       reinterpret_cast<const void*>(std::size_t{run.first_index} * sizeof(std::uint32_t)));
+void GpuMesh::want_levels() {
+    if (!coming_) coming_ = QtConcurrent::run([mesh = mesh_] { return mesh_levels(*mesh); });
+    if (!coming_->isFinished() || coming_->resultCount() == 0 || levels_.size() > 1) return;
+    for (const MeshLevel& made : coming_->result()) {
+        levels_.push_back({0, 0, made.indices.size(), made.submeshes, made.error_m});
+        make_array(levels_.back().array, levels_.back().indices, made.indices);
+    }
 }
 
-void GpuMesh::draw_first_faces(std::uint32_t indices) const {
-    draw_faces({MaterialId{}, 0, indices, {}});
+const GpuMesh::Level& GpuMesh::level(double error_m) const {
+    std::size_t coarsest = 0;
+    if (error_m <= 0) return levels_.front();
+    while (coarsest + 1 < levels_.size() && levels_[coarsest + 1].error_m <= error_m) ++coarsest;
+    return levels_[coarsest];
 }
 
-void GpuMesh::draw_all_faces() const {
-    draw_first_faces(static_cast<std::uint32_t>(mesh_->indices.size()));
+std::size_t GpuMesh::triangle_count(double error_m) const {
+    return level(error_m).index_count / 3;
 }
 
-void GpuMesh::draw_edges() const {
+void GpuMesh::draw(const Instances& at, const InstanceGroup& group, const Level& level, std::size_t first,
+                   std::size_t count) const {
+    gl_.glBindVertexArray(level.array);
+    at.bind(group);
+    gl_.glDrawElementsInstanced(GL_TRIANGLES, static_cast<GLsizei>(count), GL_UNSIGNED_INT,
+                                reinterpret_cast<const void*>(first * sizeof(std::uint32_t)),
+                                static_cast<GLsizei>(group.items.size()));
+}
+
+void GpuMesh::draw_submesh(const Instances& at, const InstanceGroup& group, std::size_t submesh,
+                           double error_m) const {
+    const Level& drawn = level(error_m);
+    const Submesh& run = drawn.submeshes[submesh];
+    draw(at, group, drawn, run.first_index, run.index_count);
+}
+
+void GpuMesh::draw_first_faces(const Instances& at, const InstanceGroup& group, std::uint32_t indices) const {
+    draw(at, group, levels_[0], 0, indices);
+}
+
+void GpuMesh::draw_all_faces(const Instances& at, const InstanceGroup& group, double error_m) const {
+    const Level& drawn = level(error_m);
+    draw(at, group, drawn, 0, drawn.index_count);
+}
+
+void GpuMesh::draw_edges(const Instances& at, const InstanceGroup& group) const {
     gl_.glBindVertexArray(edge_array_);
-    gl_.glDrawElements(GL_LINES, edge_count_, GL_UNSIGNED_INT, nullptr);
+    at.bind(group);
+    gl_.glDrawElementsInstanced(GL_LINES, edge_count_, GL_UNSIGNED_INT, nullptr,
+                                static_cast<GLsizei>(group.items.size()));
 }
 
 }  // namespace pivrak

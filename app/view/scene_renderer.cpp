@@ -2,6 +2,8 @@
 
 #include <QMatrix4x4>
 #include <QVector3D>
+#include <algorithm>
+#include <array>
 #include <unordered_set>
 
 #include "app/view/shaders.h"
@@ -36,9 +38,12 @@ void build(QOpenGLShaderProgram& program, const char* vertex, const char* fragme
 /// Shadows cost a second pass over every triangle; beyond this they are left out.
 constexpr std::size_t most_shadow_triangles = 400000;
 
+/// What is smaller than half of this is no more than a dot.
+constexpr double smallest_px = 0.4;
+
 }  // namespace
 
-SceneRenderer::SceneRenderer(QOpenGLExtraFunctions& gl) : gl_(gl) {
+SceneRenderer::SceneRenderer(QOpenGLExtraFunctions& gl) : gl_(gl), instances_(gl) {
     build(background_, shaders::full_view, shaders::background);
     build(grid_, shaders::floor_vertex, shaders::floor_fragment);
     build(faces_, shaders::shape_vertex, shaders::shape_fragment);
@@ -47,8 +52,8 @@ SceneRenderer::SceneRenderer(QOpenGLExtraFunctions& gl) : gl_(gl) {
     gl_.glGenVertexArrays(1, &empty_array_);
 }
 
-float SceneRenderer::bind_picture(const DrawItem& item, std::size_t submesh) {
-    const auto bytes = submesh < item.pictures.size() ? item.pictures[submesh] : nullptr;
+float SceneRenderer::bind_picture(const Paint& paint, std::size_t submesh) {
+    const auto bytes = submesh < paint.pictures.size() ? paint.pictures[submesh] : nullptr;
     if (bytes) {
         Picture& picture = pictures_[bytes.get()];
         if (!picture.bytes) {
@@ -79,7 +84,7 @@ SceneRenderer::~SceneRenderer() {
     gl_.glDeleteVertexArrays(1, &empty_array_);
 }
 
-const GpuMesh& SceneRenderer::on_card(const std::shared_ptr<const Mesh>& mesh) {
+GpuMesh& SceneRenderer::on_card(const std::shared_ptr<const Mesh>& mesh) {
     auto& known = meshes_[mesh.get()];
     if (!known) known = std::make_unique<GpuMesh>(gl_, mesh);
     return *known;
@@ -103,11 +108,40 @@ void SceneRenderer::draw(const std::vector<DrawItem>& items, const Camera& camer
     gl_.glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
     draw_background(theme, camera);
     draw_grid(theme, camera, options.grid_step_m);
-    draw_shadow(items, camera, theme);
-    draw_shapes(items, camera, theme);
-    if (options.edges) draw_edges(items, camera, theme, options.pixel_ratio);
+    Mat4 world_from_middle = Mat4::Identity();
+    world_from_middle.topRightCorner<3, 1>() = camera.target;
+    clip_from_middle_ = camera.clip_from_world() * world_from_middle;
+    instances_.arrange(items, seen(items, camera), camera.target);
+    if (options.error_px > 0) allow_errors(items, camera, options);
+    if (options.shadow) draw_shadow(camera, theme);
+    draw_shapes(camera, theme);
+    if (options.edges) draw_edges(theme, options.pixel_ratio);
     gl_.glBindVertexArray(0);
     drop_unused(items);
+}
+
+/// By the ball about each: whether it reaches into the picture, and how many pixels it covers there. Its
+/// shadow may be seen where it is not: it falls up to half its height aside.
+std::vector<bool> SceneRenderer::seen(const std::vector<DrawItem>& items, const Camera& camera) {
+    const Mat4 clip = camera.clip_from_world();
+    std::array<Eigen::Vector4d, 4> sides;
+    for (int k = 0; k < 4; ++k) {
+        sides[static_cast<std::size_t>(k)] =
+            clip.row(3).transpose() + (k % 2 ? -1.0 : 1.0) * clip.row(k / 2).transpose();
+        sides[static_cast<std::size_t>(k)] /= sides[static_cast<std::size_t>(k)].head<3>().norm();
+    }
+    std::vector<bool> seen(items.size());
+    for (std::size_t i = 0; i < items.size(); ++i) {
+        const GpuMesh& mesh = on_card(items[i].mesh);
+        const Vec3 middle = items[i].world_from_mesh.point(mesh.middle());
+        const double radius = mesh.radius() * items[i].world_from_mesh.size,
+                     reach = radius + 0.4 * std::max(0.0, middle.z() + radius);
+        seen[i] = radius > smallest_px * camera.metres_per_pixel(middle) &&
+                  std::ranges::all_of(sides, [&](const Eigen::Vector4d& side) {
+                      return side.head<3>().dot(middle) + side[3] > -reach;
+                  });
+    }
+    return seen;
 }
 
 void SceneRenderer::draw_background(const Theme& theme, const Camera& camera) {
@@ -142,81 +176,92 @@ void SceneRenderer::draw_grid(const Theme& theme, const Camera& camera, double s
     gl_.glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);
 }
 
-void SceneRenderer::draw_shadow(const std::vector<DrawItem>& items, const Camera& camera,
-                                const Theme& theme) {
+void SceneRenderer::allow_errors(const std::vector<DrawItem>& items, const Camera& camera,
+                                 const Options& options) {
+    for (InstanceGroup& group : instances_.groups()) {
+        if (group.like->mesh->triangle_count() * group.items.size() < options.coarser_from) continue;
+        GpuMesh& mesh = on_card(group.like->mesh);
+        mesh.want_levels();
+        double nearest = 1e300;
+        for (const std::size_t i : group.items)
+            nearest =
+                std::min(nearest, camera.metres_per_pixel(items[i].world_from_mesh.point(mesh.middle())) /
+                                      items[i].world_from_mesh.size);
+        group.unseen_m = options.error_px * nearest;
+    }
+}
+
+void SceneRenderer::draw_shadow(const Camera& camera, const Theme& theme) {
     std::size_t triangles = 0;
-    for (const DrawItem& item : items) triangles += item.mesh->triangle_count();
+    for (const InstanceGroup& group : instances_.groups())
+        triangles += on_card(group.like->mesh).triangle_count(group.unseen_m) * group.items.size();
     if (triangles > most_shadow_triangles || camera.elevation < 0) return;
     gl_.glEnable(GL_STENCIL_TEST);
     gl_.glStencilFunc(GL_EQUAL, 0, 0xFF);
     gl_.glStencilOp(GL_KEEP, GL_KEEP, GL_INCR);
     shadow_.bind();
-    shadow_.setUniformValue("clipFromWorld", to_qt(camera.clip_from_world()));
+    shadow_.setUniformValue("clipFromWorld", to_qt(clip_from_middle_));
+    shadow_.setUniformValue("floorHeight", static_cast<float>(-camera.target.z()));
     shadow_.setUniformValue("flatColor", QVector4D(0.05f, 0.12f, 0.14f, theme.night ? 0.32f : 0.13f));
-    for (const DrawItem& item : items) {
-        if (item.measure || item.lifted) continue;
-        shadow_.setUniformValue("worldFromMesh", to_qt(item.world_from_mesh.matrix()));
-        on_card(item.mesh).draw_all_faces();
-    }
+    for (const InstanceGroup& group : instances_.groups())
+        if (!group.like->measure && !group.like->lifted)
+            on_card(group.like->mesh).draw_all_faces(instances_, group, group.unseen_m);
     gl_.glDisable(GL_STENCIL_TEST);
 }
 
-void SceneRenderer::draw_shapes(const std::vector<DrawItem>& items, const Camera& camera,
-                                const Theme& theme) {
+void SceneRenderer::draw_shapes(const Camera& camera, const Theme& theme) {
     gl_.glDisable(GL_BLEND);
     gl_.glEnable(GL_DEPTH_TEST);
     gl_.glDepthFunc(GL_LEQUAL);
     gl_.glEnable(GL_POLYGON_OFFSET_FILL);
-    gl_.glPolygonOffset(1.0f, 1.0f);
     faces_.bind();
     faces_.setUniformValue("tint", to_vector(theme.raspberryTint));
     faces_.setUniformValue("picture", 0);
-    const Mat4 clip_from_world = camera.clip_from_world();
-    const Mat3 view_rotation = camera.view_from_world().topLeftCorner<3, 3>();
-    for (const DrawItem& item : items) {
-        const Mat4 world = item.world_from_mesh.matrix();
-        const Mat3 rotation = item.world_from_mesh.rotation.toRotationMatrix();
-        faces_.setUniformValue("clipFromMesh", to_qt(clip_from_world * world));
-        faces_.setUniformValue("viewFromMesh", to_qt3(view_rotation * rotation));
-        faces_.setUniformValue("worldFromMesh", to_qt3(rotation));
-        faces_.setUniformValue("tintAmount", item.selected ? 0.45f : 0.0f);
-        const GpuMesh& mesh = on_card(item.mesh);
-        gl_.glPolygonOffset(item.lifted ? -1.0f : 1.0f, item.lifted ? -2.0f : 1.0f);
-        if (item.first_indices) {
-            faces_.setUniformValue("pictureAmount", bind_picture(item, 0));
-            faces_.setUniformValue("base", to_vector(item.colors.front()));
-            mesh.draw_first_faces(*item.first_indices);
-            continue;
-        }
-        if ((item.colors.size() == 1 && item.pictures.empty()) || item.mesh->submeshes.empty()) {
-            faces_.setUniformValue("base", to_vector(item.colors.front()));
-            faces_.setUniformValue("pictureAmount", bind_picture(item, 0));
-            mesh.draw_all_faces();
-            continue;
-        }
-        for (std::size_t s = 0; s < item.mesh->submeshes.size(); ++s) {
-            faces_.setUniformValue("pictureAmount", bind_picture(item, s));
-            faces_.setUniformValue("base", to_vector(item.colors[std::min(s, item.colors.size() - 1)]));
-            mesh.draw_faces(item.mesh->submeshes[s]);
-        }
+    faces_.setUniformValue("clipFromWorld", to_qt(clip_from_middle_));
+    faces_.setUniformValue("viewFromWorld", to_qt3(camera.view_from_world().topLeftCorner<3, 3>()));
+    for (const bool lifted : {false, true}) {
+        gl_.glPolygonOffset(lifted ? -1.0f : 1.0f, lifted ? -2.0f : 1.0f);
+        for (const InstanceGroup& group : instances_.groups())
+            if (group.like->lifted == lifted) draw_group(group);
     }
     gl_.glDisable(GL_POLYGON_OFFSET_FILL);
 }
 
-void SceneRenderer::draw_edges(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme,
-                               double width) {
+void SceneRenderer::draw_group(const InstanceGroup& group) {
+    const DrawItem& item = *group.like;
+    const Paint& paint = *item.paint;
+    const GpuMesh& mesh = on_card(item.mesh);
+    faces_.setUniformValue("tintAmount", item.selected ? 0.45f : 0.0f);
+    const auto paint_with = [&](std::size_t submesh) {
+        faces_.setUniformValue("pictureAmount", bind_picture(paint, submesh));
+        faces_.setUniformValue("base", to_vector(paint.colors[std::min(submesh, paint.colors.size() - 1)]));
+    };
+    const bool all_alike = paint.colors.size() == 1 && paint.pictures.empty();
+    if (item.first_indices || all_alike || item.mesh->submeshes.empty()) {
+        paint_with(0);
+        item.first_indices ? mesh.draw_first_faces(instances_, group, *item.first_indices)
+                           : mesh.draw_all_faces(instances_, group, group.unseen_m);
+        return;
+    }
+    for (std::size_t s = 0; s < item.mesh->submeshes.size(); ++s) {
+        paint_with(s);
+        mesh.draw_submesh(instances_, group, s, group.unseen_m);
+    }
+}
+
+void SceneRenderer::draw_edges(const Theme& theme, double width) {
     gl_.glEnable(GL_BLEND);
     lines_.bind();
     lines_.setUniformValue("lift", 2e-5f);
-    const Mat4 clip_from_world = camera.clip_from_world();
-    for (const DrawItem& item : items) {
-        if (item.measure || item.lifted) continue;
-        const QColor color = item.selected ? theme.raspberry : theme.edge;
-        gl_.glLineWidth(static_cast<float>((item.selected ? 1.6 : 1.0) * width));
-        lines_.setUniformValue("flatColor", QVector4D(color.redF(), color.greenF(), color.blueF(),
-                                                      item.selected ? 1.0f : 0.62f));
-        lines_.setUniformValue("clipFromMesh", to_qt(clip_from_world * item.world_from_mesh.matrix()));
-        on_card(item.mesh).draw_edges();
+    lines_.setUniformValue("clipFromWorld", to_qt(clip_from_middle_));
+    for (const InstanceGroup& group : instances_.groups()) {
+        if (group.like->measure || group.like->lifted) continue;
+        const bool selected = group.like->selected;
+        const QColor color = selected ? theme.raspberry : theme.edge;
+        gl_.glLineWidth(static_cast<float>((selected ? 1.6 : 1.0) * width));
+        lines_.setUniformValue(
+            "flatColor", QVector4D(color.redF(), color.greenF(), color.blueF(), selected ? 1.0f : 0.62f));
+        on_card(group.like->mesh).draw_edges(instances_, group);
     }
 }
 

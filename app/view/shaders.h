@@ -64,9 +64,9 @@ layout(location = 0) in vec3 position;
 layout(location = 1) in vec3 normal;
 layout(location = 2) in vec2 texturePlace;
 layout(location = 3) in vec4 vertexColor;
-uniform mat4 clipFromMesh;
-uniform mat3 viewFromMesh;
-uniform mat3 worldFromMesh;
+layout(location = 4) in mat4 worldFromMesh;
+uniform mat4 clipFromWorld;
+uniform mat3 viewFromWorld;
 out vec3 viewNormal;
 out vec3 worldNormal;
 out vec2 place;
@@ -74,9 +74,9 @@ out vec3 paint;
 void main() {
     place = texturePlace;
     paint = pow(max(vertexColor.rgb, vec3(0.0)), vec3(1.0 / 2.2));
-    viewNormal = viewFromMesh * normal;
-    worldNormal = worldFromMesh * normal;
-    gl_Position = clipFromMesh * vec4(position, 1.0);
+    worldNormal = mat3(worldFromMesh) * normal;
+    viewNormal = viewFromWorld * worldNormal;
+    gl_Position = clipFromWorld * (worldFromMesh * vec4(position, 1.0));
 })";
 
 /// A large soft light from above and a weaker one beside the eye, like a drawing with volume.
@@ -110,10 +110,11 @@ void main() {
 
 inline constexpr const char* line_vertex = R"(#version 330 core
 layout(location = 0) in vec3 position;
-uniform mat4 clipFromMesh;
+layout(location = 4) in mat4 worldFromMesh;
+uniform mat4 clipFromWorld;
 uniform float lift;
 void main() {
-    vec4 p = clipFromMesh * vec4(position, 1.0);
+    vec4 p = clipFromWorld * (worldFromMesh * vec4(position, 1.0));
     p.z -= lift * p.w;
     gl_Position = p;
 })";
@@ -126,12 +127,13 @@ void main() { color = flatColor; })";
 /// Shapes pressed onto the floor along a slanted light.
 inline constexpr const char* shadow_vertex = R"(#version 330 core
 layout(location = 0) in vec3 position;
-uniform mat4 worldFromMesh;
+layout(location = 4) in mat4 worldFromMesh;
 uniform mat4 clipFromWorld;
+uniform float floorHeight;
 void main() {
     vec4 p = worldFromMesh * vec4(position, 1.0);
-    float h = max(p.z, 0.0);
-    gl_Position = clipFromWorld * vec4(p.xy + h * vec2(-0.22, 0.30), 0.0, 1.0);
+    float h = max(p.z - floorHeight, 0.0);
+    gl_Position = clipFromWorld * vec4(p.xy + h * vec2(-0.22, 0.30), floorHeight, 1.0);
 })";
 
 }  // namespace pivrak::shaders

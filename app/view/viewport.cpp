@@ -1,6 +1,8 @@
 #include "app/view/viewport.h"
 
+#include <QElapsedTimer>
 #include <QMouseEvent>
+#include <QOpenGLFramebufferObject>
 #include <cmath>
 
 #include "app/view/points.h"
@@ -11,6 +13,10 @@ namespace pivrak {
 namespace {
 
 constexpr double drag_threshold_px = 4;
+
+/// Where the processor draws, huge shapes are coarser by less than anybody sees.
+constexpr double unseen_px = 0.15;
+constexpr std::size_t many_triangles = 50000;
 
 }  // namespace
 
@@ -34,6 +40,7 @@ Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidg
     connect(paths_, &PathHand::changed, this, &Viewport::repaintAll);
     const auto shapes = [this] {
         picks_.picker().invalidate(true);
+        scene_.forget();
         repaintAll();
     };
     connect(&session_, &Session::documentChanged, this, shapes);
@@ -49,24 +56,28 @@ Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidg
     });
     connect(&session_, &Session::poseChanged, this, [this] {
         picks_.picker().invalidate(false);
-        repaintAll();
+        moved();
     });
+    connect(&pace_, &PicturePace::rested, this, &Viewport::repaintAll);
+    const auto looks = [this] {
+        scene_.forget();
+        repaintAll();
+    };
     for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged, &Session::toolPlaneChanged,
                         &Session::pathToolChanged})
         connect(&session_, signal, this, &Viewport::repaintAll);
-    connect(&session_, &Session::selectionChanged, this, &Viewport::repaintAll);
+    connect(&session_, &Session::selectionChanged, this, looks);
     connect(&session_, &Session::stageChanged, this, &Viewport::repaintAll);
-    connect(&session_, &Session::handsOffChanged, this, [this] {
-        picks_.picker().invalidate(true);
-        repaintAll();
-    });
+    connect(&session_, &Session::handsOffChanged, this, shapes);
     connect(&session_, &Session::arrived, this, &Viewport::frameAll);
-    connect(&look_, &Look::changed, this, &Viewport::repaintAll);
+    connect(&look_, &Look::changed, this, looks);
     connect(&prints, &LaidPrints::changed, this, &Viewport::repaintAll);
 }
 
 Viewport::~Viewport() {
     makeCurrent();
+    samples_.reset();
+    fewer_.reset();
     renderer_.reset();
     doneCurrent();
 }
@@ -77,10 +88,19 @@ void Viewport::repaintAll() {
     overlay_->update();
 }
 
+/// As above, of something that moves.
+void Viewport::moved() {
+    pace_.moved();
+    repaintAll();
+}
+
 void Viewport::initializeGL() {
     gl_ = std::make_unique<QOpenGLExtraFunctions>(context());
     gl_->initializeOpenGLFunctions();
     renderer_ = std::make_unique<SceneRenderer>(*gl_);
+    // The free drivers that draw by the processor name themselves.
+    const QByteArray who(reinterpret_cast<const char*>(gl_->glGetString(GL_RENDERER)));
+    pace_.setByProcessor(who.contains("llvmpipe") || who.contains("softpipe") || who.contains("software"));
 }
 
 void Viewport::resizeGL(int width, int height) {
@@ -95,8 +115,78 @@ void Viewport::resizeEvent(QResizeEvent* event) {
 }
 
 void Viewport::paintGL() {
-    renderer_->draw(scene_.items(camera_, person_), camera_, look_.theme(),
-                    {edges_, devicePixelRatioF(), gridStep()});
+    SceneRenderer::Options options;
+    options.edges = edges_;
+    options.pixel_ratio = devicePixelRatioF();
+    options.grid_step_m = gridStep();
+    const bool full = pace_.isFull();
+    if (pace_.isByProcessor()) {
+        options.error_px = unseen_px;
+        options.coarser_from = many_triangles;
+    }
+    full ? paintSmooth(options) : paintSimply(options);
+    emit painted(full);
+}
+
+/// One sample for each pixel and coarser shapes; no lines and no shadow, and fewer pixels, where it still
+/// takes long.
+void Viewport::paintSimply(SceneRenderer::Options options) {
+    QElapsedTimer timer;
+    timer.start();
+    const double share = pace_.pixelShare();
+    options.edges = edges_ && pace_.hasLines();
+    options.shadow = pace_.hasLines();
+    options.error_px = 1;
+    options.coarser_from = 0;
+    const QSize whole = size() * devicePixelRatioF(),
+                drawn(std::max(1, static_cast<int>(whole.width() * share)),
+                      std::max(1, static_cast<int>(whole.height() * share)));
+    if (share < 1) {
+        if (!fewer_ || fewer_->size() != drawn)
+            fewer_ = std::make_unique<QOpenGLFramebufferObject>(
+                drawn, QOpenGLFramebufferObject::CombinedDepthStencil);
+        fewer_->bind();
+    }
+    options.pixel_ratio *= share;
+    renderer_->draw(scene_.items(camera_, person_), camera_, look_.theme(), options);
+    if (share < 1) {
+        gl_->glBindFramebuffer(GL_READ_FRAMEBUFFER, fewer_->handle());
+        gl_->glBindFramebuffer(GL_DRAW_FRAMEBUFFER, defaultFramebufferObject());
+        gl_->glBlitFramebuffer(0, 0, drawn.width(), drawn.height(), 0, 0, whole.width(), whole.height(),
+                               GL_COLOR_BUFFER_BIT, GL_LINEAR);
+        gl_->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
+    }
+    gl_->glFinish();
+    pace_.tookSimple(static_cast<double>(timer.nsecsElapsed()) * 1e-6);
+}
+
+constexpr int samples_a_pixel = 4;
+
+/// By several samples for each pixel, with all there is to see.
+void Viewport::paintSmooth(const SceneRenderer::Options& options) {
+    QElapsedTimer timer;
+    timer.start();
+    const QSize size = this->size() * devicePixelRatioF();
+    if (!samples_ || samples_->size() != size) {
+        QOpenGLFramebufferObjectFormat format;
+        format.setSamples(samples_a_pixel);
+        format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
+        samples_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
+    }
+    samples_->bind();
+    renderer_->draw(scene_.items(camera_, person_), camera_, look_.theme(), options);
+    gl_->glBindFramebuffer(GL_READ_FRAMEBUFFER, samples_->handle());
+    gl_->glBindFramebuffer(GL_DRAW_FRAMEBUFFER, defaultFramebufferObject());
+    gl_->glBlitFramebuffer(0, 0, size.width(), size.height(), 0, 0, size.width(), size.height(),
+                           GL_COLOR_BUFFER_BIT, GL_NEAREST);
+    gl_->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
+    gl_->glFinish();
+    pace_.tookFull(static_cast<double>(timer.nsecsElapsed()) * 1e-6);
+}
+
+void Viewport::paintFully() {
+    pace_.tookFull(0);
+    update();
 }
 
 double Viewport::gridStep() const {
@@ -108,7 +198,7 @@ void Viewport::setDirection(double azimuth, double elevation) {
     camera_.azimuth = azimuth;
     camera_.elevation = elevation;
     emit cameraChanged();
-    repaintAll();
+    moved();
 }
 
 void Viewport::setPerspective(bool on) {
@@ -254,8 +344,9 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     if (hand_ == Hand::Path) return paths_->drag(vec(last_), event->modifiers());
     if (hand_ == Hand::Gauge) return gauges_->drag(vec(last_), event->modifiers());
     if (hand_ == Hand::Tip) return tips_->drag(vec(last_));
-    if (hand_ == Hand::Orbit || hand_ == Hand::Pan) emit cameraChanged();
-    repaintAll();
+    if (hand_ != Hand::Orbit && hand_ != Hand::Pan) return repaintAll();
+    emit cameraChanged();
+    this->moved();
 }
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
@@ -279,7 +370,7 @@ void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
 void Viewport::wheelEvent(QWheelEvent* event) {
     camera_.zoom(std::pow(0.9985, event->angleDelta().y()), vec(event->position()));
     emit cameraChanged();
-    repaintAll();
+    moved();
 }
 
 }  // namespace pivrak

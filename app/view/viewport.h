@@ -11,7 +11,10 @@
 #include "app/view/gauge_hand.h"
 #include "app/view/path_hand.h"
 #include "app/view/pick_hand.h"
+#include "app/view/picture_pace.h"
 #include "app/view/tip_hand.h"
+
+class QOpenGLFramebufferObject;
 
 namespace pivrak {
 
@@ -53,9 +56,13 @@ public:
     std::optional<Protractor> gauge() const;
 
     QSize sizeHint() const override { return {700, 420}; }
+    /// The full picture, at once.
+    void paintFully();
 
 signals:
     void cameraChanged();
+    /// A picture of the scene was drawn, with all there is to see or simpler.
+    void painted(bool full);
     /// Turn typed or dragged on the gauge; told so that the foot can speak of it.
     void hint(const QString& text);
 
@@ -78,6 +85,9 @@ private:
     void dragSheet(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     std::vector<double> cornerHeights(const Plane& plane) const;
     void repaintAll();
+    void moved();
+    void paintSmooth(const SceneRenderer::Options& options);
+    void paintSimply(SceneRenderer::Options options);
     double gridStep() const;
 
     Session& session_;
@@ -87,6 +97,9 @@ private:
     PickHand picks_;
     std::unique_ptr<QOpenGLExtraFunctions> gl_;
     std::unique_ptr<SceneRenderer> renderer_;
+    std::unique_ptr<QOpenGLFramebufferObject> samples_;  ///< in which the full picture is drawn
+    std::unique_ptr<QOpenGLFramebufferObject> fewer_;    ///< pixels of simpler ones
+    PicturePace pace_;
     bool person_ = true;
     bool edges_ = true, frames_ = false;
 

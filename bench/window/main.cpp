@@ -1,6 +1,6 @@
 // W1, W2: what the window itself takes for a click and for a frame of dragging, among 10 000 parts and 2 000
 // couplings, against the same with ten parts. Drawing the model is left out: its view is taken out of the
-// window. usage: pivrak_window_bench
+// window. usage: pivrak_window_bench [--view]
 #include <fmt/format.h>
 
 #include <QApplication>
@@ -9,6 +9,8 @@
 #include <algorithm>
 
 #include "app/shell/main_window.h"
+#include "app/shell/surface.h"
+#include "bench/window/view.h"
 #include "core/geometry/mesh/solid.h"
 #include "core/io/project/project_file.h"
 #include "tests/support/documents.h"
@@ -95,9 +97,14 @@ Measured measure(Look& look, std::size_t parts) {
 
 int main(int argc, char** argv) {
     QStandardPaths::setTestModeEnabled(true);
+    pivrak::setSurfaceFormat();
     QApplication application(argc, argv);
     QCoreApplication::setApplicationName(QStringLiteral("pivrak-bench"));
     pivrak::Look look(application);
+    if (argc > 1 && std::string(argv[1]) == "--view") {
+        pivrak::bench::measure_view(look);
+        return 0;
+    }
     const auto few = pivrak::bench::measure(look, 10), many = pivrak::bench::measure(look, 10000);
     const auto row = [](const char* id, const char* work, double wanted, double ours, double theirs) {
         fmt::print("| {} | {} | at most {} ms | {:.1f} ms, {:.1f}x of {:.2f} ms with ten parts | {} |\n", id,
@@ -105,5 +112,6 @@ int main(int argc, char** argv) {
     };
     row("W1", "a click on one of 10 000 parts, 2 000 couplings", 50, many.click_ms, few.click_ms);
     row("W2", "a frame of dragging there", 16, many.drag_ms, few.drag_ms);
+    pivrak::bench::measure_view(look);
     return 0;
 }

@@ -40,6 +40,7 @@ std::vector<Finding> check_document(const Document& document, const Progress& pr
     check_pivots(document, progress, facts, findings);
     check_rig(document, facts, findings);
     check_clips(document, findings);
+    check_seams(document, facts, findings);
     check_trains(document, facts, findings);
     check_travel(document, progress, facts, findings);
     facts.forget_unused();

@@ -87,5 +87,7 @@ void check_trains(const Document& document, MeshFacts& known, std::vector<Findin
 void check_travel(const Document& document, const Progress& progress, MeshFacts& known,
                   std::vector<Finding>& findings);
 void check_clips(const Document& document, std::vector<Finding>& findings);
+/// Where clips that loop begin again: jumps, changes of speed, stops of what goes on.
+void check_seams(const Document& document, MeshFacts& known, std::vector<Finding>& findings);
 
 }  // namespace pivrak

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/model/channel.h"
+#include "core/model/control.h"
 
 namespace pivrak {
 
@@ -62,13 +63,34 @@ struct Track {
 /// As long as a clip may be, and as far from frame zero [frames]: more is a slip of the hand, or damage.
 constexpr double most_clip_frames = 1e6, farthest_frame = 1e7;
 
-/// A named stretch of animation. Tracks are in rising order of their channel.
+/// A named frame of a clip.
+struct Marker {
+    double frame = 0;
+    std::string name;
+    bool operator==(const Marker&) const = default;
+};
+
+/// Another clip whose motion is added: what its channels do beyond their rest, so many times.
+struct ClipLayer {
+    ClipId clip;
+    double share = 1;       ///< 1 adds all of it
+    double from_frame = 0;  ///< of the clip that it is added to: where its first frame plays
+    bool operator==(const ClipLayer&) const = default;
+};
+
+/// A named stretch of animation. Tracks are in rising order of their channel. Of one that loops, the last
+/// frame stands where the first one does, and is not played again.
 struct Clip {
     ClipId id;
     std::string name;
     double first_frame = 0, last_frame = 120;
     bool loop = true;
     std::vector<Track> tracks;
+    std::optional<double> rate = {};  ///< frames a second, instead of the project's
+    int place = 0;                    ///< in the list; of one place by their ids
+    std::optional<ControlColor> color = {};
+    std::vector<Marker> markers = {};  ///< in rising order of frames, no two on one frame
+    std::vector<ClipLayer> layers = {};
     bool operator==(const Clip&) const = default;
 
     const Track* track(ChannelRef channel) const {

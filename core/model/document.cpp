@@ -167,6 +167,39 @@ const Clip& clip_or_first(const Document& document, ClipId id) {
     return clip ? *clip : *document.clips.begin();
 }
 
+std::vector<const Clip*> clips_in_order(const Document& document) {
+    std::vector<const Clip*> clips;
+    for (const Clip& clip : document.clips) clips.push_back(&clip);
+    std::ranges::stable_sort(clips, {}, &Clip::place);
+    return clips;
+}
+
+double frame_rate_of(const Document& document, const Clip& clip) {
+    return clip.rate.value_or(document.settings.frame_rate);
+}
+
+namespace {
+
+bool comes_back(const Document& document, const Clip& clip, std::vector<ClipId>& above) {
+    if (std::ranges::find(above, clip.id) != above.end()) return true;
+    above.push_back(clip.id);
+    const bool back = std::ranges::any_of(clip.layers, [&](const ClipLayer& layer) {
+        const Clip* other = document.clips.find(layer.clip);
+        return other && comes_back(document, *other, above);
+    });
+    above.pop_back();
+    return back;
+}
+
+}  // namespace
+
+std::optional<std::string> layer_circle(const Document& document) {
+    std::vector<ClipId> above;
+    for (const Clip& clip : document.clips)
+        if (comes_back(document, clip, above)) return clip.name;
+    return std::nullopt;
+}
+
 const Coupling* coupling_driving(const Document& document, ChannelRef channel) {
     for (const Coupling& coupling : document.couplings)
         if (coupling.drives(channel)) return &coupling;

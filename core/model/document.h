@@ -106,6 +106,16 @@ std::string channel_name(const Document& document, ChannelRef channel);
 /// The clip of that id, or the first one when the id is none. Every document has at least one.
 const Clip& clip_or_first(const Document& document, ClipId id = {});
 
+/// In the order of the list.
+std::vector<const Clip*> clips_in_order(const Document& document);
+
+/// Frames a second of a clip: its own, or the project's.
+double frame_rate_of(const Document& document, const Clip& clip);
+
+/// The name of a clip that would be added to itself, directly or through others; none when no layers run in
+/// a circle.
+std::optional<std::string> layer_circle(const Document& document);
+
 /// The coupling that names a channel as the one it moves, or null.
 const Coupling* coupling_driving(const Document& document, ChannelRef channel);
 

@@ -66,6 +66,19 @@ void Evaluator::ask(double frame, std::span<const TrackStep> tracks, std::vector
         const std::span keys(keys_.data() + step.first_key, step.key_count);
         asked[step.channel] = limits_[step.channel].clamp(sample_curve(keys, step.before, step.after, frame));
     }
+    if (!added_.empty()) add_layers(frame, asked);
+}
+
+double Evaluator::layered(std::size_t channel, double frame) const {
+    double sum = 0;
+    for (const auto& [of, curve] : added_)
+        if (of == channel) sum += curve(frame);
+    return sum;
+}
+
+void Evaluator::add_layers(double frame, std::vector<double>& asked) const {
+    for (const auto& [channel, curve] : added_)
+        asked[channel] = limits_[channel].clamp(asked[channel] + curve(frame));
 }
 
 /// Channels are as asked until something drives them; one that is keyed and driven waits at its hand's value.

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/model/document.h"
+#include "core/motion/clip_layers.h"
 #include "core/motion/rig_program.h"
 #include "core/rig/rig_facts.h"
 
@@ -72,6 +73,8 @@ public:
     const std::vector<PartId>& wheels() const { return wheels_; }
     /// The radius a wheel rolls on [m]; 0 for one that does not roll.
     double rolling_radius(PartId wheel) const;
+    /// What layers add to what is asked of a channel at a frame.
+    double layered(std::size_t channel, double frame) const;
     /// What it runs: elements look up their own steps there.
     const RigProgram& program() const { return program_; }
 
@@ -79,6 +82,7 @@ private:
     friend class EvaluatorBuilder;
 
     void ask(double frame, std::span<const TrackStep> tracks, std::vector<double>& asked) const;
+    void add_layers(double frame, std::vector<double>& asked) const;
     void begin(const std::vector<double>& asked, std::vector<double>& channels) const;
     void travel_to(double frame, std::span<const HeldChannel> held, Pose& pose) const;
     void travel_by_hand(std::span<const HeldChannel> held, Travelled& t) const;
@@ -98,6 +102,7 @@ private:
     std::vector<Limits> limits_;
     std::vector<CurveKey> keys_;
     std::vector<TrackStep> tracks_;
+    std::vector<std::pair<std::uint32_t, AddedCurve>> added_;  ///< to channels, by clips that are layers
     std::unordered_map<PartId, std::uint32_t> slot_of_part_;
     std::unordered_map<ChannelRef, std::uint32_t> slot_of_own_;  ///< channels of elements
     std::vector<std::uint32_t> keyed_and_driven_;                ///< channels

@@ -29,7 +29,7 @@ Result<Evaluator> EvaluatorBuilder::build() {
     out_.wheels_ = std::move(plan_.wheels_);
     out_.radii_ = std::move(plan_.radii_);
     out_.first_frame_ = clip_.first_frame;
-    out_.frame_s_ = 1 / document_.settings.frame_rate;
+    out_.frame_s_ = 1 / frame_rate_of(document_, clip_);
     add_tracks();
     PIVRAK_CHECK(order());
     return std::move(out_);
@@ -89,6 +89,21 @@ void EvaluatorBuilder::add_tracks() {
                                 static_cast<std::uint32_t>(curve.size()), track.before, track.after});
         out_.keys_.insert(out_.keys_.end(), curve.begin(), curve.end());
     }
+    add_layers();
+}
+
+void EvaluatorBuilder::add_layers() {
+    const auto clips = added_clips(document_, clip_);
+    for (const AddedClip& one : clips)
+        for (const Track& track : one.clip->tracks) {
+            const auto slot = out_.channel_slot(track.channel);
+            const auto channel = slot ? static_cast<std::uint32_t>(*slot) : 0;
+            const auto known = [&](const auto& entry) { return entry.first == channel; };
+            if (!slot || std::ranges::any_of(out_.added_, known)) continue;
+            if (plan_.is_driven(channel)) out_.keyed_and_driven_.push_back(channel);
+            for (AddedCurve& curve : added_curves(clips, track.channel))
+                out_.added_.push_back({channel, std::move(curve)});
+        }
 }
 
 Result<void> EvaluatorBuilder::order() {
@@ -162,7 +177,8 @@ void EvaluatorBuilder::add_slice(const std::vector<std::size_t>& steps) {
     }
     out_.program_.slice = runs_of(slice);
     for (const auto& list : out_.program_.lists)
-        if (list->goes_on()) out_.last_key_frame_ = std::numeric_limits<double>::infinity();
+        if (list->goes_on() || !out_.added_.empty())
+            out_.last_key_frame_ = std::numeric_limits<double>::infinity();
     for (const TrackStep& track : out_.tracks_) {
         const bool drives = out_.in_slice_[track.channel] && !plan_.is_driven(track.channel);
         if (!drives && !asked[track.channel]) continue;

@@ -20,6 +20,7 @@ private:
     void plan_nodes();
     Result<void> check_driven_once() const;
     void add_tracks();
+    void add_layers();
     Result<void> order();
     /// The lists in the order in which they are run where there is a choice.
     std::vector<std::uint32_t> preferred_lists() const;

@@ -42,6 +42,9 @@ void add_formula_operations(Registry& registry);
 void add_sway_operations(Registry& registry);
 void add_key_operations(Registry& registry);
 void add_clip_operations(Registry& registry);
+void add_clip_layer_operations(Registry& registry);
+void add_motion_operations(Registry& registry);
+void add_sequence_operations(Registry& registry);
 void add_key_time_operations(Registry& registry);
 void add_key_shape_operations(Registry& registry);
 

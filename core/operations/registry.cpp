@@ -169,6 +169,9 @@ Registry make_registry() {
     add_sway_operations(registry);
     add_key_operations(registry);
     add_clip_operations(registry);
+    add_clip_layer_operations(registry);
+    add_motion_operations(registry);
+    add_sequence_operations(registry);
     add_key_time_operations(registry);
     add_key_shape_operations(registry);
     return registry;

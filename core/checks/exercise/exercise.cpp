@@ -177,6 +177,7 @@ private:
         clip.last_frame = frames;
         clip.loop = false;
         clip.tracks.clear();
+        clip.layers.clear();
         for (std::size_t i = 0; i < motion.channels.size(); ++i)
             clip.track_or_new(motion.channels[i]).keys = motion.ways[i];
         moved.clips = {};

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/elements/plans.h"
+#include "core/model/element_channels.h"
 
 namespace pivrak {
 
@@ -57,13 +58,15 @@ void plan(const Follow& follow, CouplingId, RigPlan& plan) {
         return;
     }
     links.needs_asked(*driver);
-    LateFollowerStep late{*driver, *driven, follow.gain, follow.offset, follow.delay_frames, {}, {}};
+    LateFollowerStep late{*driver, *driven, follow.gain, follow.offset, follow.delay_frames};
     if (!follow.curve.empty()) late.response = Response::of(follow);
     if (const Track* track = plan.clip().track(follow.driver)) {
         late.keys = compile_curve(track->keys, track->before, track->after);
         late.before = track->before;
         late.after = track->after;
     }
+    late.added = added_curves(added_clips(plan.document(), plan.clip()), follow.driver);
+    if (const auto channel = find_channel(plan.document(), follow.driver)) late.held = channel->value;
     plan.add(std::move(late), std::move(links), by);
 }
 

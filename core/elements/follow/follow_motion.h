@@ -3,6 +3,7 @@
 #include <vector>
 
 #include "core/elements/follow/follow.h"
+#include "core/motion/clip_layers.h"
 #include "core/motion/curve.h"
 #include "core/motion/step_list.h"
 
@@ -46,16 +47,21 @@ struct LateFollowerStep {
     static constexpr bool goes_on = true;
     std::uint32_t driver, driven;
     double gain, offset, delay_frames;
-    std::vector<CurveKey> keys;  ///< of the driver; none where a hand holds it
-    Response response;
+    std::vector<CurveKey> keys = {};  ///< of the driver; none where a hand holds it
+    Response response = {};
     Beyond before = Beyond::Hold, after = Beyond::Hold;
+    std::vector<AddedCurve> added = {};  ///< by clips that are layers
+    double held = 0;                     ///< to which they are added where it has no keys
 
-    void run(RunContext& context) const {
-        const double led = keys.empty() ? context.asked[driver]
-                                        : context.limits[driver].clamp(sample_curve(
-                                              keys, before, after, context.moment - delay_frames));
-        context.set(driven, offset + gain * response(led));
+    double led(const RunContext& context) const {
+        if (keys.empty() && added.empty()) return context.asked[driver];
+        const Limits& limits = context.limits[driver];
+        const double earlier = context.moment - delay_frames;
+        double led = limits.clamp(keys.empty() ? held : sample_curve(keys, before, after, earlier));
+        for (const AddedCurve& curve : added) led = limits.clamp(led + curve(earlier));
+        return led;
     }
+    void run(RunContext& context) const { context.set(driven, offset + gain * response(led(context))); }
 };
 
 }  // namespace pivrak

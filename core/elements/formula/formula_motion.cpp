@@ -67,7 +67,7 @@ FormulaStep::Input input_of(const FormulaInput& input, const Formula& formula, c
         case InputKind::Frame:
             return {.of_moment = 1};
         case InputKind::Seconds:
-            return {.of_moment = 1 / document.settings.frame_rate};
+            return {.of_moment = 1 / frame_rate_of(document, clip)};
         case InputKind::Number:
             return {.fixed = static_cast<double>(formula.number)};
     }

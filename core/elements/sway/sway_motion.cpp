@@ -26,7 +26,7 @@ void plan(const Sway& sway, CouplingId, RigPlan& plan) {
     links.needs_asked(*driven);
     const Clip& clip = plan.clip();
     const double frames = clip.last_frame - clip.first_frame;
-    double per_frame = sway.pace_hz / plan.document().settings.frame_rate;
+    double per_frame = sway.pace_hz / frame_rate_of(plan.document(), clip);
     int period = 0;
     if (sway.with_clip && frames > 0) {
         // As many as are nearest to its pace, but one at least: chance that comes round at once stands still.

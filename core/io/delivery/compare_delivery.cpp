@@ -119,7 +119,7 @@ public:
                 return Error{"bake.cancelled", "cancelled; nothing was written", clip.name};
             evaluator.evaluate(frames[f], pose);
             const auto world =
-                player.world_from_nodes((frames[f] - clip.first_frame) / document_.settings.frame_rate);
+                player.world_from_nodes((frames[f] - clip.first_frame) / frame_rate_of(document_, clip));
             for (std::size_t p = 0; p < evaluator.parts().size(); ++p)
                 if (tree_.find(evaluator.parts()[p]))
                     compare(evaluator.parts()[p], pose.world_from_part[p], world, frames[f],

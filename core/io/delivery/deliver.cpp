@@ -66,7 +66,7 @@ public:
         PIVRAK_TRY(bake, sample_clip(document_, id, tree_, sampling_, progress));
         seconds_.clear();
         for (const double frame : bake.frames)
-            seconds_.push_back((frame - clip.first_frame) / document_.settings.frame_rate);
+            seconds_.push_back((frame - clip.first_frame) / frame_rate_of(document_, clip));
         animation_ = {};
         animation_.name = clip.name;
         std::unordered_map<PartId, std::size_t> slot;

@@ -112,7 +112,7 @@ void DeliveredPrints::add_channels(const Document& document, ClipId clip_id, Glt
     if (pieces_.empty()) return;
     const Clip& clip = clip_or_first(document, clip_id);
     const auto seconds = [&](double frame) {
-        return static_cast<float>((frame - clip.first_frame) / document.settings.frame_rate);
+        return static_cast<float>((frame - clip.first_frame) / frame_rate_of(document, clip));
     };
     const auto sampler = [&](const std::vector<float>& times, int output) {
         tinygltf::AnimationSampler made;
@@ -158,7 +158,7 @@ Result<double> DeliveredPrints::compare(const Document& document, ClipId clip_id
         }
         const double begin = strip.print.printed_m(strip.print.ways.front());
         for (const double frame : growing_frames(clip)) {
-            const double seconds = (frame - clip.first_frame) / document.settings.frame_rate;
+            const double seconds = (frame - clip.first_frame) / frame_rate_of(document, clip);
             double shown = 0;
             for (const auto& [node, length] : lengths) shown += length * player.scale_of(node, seconds).x();
             const double wanted =

@@ -246,6 +246,12 @@ Result<void> check_references(const Document& document) {
             if (is_of_part(track.channel.kind) ? !document.parts.contains(track.channel.part())
                                                : !has_owner(document, track.channel.owner))
                 return damaged("clip '" + clip.name + "' has keys of a part or element that does not exist");
+    for (const Clip& clip : document.clips)
+        for (const ClipLayer& layer : clip.layers)
+            if (!document.clips.contains(layer.clip))
+                return damaged("clip '" + clip.name + "' has a layer that does not exist");
+    if (const auto circle = layer_circle(document))
+        return damaged("clip '" + *circle + "' is added to itself");
     return {};
 }
 

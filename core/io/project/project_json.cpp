@@ -110,8 +110,17 @@ json clip_to_json(const Clip& clip) {
         if (track.after != Beyond::Hold) out["after"] = word(track.after);
         tracks.push_back(std::move(out));
     }
-    return {{"id", clip.id.value},           {"name", clip.name}, {"first_frame", clip.first_frame},
-            {"last_frame", clip.last_frame}, {"loop", clip.loop}, {"tracks", tracks}};
+    json out{{"id", clip.id.value},           {"name", clip.name}, {"first_frame", clip.first_frame},
+             {"last_frame", clip.last_frame}, {"loop", clip.loop}, {"tracks", tracks}};
+    if (clip.rate) out["rate"] = *clip.rate;
+    if (clip.place != 0) out["place"] = clip.place;
+    if (clip.color) out["color"] = word(*clip.color);
+    for (const Marker& marker : clip.markers)
+        out["markers"].push_back({{"frame", marker.frame}, {"name", marker.name}});
+    for (const ClipLayer& layer : clip.layers)
+        out["layers"].push_back(
+            {{"clip", layer.clip.value}, {"share", layer.share}, {"from_frame", layer.from_frame}});
+    return out;
 }
 
 }  // namespace

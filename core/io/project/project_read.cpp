@@ -189,6 +189,26 @@ Track track_from_json(const json& entry) {
     return track;
 }
 
+/// What a clip has beside its keys.
+void read_extras(const json& entry, Clip& clip) {
+    if (entry.contains("rate")) clip.rate = finite(entry.at("rate"));
+    if (clip.rate && !(*clip.rate > 0 && *clip.rate <= 1e5))
+        throw Damage{fmt::format("the frame rate of clip '{}' is {}", clip.name, *clip.rate)};
+    clip.place = entry.value("place", 0);
+    if (entry.contains("color")) {
+        clip.color = control_color_from(entry.at("color").get<std::string>());
+        if (!clip.color) throw Damage{fmt::format("clip '{}' has an unknown colour", clip.name)};
+    }
+    for (const json& marker : entry.value("markers", json::array())) {
+        clip.markers.push_back({finite(marker.at("frame")), marker.at("name").get<std::string>()});
+        if (clip.markers.size() > 1 && !(clip.markers.end()[-2].frame < clip.markers.back().frame))
+            throw Damage{fmt::format("the markers of clip '{}' are out of order", clip.name)};
+    }
+    for (const json& layer : entry.value("layers", json::array()))
+        clip.layers.push_back(
+            {id_of<ClipId>(layer, "clip"), finite(layer.at("share")), finite(layer.at("from_frame"))});
+}
+
 Clip clip_from_json(const json& entry) {
     Clip clip;
     clip.id = id_of<ClipId>(entry);
@@ -200,6 +220,7 @@ Clip clip_from_json(const json& entry) {
         throw Damage{fmt::format("clip '{}' runs from frame {} to {}: out of range", clip.name,
                                  clip.first_frame, clip.last_frame)};
     clip.loop = entry.at("loop").get<bool>();
+    read_extras(entry, clip);
     each_entry(entry.at("tracks"), "tracks", [&](const json& track) {
         clip.tracks.push_back(track_from_json(track));
         if (clip.tracks.size() > 1 &&

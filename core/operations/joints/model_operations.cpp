@@ -4,6 +4,8 @@
 #include "core/io/import/import_model.h"
 #include "core/model/edits/edits.h"
 #include "core/operations/all_operations.h"
+#include "core/operations/keys/clip_access.h"
+#include "core/operations/keys/retime.h"
 
 namespace pivrak {
 namespace {
@@ -84,6 +86,13 @@ Result<Outcome> project_set(const Document& document, const Arguments& a, const 
         if (*rate < 1 || *rate > 1000)
             return Error{"settings.frame_rate",
                          fmt::format("{} frames a second is out of range: 1 to 1000", *rate), "frame_rate"};
+        const double factor = *rate / document.settings.frame_rate;
+        if (a.text("keep") == "seconds" && factor != 1) {
+            scale_frames(out.document, factor);
+            for (const Clip& clip : out.document.clips) PIVRAK_CHECK(check_clip_range(clip));
+            out.messages.push_back(
+                fmt::format("all stands at the second where it stood, at {:g} times its frame", factor));
+        }
         out.document.settings.frame_rate = *rate;
     }
     return out;
@@ -148,14 +157,15 @@ void add_model_operations(Registry& registry) {
                   marks(&Part::locked, "locked")});
     registry.add({"project.set",
                   "Project settings",
-                  "Changes the unit of length and the frame rate.",
+                  "Changes the unit of length and the frame rate of all clips without one of their own.",
                   {{"length_unit",
                     ArgumentKind::Choice,
                     "unit that lengths are shown and typed in",
                     false,
                     {},
                     {"mm", "cm", "m"}},
-                   {"frame_rate", ArgumentKind::Number, "frames a second", false, {}, {}}},
+                   {"frame_rate", ArgumentKind::Number, "frames a second", false, {}, {}},
+                   keep_argument()},
                   project_set});
 }
 

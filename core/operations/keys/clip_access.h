@@ -9,6 +9,12 @@ ArgumentSpec clip_argument();
 /// The clip named, or the first one. Errors: `clip.unknown`.
 Result<const Clip*> clip_named(const Document& document, const Arguments& arguments);
 
+/// What is kept when a frame rate changes.
+ArgumentSpec keep_argument();
+
+/// How long a clip may be, and where it may lie. Errors: `clip.range`.
+Result<void> check_clip_range(const Clip& clip);
+
 /// Where a key may stand. Errors: `key.frame`.
 Result<void> check_key_frame(double frame);
 

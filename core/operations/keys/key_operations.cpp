@@ -71,7 +71,9 @@ Result<Outcome> key_set(const Document& document, const Arguments& a, const Oper
     Clip clip = *source;
     PIVRAK_TRY(channels, channels_to_key(document, *source, a));
     for (const ChannelRef channel : channels) {
-        double value = pose.channels[*evaluator.channel_slot(channel)];
+        const std::size_t slot = *evaluator.channel_slot(channel);
+        // What sways, or is added by a layer, comes on top again.
+        double value = pose.asked[slot] - evaluator.layered(slot, frame);
         if (a.has("value")) {
             PIVRAK_TRY(typed, channel_value(document, a, channel));
             value = typed;

@@ -18,10 +18,10 @@ namespace {
 
 /// A slope as typed, in degrees or lengths a second, as one of a frame.
 Result<std::optional<double>> slope_of(const Document& document, const Arguments& a, const char* name,
-                                       ChannelRef channel) {
+                                       ChannelRef channel, double rate) {
     if (!a.has(name)) return std::optional<double>();
     PIVRAK_TRY(second, a.value(name, dimension_of(channel.kind), document.settings.length_unit));
-    return std::optional(second / document.settings.frame_rate);
+    return std::optional(second / rate);
 }
 
 Result<std::optional<double>> weight_of(const Arguments& a, const char* name) {
@@ -37,9 +37,10 @@ Result<Outcome> key_shape(const Document& document, const Arguments& a, const Op
     PIVRAK_TRY(weight, weight_of(a, "weight"));
     PIVRAK_TRY(weight_in, weight_of(a, "weight_in"));
     Clip clip = *source;
+    const double rate = frame_rate_of(document, *source);
     for (const PickedKeys& one : picked) {
-        PIVRAK_TRY(slope, slope_of(document, a, "slope", one.channel));
-        PIVRAK_TRY(slope_in, slope_of(document, a, "slope_in", one.channel));
+        PIVRAK_TRY(slope, slope_of(document, a, "slope", one.channel, rate));
+        PIVRAK_TRY(slope_in, slope_of(document, a, "slope_in", one.channel, rate));
         const bool own = slope || slope_in || weight || weight_in || a.flag("joined");
         Track& track = clip.track_or_new(one.channel);
         const auto now = compile_curve(track.keys, track.before, track.after);

@@ -1,0 +1,47 @@
+#include "app/view/picture_pace.h"
+
+#include <algorithm>
+
+namespace pivrak {
+namespace {
+
+constexpr int rest_ms = 150;      // nothing moved for so long: it rests
+constexpr int goes_on_ms = 400;   // a move so soon after another one belongs to it
+constexpr double fluent_ms = 20;  // leaves as much for everything else
+constexpr double least_share = 0.5;
+
+}  // namespace
+
+PicturePace::PicturePace(QObject* parent) : QObject(parent) {
+    rest_.setSingleShot(true);
+    rest_.setInterval(rest_ms);
+    connect(&rest_, &QTimer::timeout, this, [this] {
+        const bool simpler = !isFull();
+        moves_ = false;
+        if (simpler) emit rested();
+    });
+}
+
+/// One move alone is drawn in full at once.
+void PicturePace::moved() {
+    moves_ = last_.isValid() && static_cast<double>(last_.elapsed()) < goes_on_ms + 1.5 * full_ms_;
+    last_.restart();
+    rest_.start();
+}
+
+/// By steps, so that a picture now and then that takes long changes little.
+void PicturePace::tookSimple(double ms) {
+    if (ms > fluent_ms && lines_)
+        lines_ = false;
+    else if (ms > fluent_ms)
+        share_ = std::max(least_share, 0.85 * share_);
+    if (ms > 0.3 * fluent_ms) return;
+    if (share_ == 1) lines_ = true;
+    share_ = std::min(1.0, share_ / 0.9);
+}
+
+bool PicturePace::isFull() const {
+    return !by_processor_ || !moves_ || full_ms_ <= fluent_ms;
+}
+
+}  // namespace pivrak
