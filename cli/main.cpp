@@ -1,6 +1,7 @@
 #include <CLI/CLI.hpp>
 
 #include "cli/commands.h"
+#include "cli/render_command.h"
 
 int main(int argc, char** argv) {
     CLI::App app{"Rigs and animates machines, vehicles and props without a window."};
@@ -149,6 +150,32 @@ int main(int argc, char** argv) {
     path->add_option("--name", path_name, "name of the path")->required();
     path->add_option("--out", path_file, "the file to write")->required();
     path->callback([&] { exit_code = pivrak::cli::path(file, path_name, path_file); });
+
+#ifdef PIVRAK_RENDERS
+    pivrak::cli::RenderCommand drawn;
+    auto* render =
+        app.add_subcommand("render", "Draws a clip without a window: pictures, a contact sheet or a movie.");
+    render->add_option("FILE", drawn.file, "a project")->required();
+    render->add_option("--out", drawn.out, "the .png, .webm or .mp4 to write; pictures are numbered")
+        ->required();
+    render->add_option("--as", drawn.as, "pictures, sheet or movie")
+        ->check(CLI::IsMember({"pictures", "sheet", "movie"}));
+    render->add_option("--clip", drawn.clip, "name of the clip; the first one when left out");
+    render->add_option("--camera", drawn.camera, "name of a camera; all is seen from aside when left out");
+    auto* from = render->add_option("--from", drawn.from, "first frame; the clip's when left out");
+    auto* to = render->add_option("--to", drawn.to, "last frame; the clip's when left out");
+    render->add_option("--every", drawn.every, "frames from picture to picture")->check(CLI::PositiveNumber);
+    render->add_option("--width", drawn.width, "pixels")->check(CLI::Range(16, 8192));
+    render->add_option("--height", drawn.height, "pixels")->check(CLI::Range(16, 8192));
+    render->add_option("--columns", drawn.columns, "of a sheet")->check(CLI::Range(1, 50));
+    render->add_flag("--no-edges", drawn.no_edges, "without lines at creases");
+    render->add_flag("--night", drawn.night, "in the colours of the night");
+    render->callback([&] {
+        drawn.has_from = from->count() > 0;
+        drawn.has_to = to->count() > 0;
+        exit_code = pivrak::cli::render(drawn, argc, argv);
+    });
+#endif
 
     CLI11_PARSE(app, argc, argv);
     return exit_code;

@@ -20,7 +20,7 @@ void CurveSheet::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (event->button() != Qt::LeftButton || session_.previewed()) return;
-    if (event->position().y() > height() - curve_px::foot) {
+    if (event->position().y() > footY()) {
         doing_ = Doing::Scrub;
         session_.setFrame(std::round(ruler().frame_at(event->position().x())));
         return;

@@ -4,5 +4,6 @@
 namespace pivrak::curve_px {
 
 inline constexpr double left = 64, right = 18, top = 8, foot = 20, key = 4.5, grip = 8;
+inline constexpr double speed_share = 0.34;  // of the height, for speeds below
 
 }  // namespace pivrak::curve_px

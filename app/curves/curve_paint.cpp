@@ -1,6 +1,7 @@
 // How the curve sheet is drawn.
 #include <QPainter>
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "app/curves/curve_metrics.h"
@@ -41,7 +42,7 @@ void CurveSheet::paintEvent(QPaintEvent*) {
     }
     paintGrid(painter);
     const QRectF box(curve_px::left, curve_px::top, width() - curve_px::left - curve_px::right,
-                     height() - curve_px::top - curve_px::foot);
+                     footY() - curve_px::top);
     painter.save();
     painter.setClipRect(
         box.adjusted(-curve_px::key - 2, -curve_px::key - 2, curve_px::key + 2, curve_px::key + 2));
@@ -64,17 +65,62 @@ void CurveSheet::paintEvent(QPaintEvent*) {
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(QRectF(pressed_, last_place_).normalized());
     }
+    if (speeds_) paintSpeeds(painter);
     const double now = ruler().x_at(session_.frame());
     painter.setPen(QPen(theme.saffron, 1.6));
     painter.drawLine(QPointF(now, 0), QPointF(now, height()));
     painter.restore();
 }
 
+/// Speed as a full line, its change as a thin dashed one, each on a scale of its own about a line of nothing;
+/// of the first curve with its greatest speed in words.
+void CurveSheet::paintSpeeds(QPainter& painter) const {
+    const Theme& theme = look_.theme();
+    const Ruler r = ruler();
+    const QRectF strip(r.left_px, footY() + curve_px::foot, r.right_px - r.left_px,
+                       height() - footY() - curve_px::foot - 2);
+    painter.fillRect(strip, theme.paper);
+    painter.setPen(QPen(theme.line, 1));
+    painter.drawLine(strip.left(), strip.center().y(), strip.right(), strip.center().y());
+    const double rate = frame_rate_of(session_.shownDocument(), session_.clip());
+    constexpr double step_px = 2, little = 1e-3;
+    for (std::size_t i = 0; i < channels_.size(); ++i) {
+        const Track* its = track(channels_[i]);
+        if (!its || its->keys.empty()) continue;
+        const auto curve = compile_curve(its->keys, its->before, its->after);
+        const auto speed = [&](double frame) {
+            return curve_slope(curve, its->before, its->after, frame) * rate;
+        };
+        std::vector<std::array<double, 3>> seen;
+        std::array<double, 2> most{1e-12, 1e-12};
+        for (double x = r.left_px; x <= r.right_px; x += step_px) {
+            const double frame = r.frame_at(x),
+                         change = (speed(frame + little) - speed(frame - little)) / (2 * little) * rate;
+            seen.push_back({x, speed(frame), change});
+            for (const std::size_t k : {0u, 1u}) most[k] = std::max(most[k], std::abs(seen.back()[k + 1]));
+        }
+        for (const std::size_t k : {1u, 0u}) {
+            QPolygonF line;
+            for (const auto& at : seen)
+                line << QPointF(at[0], strip.center().y() - 0.46 * strip.height() * at[k + 1] / most[k]);
+            painter.setPen(QPen(colorOf(i), k == 0 ? 1.5 : 0.8, k == 0 ? Qt::SolidLine : Qt::DashLine));
+            painter.setBrush(Qt::NoBrush);
+            painter.drawPolyline(line);
+        }
+        if (i > 0) continue;
+        painter.setPen(theme.softInk);
+        painter.setFont(Look::uiFont(11));
+        painter.drawText(strip.adjusted(6, 1, -6, -1), Qt::AlignTop | Qt::AlignRight,
+                         tr("fastest %1 a second; dashed: its change")
+                             .arg(QString::fromStdString(format_channel(channels_[i].kind, most[0]))));
+    }
+}
+
 /// With who drives it at its end.
 void CurveSheet::paintDriven(QPainter& painter) const {
     const Theme& theme = look_.theme();
     const Ruler r = ruler();
-    const double high = height() - curve_px::top - curve_px::foot;
+    const double high = footY() - curve_px::top;
     painter.setFont(Look::uiFont(11));
     for (const DrivenCurve& one : driven_) {
         if (one.samples.size() < 2) continue;
@@ -101,7 +147,7 @@ void CurveSheet::paintDriven(QPainter& painter) const {
 void CurveSheet::paintGrid(QPainter& painter) const {
     const Theme& theme = look_.theme();
     const Ruler r = ruler();
-    const double foot = height() - curve_px::foot, top_y = curve_px::top;
+    const double foot = footY(), top_y = curve_px::top;
     painter.fillRect(QRectF(curve_px::left, curve_px::top, width() - curve_px::left - curve_px::right,
                             foot - curve_px::top),
                      theme.paper);

@@ -94,6 +94,15 @@ void CurveSheet::fit() {
     update();
 }
 
+void CurveSheet::setSpeeds(bool on) {
+    speeds_ = on;
+    update();
+}
+
+double CurveSheet::footY() const {
+    return height() - curve_px::foot - (speeds_ ? curve_px::speed_share * height() : 0);
+}
+
 void CurveSheet::setOneScale(bool on) {
     one_scale_ = on;
     rescale();
@@ -106,14 +115,13 @@ Ruler CurveSheet::ruler() const {
 
 double CurveSheet::y(ChannelRef channel, double value) const {
     const Scale& scale = scales_.at(channel);
-    const double high = height() - curve_px::top - curve_px::foot;
+    const double high = footY() - curve_px::top;
     return curve_px::top + high * (1 - (value - scale.low) / (scale.high - scale.low));
 }
 
 double CurveSheet::valueAt(ChannelRef channel, double at) const {
     const Scale& scale = scales_.at(channel);
-    return scale.low + (1 - (at - curve_px::top) / (height() - curve_px::top - curve_px::foot)) *
-                           (scale.high - scale.low);
+    return scale.low + (1 - (at - curve_px::top) / (footY() - curve_px::top)) * (scale.high - scale.low);
 }
 
 QPointF CurveSheet::placeOf(ChannelRef channel, double frame) const {

@@ -36,6 +36,8 @@ public:
     void fit();
     /// One scale for all channels that count in the same, or one for each.
     void setOneScale(bool on);
+    /// How fast each goes, and how that changes, in a strip below.
+    void setSpeeds(bool on);
     /// Where a key is seen, and where the ends of its tangents are.
     QPointF placeOf(ChannelRef channel, double frame) const;
     QPointF handleOf(ChannelRef channel, double frame, bool out) const;
@@ -77,6 +79,9 @@ private:
     void pickBox(const QRectF& box, bool adds);
     void finishKeys();
     void finishHandle();
+    /// Where the values end, and the frames' numbers stand.
+    double footY() const;
+    void paintSpeeds(QPainter& painter) const;
     void paintDriven(QPainter& painter) const;
     void paintGrid(QPainter& painter) const;
     void paintCurve(QPainter& painter, const Clip& clip, ChannelRef channel, const QColor& color,
@@ -93,7 +98,7 @@ private:
     std::vector<DrivenCurve> driven_;
     std::map<ChannelRef, Scale> scales_;
     double first_ = 0, last_ = 120;  ///< frames that are seen
-    bool fitted_ = true, one_scale_ = false;
+    bool fitted_ = true, one_scale_ = false, speeds_ = false;
     Doing doing_ = Doing::Nothing;
     QPointF pressed_, last_place_;
     std::optional<KeyAt> gripped_;

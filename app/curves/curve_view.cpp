@@ -62,6 +62,10 @@ CurveView::CurveView(Session& session, Look& look, QWidget* parent)
     auto* fit = makeButton(tr("Fit"), "fitCurves");
     one_scale_->setObjectName(QStringLiteral("curvesOneScale"));
     one_scale_->setToolTip(tr("All that count in the same unit on one scale, instead of each on its own"));
+    auto* speeds = makeCheck(tr("speed below"), "curvesSpeeds");
+    speeds->setToolTip(tr("How fast each goes, and how that changes"));
+    connect(speeds, &QCheckBox::toggled, sheet_, &CurveSheet::setSpeeds);
+    row->addWidget(speeds);
     row->addWidget(one_scale_);
     row->addWidget(fit);
     auto* outer = new QVBoxLayout(this);

@@ -68,6 +68,12 @@ void Session::setPickSettings(const PickSettings& settings) {
     emit pickSettingsChanged();
 }
 
+void Session::setSeeing(Seeing seeing) {
+    if (seeing == seeing_) return;
+    seeing_ = std::move(seeing);
+    emit seeingChanged();
+}
+
 void Session::setPicks(ElementPicks picks) {
     if (picks == picks_) return;
     picks_ = std::move(picks);

@@ -12,6 +12,7 @@
 #include "app/session/key_picks.h"
 #include "app/session/path_tool.h"
 #include "app/session/posing.h"
+#include "app/session/seeing.h"
 #include "app/session/selection.h"
 #include "app/session/tool_plane.h"
 #include "core/checks/findings.h"
@@ -137,6 +138,9 @@ public:
     /// All free channels of the picked parts, or of all, to rest; keyed ones get a key at the present frame.
     void toRest();
 
+    const Seeing& seeing() const { return seeing_; }
+    void setSeeing(Seeing seeing);
+
     /// Hands off: only controls can be picked, so that nobody moves the rig's inside by mistake.
     bool handsOff() const { return hands_off_; }
     void setHandsOff(bool on);
@@ -168,6 +172,8 @@ public:
     const Fingerprint& projectFile() const { return project_file_; }
 
     void newProject();
+    /// A copy of a document, without a file.
+    void startWith(const Document& document) { start(document, {}); }
     bool openProject(const std::filesystem::path& path);
     bool saveProject(const std::filesystem::path& path);
     void importModel(const nlohmann::json& step);
@@ -203,6 +209,7 @@ signals:
     void findingsChanged();
     void autoKeyChanged();
     void handsOffChanged();
+    void seeingChanged();
     void projectChanged();
     void delivered();
     // What an autosave follows: edits as they are made, and what becomes of the project's file.
@@ -265,6 +272,7 @@ private:
     PathTool path_tool_;
     Posing posing_;
     bool hands_off_ = false;
+    Seeing seeing_;
     std::optional<StepPreview> preview_;
     std::optional<Delivery> last_delivery_;
     std::vector<Finding> findings_;

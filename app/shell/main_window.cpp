@@ -68,6 +68,7 @@ void MainWindow::buildPanels() {
     time_ = new TimeStrip(session_, look_, *player_);
     gauge_bar_ = new GaugeBar(session_, look_);
     panels_ = new StagePanels(session_, *prints_, look_, questions_);
+    panels_->setView([this] { return view_->camera(); });
     connect(panels_, &StagePanels::modelAsked, this, &MainWindow::importAsked);
     connect(view_, &Viewport::hint, gauge_bar_, &GaugeBar::hint);
     connect(time_, &TimeStrip::setKeyAsked, this,

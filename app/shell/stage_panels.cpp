@@ -55,9 +55,16 @@ QWidget* StagePanels::makePanel(Stage stage) {
         case Stage::Rig:
             return makeRigPanel();
         case Stage::Keys:
-            return new KeysPanel(session_);
+            return new KeysPanel(session_, look_);
         case Stage::Handover: {
-            auto* handover = new HandoverPanel(session_);
+            auto* handover = new HandoverPanel(session_, look_);
+            handover->filmCard().setView(view_);
+            connect(&handover->filmCard(), &FilmCard::pathAsked, this, [this](QLineEdit* into) {
+                const QString path = questions_.save_file(this, tr("Make pictures or a movie as"),
+                                                          session_.projectName() + QStringLiteral(".png"),
+                                                          tr("Pictures (*.png);;Movies (*.webm *.mp4)"));
+                if (!path.isEmpty()) into->setText(path);
+            });
             connect(handover, &HandoverPanel::pathAsked, this, [this](QLineEdit* into) {
                 const QString path = questions_.save_file(
                     this, tr("Deliver to"), session_.projectName() + deliveryEnding(), deliveryFilter());

@@ -9,6 +9,7 @@
 #include "app/session/slip_results.h"
 #include "app/shell/questions.h"
 #include "app/shell/theme.h"
+#include "app/view/camera.h"
 
 namespace pivrak {
 
@@ -28,6 +29,8 @@ public:
     StagePanels(Session& session, LaidPrints& prints, Look& look, const Questions& questions);
 
     QWidget* panelOf(Stage stage);
+    /// Where the view stands, for pictures of it.
+    void setView(std::function<Camera()> view) { view_ = std::move(view); }
     /// Goes to a stage, and to a tab of its panel where it has tabs.
     void showCard(Stage stage, const QString& tab);
     /// Shown only while there is something to show.
@@ -53,6 +56,7 @@ private:
     SlipResults& slips_;
     ExerciseResults& exercised_;
     std::array<QWidget*, stage_count> made_{};
+    std::function<Camera()> view_;
     QStackedWidget* lower_;
     PieceTable* pieces_ = nullptr;
     PivotPlots* pivot_plots_ = nullptr;

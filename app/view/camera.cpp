@@ -5,7 +5,7 @@
 
 namespace pivrak {
 namespace {
-constexpr double field_of_view = 32 * rad_per_deg;
+constexpr double usual_field = 32 * rad_per_deg;
 constexpr double steepest = 89.9 * rad_per_deg;
 }  // namespace
 
@@ -15,16 +15,39 @@ void Camera::resize(double width, double height) {
 }
 
 Vec3 Camera::back() const {
+    if (through_) return -carried_.axis(0);
     return {std::cos(elevation) * std::cos(azimuth), std::cos(elevation) * std::sin(azimuth),
             std::sin(elevation)};
 }
 
 Vec3 Camera::right() const {
+    if (through_) return -carried_.axis(1);
     return {-std::sin(azimuth), std::cos(azimuth), 0};
 }
 
 Vec3 Camera::up() const {
     return back().cross(right());
+}
+
+void Camera::look_through(const Frame& world_from_camera, double field_rad) {
+    through_ = true;
+    carried_ = world_from_camera;
+    carried_.size = 1;
+    field_ = field_rad;
+    perspective = true;
+    target = carried_.translation - distance * back();
+}
+
+/// It stays where it is, upright again.
+void Camera::leave_camera() {
+    if (!through_) return;
+    const Vec3 was = back();
+    azimuth = std::atan2(was.y(), was.x());
+    elevation = std::clamp(std::asin(std::clamp(was.z(), -1.0, 1.0)), -steepest, steepest);
+    const Vec3 stood = carried_.translation;
+    through_ = false;
+    field_ = usual_field;
+    target = stood - distance * back();
 }
 
 Mat4 Camera::view_from_world() const {
@@ -37,7 +60,7 @@ Mat4 Camera::view_from_world() const {
 }
 
 double Camera::half_height_per_distance() const {
-    return std::tan(field_of_view / 2);
+    return std::tan(field_ / 2);
 }
 
 Mat4 Camera::clip_from_view() const {
@@ -82,16 +105,19 @@ double Camera::metres_per_pixel(const Vec3& at) const {
 }
 
 void Camera::orbit(double right_px, double down_px) {
+    leave_camera();
     azimuth -= right_px * 0.008;
     elevation = std::clamp(elevation + down_px * 0.008, -steepest, steepest);
 }
 
 void Camera::pan(double right_px, double down_px) {
+    leave_camera();
     const double scale = metres_per_pixel(target);
     target += scale * (down_px * up() - right_px * right());
 }
 
 void Camera::zoom(double factor, const Vec2& pixel) {
+    leave_camera();
     const Vec3 seen = [&] {
         const Ray r = ray(pixel);
         return Vec3(r.origin + r.direction * ((target - r.origin).dot(back()) / r.direction.dot(back())));
@@ -102,6 +128,7 @@ void Camera::zoom(double factor, const Vec2& pixel) {
 }
 
 void Camera::frame(const Bounds& bounds) {
+    leave_camera();
     if (bounds.empty()) return;
     target = bounds.middle();
     const double half = half_height_per_distance();

@@ -39,12 +39,21 @@ public:
     void pan(double right_px, double down_px);
     /// Nearer for factors below 1; what is under the pixel stays under it.
     void zoom(double factor, const Vec2& pixel);
+    /// Stands where a camera of the project does: along its X, its Z up, seeing so much from bottom to top.
+    /// Until a hand moves it.
+    void look_through(const Frame& world_from_camera, double field_rad);
+    void leave_camera();
+    bool is_through() const { return through_; }
+    double field_rad() const { return field_; }
     /// Shows all of the bounds with some air, direction unchanged.
     void frame(const Bounds& bounds);
 
 private:
     double half_height_per_distance() const;
     double width_ = 800, height_ = 600;
+    double field_ = 32 * rad_per_deg;
+    bool through_ = false;
+    Frame carried_;  ///< of the camera that it looks through
 };
 
 }  // namespace pivrak

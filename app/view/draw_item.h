@@ -25,6 +25,7 @@ struct DrawItem {
     bool measure = false;  ///< stands beside the model to measure it: no lines, no shadow
     bool lifted = false;   ///< drawn over what it lies on
     std::optional<std::uint32_t> first_indices = {};  ///< only these, of one submesh
+    std::uint8_t pale = 0;  ///< what it would be at another moment, in so many hundredths; 0 for as it is
 };
 
 }  // namespace pivrak

@@ -1,6 +1,7 @@
 #include "app/view/drawn_scene.h"
 
 #include <cmath>
+#include <unordered_set>
 
 #include "app/view/person.h"
 #include "core/geometry/mesh/mesh_edit.h"
@@ -95,6 +96,7 @@ const std::vector<DrawItem>& DrawnScene::items(const Camera& camera, bool person
     }
     addPrints(items_);
     addPickedFaces(items_);
+    addPalePoses(items_);
     if (person) addPerson(items_, camera);
     return items_;
 }
@@ -128,6 +130,30 @@ void DrawnScene::addPickedFaces(std::vector<DrawItem>& items) const {
                       std::make_shared<const Paint>(Paint{{look_.theme().raspberry}, {}})};
         item.lifted = true;
         if (!item.mesh->indices.empty()) items.push_back(std::move(item));
+    }
+}
+
+void DrawnScene::addPalePoses(std::vector<DrawItem>& items) const {
+    const Seeing& seeing = session_.seeing();
+    if (seeing.before + seeing.after == 0 || session_.selection().empty() || session_.previewed()) return;
+    std::unordered_set<PartId> meant;
+    const Tree tree(session_.document());
+    for (const PartId picked : session_.selection())
+        for (const PartId part : tree.branch(picked)) meant.insert(part);
+    Pose pose = session_.evaluator().make_pose();
+    const Clip& clip = session_.clip();
+    for (int k = -seeing.before; k <= seeing.after; ++k) {
+        const double frame = session_.frame() + k * seeing.step;
+        if (k == 0 || frame < clip.first_frame || frame > clip.last_frame) continue;
+        session_.evaluator().evaluate(frame, pose);
+        for (std::size_t i = 0; i < drawn_.size(); ++i) {
+            if (!meant.contains(drawn_[i].part)) continue;
+            DrawItem item = items[i];
+            item.world_from_mesh = pose.world_from_part[drawn_[i].slot] * drawn_[i].part_from_shape;
+            item.selected = false;
+            item.pale = k < 0 ? 22 : 34;
+            items.push_back(std::move(item));
+        }
     }
 }
 

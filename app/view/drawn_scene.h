@@ -35,6 +35,8 @@ private:
     std::vector<std::shared_ptr<const std::vector<unsigned char>>> picturesOf(const Mesh& mesh) const;
     void addPrints(std::vector<DrawItem>& items) const;
     void addPickedFaces(std::vector<DrawItem>& items) const;
+    /// Picked parts, and what they carry, at moments before and after.
+    void addPalePoses(std::vector<DrawItem>& items) const;
     void addPerson(std::vector<DrawItem>& items, const Camera& camera) const;
 
     const Session& session_;

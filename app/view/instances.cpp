@@ -15,7 +15,7 @@ struct Alike {
 Alike alike(const DrawItem& item) {
     return {item.mesh.get(), item.paint.get(),
             (item.selected ? 1u : 0u) | (item.measure ? 2u : 0u) | (item.lifted ? 4u : 0u) |
-                (item.first_indices ? 8u : 0u),
+                (item.first_indices ? 8u : 0u) | (std::uint32_t{item.pale} << 4),
             item.first_indices.value_or(0)};
 }
 

@@ -29,6 +29,11 @@ void PicturePace::moved() {
     rest_.start();
 }
 
+void PicturePace::rest() {
+    moves_ = false;
+    rest_.stop();
+}
+
 /// By steps, so that a picture now and then that takes long changes little.
 void PicturePace::tookSimple(double ms) {
     if (ms > fluent_ms && lines_)

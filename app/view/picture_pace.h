@@ -20,6 +20,8 @@ public:
     bool isByProcessor() const { return by_processor_; }
     /// Something moved: a picture will be asked for.
     void moved();
+    /// Nothing moves any more: the next picture is the full one.
+    void rest();
     bool isFull() const;
     /// What the last full picture took.
     void tookFull(double ms) { full_ms_ = ms; }

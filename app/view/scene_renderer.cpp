@@ -204,7 +204,7 @@ void SceneRenderer::draw_shadow(const Camera& camera, const Theme& theme) {
     shadow_.setUniformValue("floorHeight", static_cast<float>(-camera.target.z()));
     shadow_.setUniformValue("flatColor", QVector4D(0.05f, 0.12f, 0.14f, theme.night ? 0.32f : 0.13f));
     for (const InstanceGroup& group : instances_.groups())
-        if (!group.like->measure && !group.like->lifted)
+        if (!group.like->measure && !group.like->lifted && group.like->pale == 0)
             on_card(group.like->mesh).draw_all_faces(instances_, group, group.unseen_m);
     gl_.glDisable(GL_STENCIL_TEST);
 }
@@ -222,8 +222,15 @@ void SceneRenderer::draw_shapes(const Camera& camera, const Theme& theme) {
     for (const bool lifted : {false, true}) {
         gl_.glPolygonOffset(lifted ? -1.0f : 1.0f, lifted ? -2.0f : 1.0f);
         for (const InstanceGroup& group : instances_.groups())
-            if (group.like->lifted == lifted) draw_group(group);
+            if (group.like->lifted == lifted && group.like->pale == 0) draw_group(group);
     }
+    // Over what stands there, and never in its way.
+    gl_.glEnable(GL_BLEND);
+    gl_.glDepthMask(GL_FALSE);
+    for (const InstanceGroup& group : instances_.groups())
+        if (group.like->pale > 0) draw_group(group);
+    gl_.glDepthMask(GL_TRUE);
+    gl_.glDisable(GL_BLEND);
     gl_.glDisable(GL_POLYGON_OFFSET_FILL);
 }
 
@@ -232,6 +239,7 @@ void SceneRenderer::draw_group(const InstanceGroup& group) {
     const Paint& paint = *item.paint;
     const GpuMesh& mesh = on_card(item.mesh);
     faces_.setUniformValue("tintAmount", item.selected ? 0.45f : 0.0f);
+    faces_.setUniformValue("opacity", item.pale > 0 ? static_cast<float>(item.pale) / 100 : 1.0f);
     const auto paint_with = [&](std::size_t submesh) {
         faces_.setUniformValue("pictureAmount", bind_picture(paint, submesh));
         faces_.setUniformValue("base", to_vector(paint.colors[std::min(submesh, paint.colors.size() - 1)]));
@@ -255,7 +263,7 @@ void SceneRenderer::draw_edges(const Theme& theme, double width) {
     lines_.setUniformValue("lift", 2e-5f);
     lines_.setUniformValue("clipFromWorld", to_qt(clip_from_middle_));
     for (const InstanceGroup& group : instances_.groups()) {
-        if (group.like->measure || group.like->lifted) continue;
+        if (group.like->measure || group.like->lifted || group.like->pale > 0) continue;
         const bool selected = group.like->selected;
         const QColor color = selected ? theme.raspberry : theme.edge;
         gl_.glLineWidth(static_cast<float>((selected ? 1.6 : 1.0) * width));

@@ -91,6 +91,7 @@ uniform sampler2D picture;
 uniform float pictureAmount;
 uniform vec3 tint;
 uniform float tintAmount;
+uniform float opacity;
 void main() {
     vec3 n = normalize(viewNormal), w = normalize(worldNormal);
     if (!gl_FrontFacing) { n = -n; w = -w; }
@@ -105,7 +106,7 @@ void main() {
     // What is bright comes near to white but never reaches it, so that snow keeps its relief.
     vec3 over = max(c - vec3(0.68), vec3(0.0)) / 0.30;
     c = min(c, vec3(0.68)) + 0.30 * (vec3(1.0) - exp(-over));
-    color = vec4(c, 1.0);
+    color = vec4(c, opacity);
 })";
 
 inline constexpr const char* line_vertex = R"(#version 330 core

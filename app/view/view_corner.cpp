@@ -2,6 +2,7 @@
 
 #include <QEvent>
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -39,7 +40,15 @@ ViewCorner::ViewCorner(Viewport& view, Look& look)
     person->setToolTip(tr("A person of 1.75 m beside the model, in Intake"));
     auto* hands_off = chipButton(tr("Hands off"), "viewHandsOff", view.session().handsOff());
     hands_off->setToolTip(tr("Only controls can be picked"));
-    buttons_ = {perspective, edges, frames, person, hands_off};
+    auto* cameras = chipButton(tr("Camera"), "viewCameras", false);
+    cameras->setCheckable(false);
+    cameras->setToolTip(tr("Look through a camera, or make one here"));
+    cameras->setPopupMode(QToolButton::InstantPopup);
+    auto* menu = new QMenu(cameras);
+    menu->setObjectName(QStringLiteral("cameraMenu"));
+    cameras->setMenu(menu);
+    connect(menu, &QMenu::aboutToShow, this, [this, menu] { fillCameras(*menu); });
+    buttons_ = {perspective, edges, frames, person, hands_off, cameras};
     auto* layout = new QVBoxLayout(chip_);
     layout->setContentsMargins(margin_px, 1, margin_px, 1);
     layout->setSpacing(0);
@@ -62,12 +71,38 @@ ViewCorner::ViewCorner(Viewport& view, Look& look)
     restyle();
 }
 
+/// The view itself, each camera of the project, and a new one where the view stands.
+void ViewCorner::fillCameras(QMenu& menu) {
+    menu.clear();
+    const auto add = [&](const QString& words, PartId camera) {
+        QAction* action = menu.addAction(words, &view_, [this, camera] { view_.lookThrough(camera); });
+        action->setCheckable(true);
+        action->setChecked(view_.through() == camera);
+    };
+    add(tr("The view itself"), {});
+    for (const Part& part : view_.session().document().parts)
+        if (part.lens) add(QString::fromStdString(part.name), part.id);
+    menu.addSeparator();
+    QAction* make = menu.addAction(tr("New camera here"), this, [this] {
+        const Camera& camera = view_.camera();
+        const Vec3 at = camera.eye(), to = camera.target;
+        view_.session().run({{"op", "camera.add"},
+                             {"name", "camera"},
+                             {"at", {at.x(), at.y(), at.z()}},
+                             {"to", {to.x(), to.y(), to.z()}},
+                             {"field", camera.field_rad()}});
+    });
+    make->setObjectName(QStringLiteral("newCamera"));
+    make->setEnabled(!view_.session().previewed());
+}
+
 void ViewCorner::restyle() {
     const Theme& t = look_.theme();
     chip_->setStyleSheet(
         QStringLiteral("QFrame { background: %1; border: 1px solid %2; border-radius: 12px; }"
                        "QToolButton { border: none; background: transparent; padding: 1px 8px; color: %3; "
                        "border-radius: 8px; }"
+                       "QToolButton::menu-indicator { image: none; }"
                        "QToolButton:checked { color: %4; background: %5; font-weight: bold; }")
             .arg(t.card.name(), t.line.name(), t.softInk.name(), t.ink.name(), t.paper.name()));
     place();

@@ -8,6 +8,8 @@
 class QHBoxLayout;
 class QToolButton;
 
+class QMenu;
+
 namespace pivrak {
 
 class CompassDial;
@@ -26,13 +28,14 @@ protected:
 private:
     void place();
     void restyle();
+    void fillCameras(QMenu& menu);
     /// One row of buttons, or two where one is too wide for the view.
     void arrange(int room);
     Viewport& view_;
     Look& look_;
     CompassDial* dial_;
     QFrame* chip_;
-    std::array<QToolButton*, 5> buttons_;
+    std::array<QToolButton*, 6> buttons_;
     std::array<QHBoxLayout*, 2> rows_;
 };
 

@@ -50,6 +50,7 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
     if (view_.session_.stage() == Stage::Rig || view_.session_.stage() == Stage::Keys)
         paintMeasures(painter, view_.session_, view_.camera_, view_.look_.theme());
     view_.paths_->paint(painter, view_.look_.theme());
+    view_.trail_->paint(painter, view_.look_.theme());
     view_.tips_->paint(painter, view_.look_.theme());
     view_.gauges_->paint(painter, view_.look_.theme());
     paintPicks(painter);

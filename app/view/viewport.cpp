@@ -1,6 +1,5 @@
 #include "app/view/viewport.h"
 
-#include <QElapsedTimer>
 #include <QMouseEvent>
 #include <QOpenGLFramebufferObject>
 #include <cmath>
@@ -14,10 +13,6 @@ namespace {
 
 constexpr double drag_threshold_px = 4;
 
-/// Where the processor draws, huge shapes are coarser by less than anybody sees.
-constexpr double unseen_px = 0.15;
-constexpr std::size_t many_triangles = 50000;
-
 }  // namespace
 
 Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidget* parent)
@@ -29,7 +24,8 @@ Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidg
       overlay_(new ViewOverlay(*this)),
       gauges_(new GaugeHand(session, camera_, this)),
       paths_(new PathHand(session, camera_, picks_.picker(), this)),
-      tips_(new TipHand(session, camera_, this)) {
+      tips_(new TipHand(session, camera_, this)),
+      trail_(new TrailHand(session, camera_, this)) {
     setObjectName(QStringLiteral("viewport"));
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus);
@@ -37,6 +33,7 @@ Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidg
     connect(gauges_, &GaugeHand::hint, this, &Viewport::hint);
     connect(paths_, &PathHand::hint, this, &Viewport::hint);
     connect(tips_, &TipHand::hint, this, &Viewport::hint);
+    connect(trail_, &TrailHand::hint, this, &Viewport::hint);
     connect(paths_, &PathHand::changed, this, &Viewport::repaintAll);
     const auto shapes = [this] {
         picks_.picker().invalidate(true);
@@ -56,6 +53,7 @@ Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidg
     });
     connect(&session_, &Session::poseChanged, this, [this] {
         picks_.picker().invalidate(false);
+        followCamera();
         moved();
     });
     connect(&pace_, &PicturePace::rested, this, &Viewport::repaintAll);
@@ -64,7 +62,7 @@ Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidg
         repaintAll();
     };
     for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged, &Session::toolPlaneChanged,
-                        &Session::pathToolChanged})
+                        &Session::pathToolChanged, &Session::seeingChanged})
         connect(&session_, signal, this, &Viewport::repaintAll);
     connect(&session_, &Session::selectionChanged, this, looks);
     connect(&session_, &Session::stageChanged, this, &Viewport::repaintAll);
@@ -94,15 +92,6 @@ void Viewport::moved() {
     repaintAll();
 }
 
-void Viewport::initializeGL() {
-    gl_ = std::make_unique<QOpenGLExtraFunctions>(context());
-    gl_->initializeOpenGLFunctions();
-    renderer_ = std::make_unique<SceneRenderer>(*gl_);
-    // The free drivers that draw by the processor name themselves.
-    const QByteArray who(reinterpret_cast<const char*>(gl_->glGetString(GL_RENDERER)));
-    pace_.setByProcessor(who.contains("llvmpipe") || who.contains("softpipe") || who.contains("software"));
-}
-
 void Viewport::resizeGL(int width, int height) {
     camera_.resize(width, height);
 }
@@ -114,79 +103,26 @@ void Viewport::resizeEvent(QResizeEvent* event) {
     gauges_->placeEntry();
 }
 
-void Viewport::paintGL() {
-    SceneRenderer::Options options;
-    options.edges = edges_;
-    options.pixel_ratio = devicePixelRatioF();
-    options.grid_step_m = gridStep();
-    const bool full = pace_.isFull();
-    if (pace_.isByProcessor()) {
-        options.error_px = unseen_px;
-        options.coarser_from = many_triangles;
-    }
-    full ? paintSmooth(options) : paintSimply(options);
-    emit painted(full);
+void Viewport::lookThrough(PartId camera) {
+    through_ = camera;
+    const Part* part = session_.shownDocument().parts.find(camera);
+    if (part && part->lens)
+        camera_.look_through(session_.worldFromPart(camera), part->lens->field_rad);
+    else
+        camera_.leave_camera();
+    emit cameraChanged();
+    repaintAll();
 }
 
-/// One sample for each pixel and coarser shapes; no lines and no shadow, and fewer pixels, where it still
-/// takes long.
-void Viewport::paintSimply(SceneRenderer::Options options) {
-    QElapsedTimer timer;
-    timer.start();
-    const double share = pace_.pixelShare();
-    options.edges = edges_ && pace_.hasLines();
-    options.shadow = pace_.hasLines();
-    options.error_px = 1;
-    options.coarser_from = 0;
-    const QSize whole = size() * devicePixelRatioF(),
-                drawn(std::max(1, static_cast<int>(whole.width() * share)),
-                      std::max(1, static_cast<int>(whole.height() * share)));
-    if (share < 1) {
-        if (!fewer_ || fewer_->size() != drawn)
-            fewer_ = std::make_unique<QOpenGLFramebufferObject>(
-                drawn, QOpenGLFramebufferObject::CombinedDepthStencil);
-        fewer_->bind();
-    }
-    options.pixel_ratio *= share;
-    renderer_->draw(scene_.items(camera_, person_), camera_, look_.theme(), options);
-    if (share < 1) {
-        gl_->glBindFramebuffer(GL_READ_FRAMEBUFFER, fewer_->handle());
-        gl_->glBindFramebuffer(GL_DRAW_FRAMEBUFFER, defaultFramebufferObject());
-        gl_->glBlitFramebuffer(0, 0, drawn.width(), drawn.height(), 0, 0, whole.width(), whole.height(),
-                               GL_COLOR_BUFFER_BIT, GL_LINEAR);
-        gl_->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
-    }
-    gl_->glFinish();
-    pace_.tookSimple(static_cast<double>(timer.nsecsElapsed()) * 1e-6);
-}
-
-constexpr int samples_a_pixel = 4;
-
-/// By several samples for each pixel, with all there is to see.
-void Viewport::paintSmooth(const SceneRenderer::Options& options) {
-    QElapsedTimer timer;
-    timer.start();
-    const QSize size = this->size() * devicePixelRatioF();
-    if (!samples_ || samples_->size() != size) {
-        QOpenGLFramebufferObjectFormat format;
-        format.setSamples(samples_a_pixel);
-        format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
-        samples_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
-    }
-    samples_->bind();
-    renderer_->draw(scene_.items(camera_, person_), camera_, look_.theme(), options);
-    gl_->glBindFramebuffer(GL_READ_FRAMEBUFFER, samples_->handle());
-    gl_->glBindFramebuffer(GL_DRAW_FRAMEBUFFER, defaultFramebufferObject());
-    gl_->glBlitFramebuffer(0, 0, size.width(), size.height(), 0, 0, size.width(), size.height(),
-                           GL_COLOR_BUFFER_BIT, GL_NEAREST);
-    gl_->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
-    gl_->glFinish();
-    pace_.tookFull(static_cast<double>(timer.nsecsElapsed()) * 1e-6);
-}
-
-void Viewport::paintFully() {
-    pace_.tookFull(0);
-    update();
+/// To where the camera stands now.
+void Viewport::followCamera() {
+    if (!camera_.is_through()) return;
+    const Part* part = session_.shownDocument().parts.find(through_);
+    if (part && part->lens)
+        camera_.look_through(session_.worldFromPart(through_), part->lens->field_rad);
+    else
+        camera_.leave_camera();
+    emit cameraChanged();
 }
 
 double Viewport::gridStep() const {
@@ -313,6 +249,8 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
             repaintAll();
         } else if (tips_->press(vec(pressed_))) {
             hand_ = Hand::Tip;
+        } else if (trail_->press(vec(pressed_))) {
+            hand_ = Hand::Trail;
         } else {
             hand_ = Hand::Pick;
         }
@@ -324,8 +262,8 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     if (hand_ == Hand::Idle) {
         const Vec2 at = vec(event->position());
         const auto sheet = this->sheet();
-        const bool on_grip = gauges_->isOnKnob(at) || tips_->isOnGrip(at) || paths_->isOnGrip(at) ||
-                             (sheet && sheet->grip_at(camera_, at));
+        const bool on_grip = gauges_->isOnKnob(at) || tips_->isOnGrip(at) || trail_->isOnGrip(at) ||
+                             paths_->isOnGrip(at) || (sheet && sheet->grip_at(camera_, at));
         setCursor(on_grip ? Qt::PointingHandCursor : Qt::ArrowCursor);
         return;
     }
@@ -344,6 +282,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     if (hand_ == Hand::Path) return paths_->drag(vec(last_), event->modifiers());
     if (hand_ == Hand::Gauge) return gauges_->drag(vec(last_), event->modifiers());
     if (hand_ == Hand::Tip) return tips_->drag(vec(last_));
+    if (hand_ == Hand::Trail) return trail_->drag(vec(last_));
     if (hand_ != Hand::Orbit && hand_ != Hand::Pan) return repaintAll();
     emit cameraChanged();
     this->moved();
@@ -353,6 +292,7 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
     const Hand hand = std::exchange(hand_, Hand::Idle);
     if (hand == Hand::Gauge) gauges_->release();
     if (hand == Hand::Tip) tips_->release();
+    if (hand == Hand::Trail) trail_->release();
     if (hand == Hand::Path) paths_->release();
     sheet_drag_.reset();
     if (hand == Hand::Pick) picks_.pickAt(pressed_, event->modifiers(), {frames_, gridStep()});

@@ -13,6 +13,7 @@
 #include "app/view/pick_hand.h"
 #include "app/view/picture_pace.h"
 #include "app/view/tip_hand.h"
+#include "app/view/trail_hand.h"
 
 class QOpenGLFramebufferObject;
 
@@ -40,6 +41,9 @@ public:
     bool edges() const { return edges_; }
     bool frames() const { return frames_; }
     void frameSelection();
+    /// Looks through a camera of the project wherever it goes, until a hand moves the view; none leaves it.
+    void lookThrough(PartId camera);
+    PartId through() const { return camera_.is_through() ? through_ : PartId{}; }
     void frameAll();
 
     /// The part under a pixel, if any.
@@ -52,6 +56,7 @@ public:
     GaugeHand& gauges() { return *gauges_; }
     PathHand& paths() { return *paths_; }
     TipHand& tips() { return *tips_; }
+    TrailHand& trail() { return *trail_; }
     /// The dial in use, when the part picked last has one.
     std::optional<Protractor> gauge() const;
 
@@ -78,7 +83,7 @@ protected:
     void resizeEvent(QResizeEvent* event) override;
 
 private:
-    enum class Hand { Idle, Orbit, Pan, Pick, Outline, Gauge, Sheet, Path, Tip };
+    enum class Hand { Idle, Orbit, Pan, Pick, Outline, Gauge, Sheet, Path, Tip, Trail };
 
     friend class ViewOverlay;
     QPolygonF outline() const;
@@ -86,6 +91,7 @@ private:
     std::vector<double> cornerHeights(const Plane& plane) const;
     void repaintAll();
     void moved();
+    void followCamera();
     void paintSmooth(const SceneRenderer::Options& options);
     void paintSimply(SceneRenderer::Options options);
     double gridStep() const;
@@ -100,6 +106,7 @@ private:
     std::unique_ptr<QOpenGLFramebufferObject> samples_;  ///< in which the full picture is drawn
     std::unique_ptr<QOpenGLFramebufferObject> fewer_;    ///< pixels of simpler ones
     PicturePace pace_;
+    PartId through_;
     bool person_ = true;
     bool edges_ = true, frames_ = false;
 
@@ -111,6 +118,7 @@ private:
     GaugeHand* gauges_;
     PathHand* paths_;
     TipHand* tips_;
+    TrailHand* trail_;
 };
 
 }  // namespace pivrak

@@ -4,11 +4,15 @@
 
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QMouseEvent>
 #include <QOpenGLFunctions>
 #include <QPainter>
+#include <QWheelEvent>
 #include <filesystem>
 
+#include "app/curves/curve_sheet.h"
 #include "app/shell/main_window.h"
+#include "app/timeline/time_lanes.h"
 #include "core/geometry/mesh/solid.h"
 #include "core/io/import/import_model.h"
 #include "core/io/project/project_file.h"
@@ -138,11 +142,63 @@ void row(const char* id, const char* what, double wanted, const Rates& rates) {
         rates.orbit_fps >= wanted && rates.play_fps >= wanted ? "yes" : "**no**");
 }
 
+/// 500 channels with 20 keys each, none picked.
+Document keyed(std::size_t channels) {
+    Document d = many(channels);
+    Clip clip = clip_or_first(d);
+    clip.tracks.clear();
+    for (const Part& part : d.parts) {
+        Track& track = clip.track_or_new({part.id, ChannelKind::Turn});
+        for (int k = 0; k < 20; ++k)
+            track.keys.push_back({6.0 * k, std::sin(0.7 * k + 0.1 * static_cast<double>(part.id.value))});
+    }
+    d.clips.set(clip);
+    return d;
+}
+
+/// Lanes scrolled and curves dragged, picture by picture.
+void measure_keys(Look& look) {
+    Stand stand(look, saved(keyed(500), "keys"));
+    auto& lanes = *stand.window().findChild<TimeLanes*>();
+    auto& sheet = *stand.window().findChild<CurveSheet*>();
+    const auto repainted = [&](QWidget& widget, const std::function<void(int)>& act) {
+        std::vector<double> all;
+        for (int i = 0; i < 15; ++i) {
+            QElapsedTimer timer;
+            timer.start();
+            act(i);
+            widget.repaint();
+            all.push_back(static_cast<double>(timer.nsecsElapsed()) * 1e-6);
+        }
+        std::ranges::sort(all);
+        return all[all.size() / 2];
+    };
+    const double scroll = repainted(lanes, [&](int i) {
+        QWheelEvent wheel(QPointF(400, 60), lanes.mapToGlobal(QPointF(400, 60)), {},
+                          {0, i % 10 < 5 ? -120 : 120}, Qt::NoButton, {}, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(&lanes, &wheel);
+    });
+    const ChannelRef first = sheet.channels().front();
+    const QPointF at = sheet.placeOf(first, 60);
+    const auto mouse = [&](QEvent::Type type, const QPointF& place) {
+        QMouseEvent event(type, place, sheet.mapToGlobal(place), Qt::LeftButton, Qt::LeftButton, {});
+        QApplication::sendEvent(&sheet, &event);
+    };
+    mouse(QEvent::MouseButtonPress, at);
+    const double drag = repainted(sheet, [&](int i) { mouse(QEvent::MouseMove, at + QPointF(6 + i, 5)); });
+    mouse(QEvent::MouseButtonRelease, at);
+    fmt::print(
+        "| K1 | 10 000 keys on 500 channels | at most 33 ms a picture | lanes scrolled {:.1f} ms, curves "
+        "dragged {:.1f} ms, {} of them drawn | {} |\n",
+        scroll, drag, sheet.channels().size(), scroll <= 33 && drag <= 33 ? "yes" : "**no**");
+}
+
 }  // namespace
 
 void measure_view(Look& look) {
     row("B11", "the demo at 1280x800", 24, measure(look, "demo/models/drive-station.pivrak.glb"));
     row("B10", "1 000 000 triangles", 10, measure(look, saved(large(1000000), "large")));
+    measure_keys(look);
     row("B10", "5 000 parts", 15, measure(look, saved(many(5000), "many")));
 }
 

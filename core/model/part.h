@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/elements/lens/lens.h"
 #include "core/elements/ride/ride.h"
 #include "core/elements/tow/tow.h"
 #include "core/geometry/frame.h"
@@ -56,7 +57,8 @@ struct Part {
     std::optional<ControlSymbol> control;  ///< of a datum that is a control
     std::optional<Ride> ride;
     std::optional<Tow> tow;
-    ChainId chain;  ///< whose plane this datum is and whose links it carries; mostly none
+    std::optional<Lens> lens;  ///< of a datum that is a camera
+    ChainId chain;             ///< whose plane this datum is and whose links it carries; mostly none
     Origin origin;
     nlohmann::json unknown = nlohmann::json::object();  ///< fields of newer files, kept and written back
 

@@ -171,6 +171,9 @@ Registry make_registry() {
     add_clip_operations(registry);
     add_clip_layer_operations(registry);
     add_motion_operations(registry);
+    add_mirror_operations(registry);
+    add_camera_operations(registry);
+    add_place_operations(registry);
     add_sequence_operations(registry);
     add_key_time_operations(registry);
     add_key_shape_operations(registry);

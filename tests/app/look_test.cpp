@@ -6,11 +6,12 @@
 #include <set>
 
 #include "tests/app/app_test.h"
-#include "tests/support/window.h"
+#include "tests/support/pixels.h"
 
 namespace pivrak {
 namespace {
 
+using test::fullPicture;
 using test::Hands;
 
 /// Source: W3C, Web Content Accessibility Guidelines 2.1, relative luminance and contrast ratio.
@@ -62,20 +63,20 @@ double difference(const QImage& a, const QImage& b) {
 
 TEST(Picture, TheMachineIsSeenAndMoves) {
     Hands hands(test::look());
-    const QImage empty = hands.window.view().grabFramebuffer();
+    const QImage empty = fullPicture(hands.window.view());
     hands.window.openFile(QStringLiteral(DEMO_MODELS "/drive-station.pivrak.glb"));
     hands.settle();
     std::vector<QImage> frames;
     for (const char* frame : {"0", "3", "6"}) {
         hands.type("frameEntry", frame);
-        frames.push_back(hands.window.view().grabFramebuffer());
+        frames.push_back(fullPicture(hands.window.view()));
     }
     EXPECT_GT(difference(empty, frames[0]), 0.1) << "the model fills the view";
     EXPECT_GT(difference(frames[0], frames[1]), 0.001);
     EXPECT_GT(difference(frames[1], frames[2]), 0.001);
     EXPECT_GT(difference(frames[0], frames[2]), 0.001);
     hands.type("frameEntry", "0");
-    EXPECT_EQ(difference(frames[0], hands.window.view().grabFramebuffer()), 0)
+    EXPECT_EQ(difference(frames[0], fullPicture(hands.window.view())), 0)
         << "the same frame gives the same picture";
 }
 
@@ -84,14 +85,14 @@ TEST(Picture, APreviewShowsPiecesInColours) {
     hands.type("importPath", QStringLiteral(DEMO_MODELS "/drive-station.obj"));
     hands.click("acceptPreview");
     hands.key(Qt::Key_2);
-    const QImage before = hands.window.view().grabFramebuffer();
+    const QImage before = fullPicture(hands.window.view());
     hands.clickRow(hands.named("steel"));
     hands.clickRow(hands.named("paint"), Qt::ControlModifier);
     hands.click("previewSplit");
-    EXPECT_GT(difference(before, hands.window.view().grabFramebuffer()), 0.05);
+    EXPECT_GT(difference(before, fullPicture(hands.window.view())), 0.05);
     hands.key(Qt::Key_Escape);
     hands.key(Qt::Key_A, Qt::ControlModifier | Qt::ShiftModifier);
-    EXPECT_EQ(difference(before, hands.window.view().grabFramebuffer()), 0);
+    EXPECT_EQ(difference(before, fullPicture(hands.window.view())), 0);
 }
 
 TEST(Layout, HoldsFromTheSmallestToALargeScreen) {

@@ -107,7 +107,7 @@ TEST(WheelsByHand, APrintedTrackGrowsAsTheWheelGoes) {
     EXPECT_TRUE(hands.text("printFacts").contains("2.000 m of 4.000 m"))
         << hands.text("printFacts").toStdString();
     const auto colour = [&](double x, double y) {
-        return view.grabFramebuffer().pixelColor(pixelOf(hands, {x, y, 0}) * view.devicePixelRatioF());
+        return test::fullPicture(view).pixelColor(pixelOf(hands, {x, y, 0}) * view.devicePixelRatioF());
     };
     const auto differ = [](const QColor& a, const QColor& b) {
         return std::abs(a.red() - b.red()) + std::abs(a.green() - b.green()) + std::abs(a.blue() - b.blue()) >

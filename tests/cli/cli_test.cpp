@@ -39,6 +39,26 @@ Ran cli(const std::string& arguments) {
 const std::string station = std::string(DEMO_MODELS) + "/drive-station.obj";
 const std::string finished = std::string(DEMO_MODELS) + "/drive-station.pivrak.glb";
 
+/// Without a display of its own; a loop's last frame is its first one.
+TEST(Cli, AClipIsDrawnAsPicturesAndAsASheet) {
+    const TempFolder folder;
+    const Ran drawn = cli("render " + finished + " --out " + (folder / "run.png").string() +
+                          " --every 24 --width 160 --height 100");
+    ASSERT_EQ(drawn.exit_code, 0) << drawn.out;
+    EXPECT_NE(drawn.out.find("3 pictures"), std::string::npos) << drawn.out;
+    const std::string first = folder.read("run-0000.png");
+    EXPECT_EQ(first.substr(1, 3), "PNG");
+    EXPECT_NE(first, folder.read("run-0001.png")) << "it moves";
+    EXPECT_EQ(first, folder.read("run-0000.png"));
+    const Ran sheet = cli("render " + finished + " --as sheet --out " + (folder / "sheet.png").string() +
+                          " --from 0 --to 8 --every 4 --width 300 --height 200");
+    EXPECT_EQ(sheet.exit_code, 0) << sheet.out;
+    EXPECT_EQ(folder.read("sheet.png").substr(1, 3), "PNG");
+    const Ran wrong = cli("render " + finished + " --out " + (folder / "run.bmp").string());
+    EXPECT_EQ(wrong.exit_code, 1);
+    EXPECT_NE(wrong.out.find(".png"), std::string::npos) << wrong.out;
+}
+
 TEST(Cli, HelpNamesEveryCommand) {
     const Ran help = cli("--help");
     EXPECT_EQ(help.exit_code, 0);

@@ -31,7 +31,6 @@ private:
     void groomer();
     void keys();
     void handover();
-    void night();
     /// The station's shutter by its cord, its next formula half written; and who drives whom.
     void drivers();
     /// Slats led from one pose of their cord to another.
@@ -39,20 +38,21 @@ private:
     std::string model(const char* name) const;
     /// The truck found on the snow field, and its road drawn.
     void vehicle();
-    /// Six cabins hang plumb on a rope loop.
-    void cabins();
     /// A lamp that follows a crate which a crane takes from a belt.
     void constraints();
     /// The groomer's blade on its four-bar, lifted by its rams.
     void linkage();
-    /// A loading crane in its finished shapes, whose hook follows a crate; and what goes wrong as it is
-    /// exercised.
+    /// A loading crane in its finished shapes, whose hook follows a crate; the way of its stick, with pale
+    /// poses; its clips, one of them a sequence; and a contact sheet.
     void reach();
-    void exercise();
+    void motion();
+    void sequence();
+    void showCard(const char* of);
     /// What the crane's controller would read, as dimensions.
     void measures();
     void runJob(const char* name);
 
+    Look& look_;
     QString models_, pictures_;
     test::Hands hands_;
 };

@@ -3,6 +3,7 @@
 #include <QPlainTextEdit>
 #include <QScrollArea>
 
+#include "app/film/film.h"
 #include "tests/support/photographer.h"
 
 namespace pivrak {
@@ -28,39 +29,6 @@ void Photographer::vehicle() {
     hands_.window.view().setDirection(-0.95, 0.3);
     hands_.window.view().frameSelection();
     take("18-vehicle");
-}
-
-void Photographer::cabins() {
-    using nlohmann::json;
-    hands_.session.newProject();
-    run({{"op", "model.import"}, {"file", model("cabin.glb")}});
-    run({{"op", "model.stand"}, {"ground", true}, {"centre", true}});
-    const PartId top = Tree(hands_.session.document()).roots().front();
-    hands_.session.select({top});
-    run({{"op", "path.add"},
-         {"name", "rope"},
-         {"closed", true},
-         {"points", json::array({{-16, -3, 6},
-                                 {0, -3, 8.5},
-                                 {16, -3, 10},
-                                 {20, 0, 10},
-                                 {16, 3, 10},
-                                 {0, 3, 8.5},
-                                 {-16, 3, 6},
-                                 {-20, 0, 6}})}});
-    hands_.session.setPathTool({newest_path(hands_.session.document())});
-    hands_.key(Qt::Key_5);
-    hands_.click("tabRide");
-    hands_.choose("rideUpright", "plumb");
-    hands_.type("rideHeight", "-3.75 m", false);
-    hands_.choose("stringCoupling", "path");
-    hands_.click("coupleString");
-    hands_.settle();
-    hands_.click("acceptPreview");
-    hands_.session.select({top});
-    hands_.window.view().setDirection(-1.1, 0.2);
-    hands_.window.view().frameAll();
-    take("21-cabins");
 }
 
 /// The steps of a job of the demo's, on what stands open.
@@ -177,19 +145,80 @@ void Photographer::reach() {
     take("27-reach");
 }
 
-void Photographer::exercise() {
-    hands_.click("tabExercise");
-    hands_.type("exercisePairs", "6", false);
-    hands_.click("runExercise");
-    for (int i = 0; i < 3000 && !hands_.find("showExercised"); ++i) QTest::qWait(10);
+/// Scrolled to where a card is seen.
+void Photographer::showCard(const char* of) {
+    QWidget* field = hands_.find(of);
+    for (QWidget* up = field; up; up = up->parentWidget())
+        if (auto* area = qobject_cast<QScrollArea*>(up)) {
+            area->ensureWidgetVisible(field, 0, 200);
+            break;
+        }
     hands_.settle();
-    hands_.click("showExercised");
+}
+
+void Photographer::motion() {
+    hands_.key(Qt::Key_6);
+    run({{"op", "marker.set"}, {"frame", 30}, {"name", "taken"}});
+    run({{"op", "marker.set"}, {"frame", 100}, {"name", "let go"}});
+    hands_.session.select({hands_.named("Stick")});
+    hands_.type("frameEntry", "58");
+    hands_.session.setSeeing({true, 3, 3, 9});
+    hands_.click("seePath");
+    hands_.click("seePath");
+    for (int i = 0; i < 500 && !hands_.session.seeing().course; ++i) QTest::qWait(10);
+    hands_.window.view().setDirection(-0.9, 0.35);
     hands_.window.view().frameAll();
-    take("28-exercise");
-    hands_.click("leaveExercise");
+    showCard("seeSpeed");
+    take("33-motion");
+    hands_.session.setSeeing({});
+}
+
+/// Housing, boom and stick one after the other, as bars; and the clips of the crane.
+void Photographer::sequence() {
+    run({{"op", "clip.set"}, {"clip", "loading"}, {"color", "petrol"}});
+    run({{"op", "clip.add"},
+         {"name", "fold up"},
+         {"first_frame", 0},
+         {"last_frame", 120},
+         {"color", "saffron"}});
+    run({{"op", "clip.add"}, {"name", "shake"}, {"first_frame", 0}, {"last_frame", 12}, {"color", "rust"}});
+    for (const Clip& clip : hands_.session.document().clips)
+        if (clip.name == "fold up") hands_.session.setClip(clip.id);
+    hands_.session.select({});
+    run({{"op", "sequence.add"},
+         {"parts", {"Post", "Boom", "Stick"}},
+         {"clip", "fold up"},
+         {"to", "50 deg"},
+         {"by", true},
+         {"frames", 34},
+         {"gap", -8},
+         {"frame", 6}});
+    run({{"op", "key.set"}, {"parts", {"Crate"}}, {"channel", "all"}, {"frame", 20}, {"clip", "fold up"}});
+    run({{"op", "layer.set"}, {"clip", "fold up"}, {"add", "shake"}, {"share", 0.5}, {"from_frame", 60}});
+    run({{"op", "marker.set"}, {"clip", "fold up"}, {"frame", 92}, {"name", "folded"}});
+    hands_.type("frameEntry", "47");
+    hands_.settle();
+    showCard("clipColor");
+    take("34-sequence");
+    FilmWish wish;
+    wish.form = FilmWish::Form::Sheet;
+    wish.path = (pictures_ + QStringLiteral("/35-sheet.png")).toStdString();
+    wish.clip = "loading";
+    wish.every = 10;
+    wish.view = hands_.window.view().camera();
+    Film film(hands_.session.document(), wish, look_);
+    bool done = false;
+    QObject::connect(&film, &Film::finished, &hands_.window, [&](const Result<FilmReport>& report) {
+        EXPECT_TRUE(report.ok());
+        done = true;
+    });
+    film.start();
+    while (!done) QTest::qWait(5);
 }
 
 void Photographer::measures() {
+    hands_.key(Qt::Key_5);
+    hands_.session.setClip(hands_.session.document().clips.begin()->id);
     for (const nlohmann::json& step :
          {nlohmann::json{{"what", "distance"}, {"a", "Hook"}, {"b", "Crate"}, {"name", "still to go"}},
           {{"what", "corner"}, {"a", "Post"}, {"b", "Boom"}, {"c", "Stick"}, {"name", "boom angle"}},

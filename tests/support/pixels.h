@@ -10,4 +10,10 @@ inline QPoint pixelOf(Hands& hands, const Vec3& place) {
     return {static_cast<int>(std::lround(seen.x())), static_cast<int>(std::lround(seen.y()))};
 }
 
+/// What is drawn once everything is at rest, overlays aside.
+inline QImage fullPicture(Viewport& view) {
+    view.paintFully();
+    return view.grabFramebuffer();
+}
+
 }  // namespace pivrak::test

@@ -12,7 +12,7 @@
 namespace pivrak {
 
 Photographer::Photographer(Look& look, QString models, QString pictures)
-    : models_(std::move(models)), pictures_(std::move(pictures)), hands_(look, models_) {
+    : look_(look), models_(std::move(models)), pictures_(std::move(pictures)), hands_(look, models_) {
     hands_.window.setGeometry(0, 0, 1280, 800);
     hands_.settle();
     QDir().mkpath(pictures_);
@@ -31,22 +31,22 @@ void Photographer::all() {
     keys();
     handover();
     vehicle();
-    cabins();
     constraints();
     groomer();
     linkage();
     reach();
-    exercise();
+    motion();
+    sequence();
     measures();
     hands_.session.newProject();
     hands_.window.openFile(models_ + "/drive-station.pivrak.glb");
     hands_.settle();
-    night();
     drivers();
 }
 
 void Photographer::take(const char* name) {
     hands_.settle();
+    hands_.window.view().paintFully();
     QTest::qWait(150);
     const QRect place(hands_.window.mapToGlobal(QPoint(0, 0)), hands_.window.size());
     QGuiApplication::primaryScreen()
@@ -119,15 +119,6 @@ void Photographer::handover() {
     hands_.click("deliver");
     take("15-handover");
     QFile::remove(file);
-}
-
-void Photographer::night() {
-    hands_.key(Qt::Key_5);
-    hands_.click("tabGears");
-    hands_.clickRow(hands_.named("Motor shaft"));
-    hands_.click("nightTheme");
-    take("16-night");
-    hands_.click("nightTheme");
 }
 
 std::string Photographer::model(const char* name) const {

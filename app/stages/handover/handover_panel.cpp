@@ -8,7 +8,7 @@ constexpr double allowed_m = 1e-5, allowed_rad = 0.001 * rad_per_deg;
 constexpr double allowed_print_m = 1e-3;
 }  // namespace
 
-HandoverPanel::HandoverPanel(Session& session, QWidget* parent)
+HandoverPanel::HandoverPanel(Session& session, Look& look, QWidget* parent)
     : StagePanel(session, Stage::Handover,
                  tr("Still to come here: other formats, units and axes, chosen parts, recipes, rehearsal of "
                     "triggers."),
@@ -16,7 +16,8 @@ HandoverPanel::HandoverPanel(Session& session, QWidget* parent)
       path_(new QLineEdit),
       tolerance_(makeNumber("deliverTolerance")),
       deliver_(makeButton(tr("Deliver and read back"), "deliver", true)),
-      report_(new Card(tr("Last delivery"))) {
+      report_(new Card(tr("Last delivery"))),
+      film_(new FilmCard(session, look)) {
     path_->setObjectName(QStringLiteral("deliveryPath"));
     path_->setPlaceholderText(tr("a .glb file"));
     auto* choose = makeButton(tr("Choose…"), "chooseDelivery");
@@ -43,6 +44,7 @@ HandoverPanel::HandoverPanel(Session& session, QWidget* parent)
     errors_ = report_->addReadout("deliveryErrors", "number");
     verdict_ = report_->addReadout("deliveryVerdict", "good");
     addCard(report_);
+    addCard(film_);
     connect(choose, &QPushButton::clicked, this, [this] { emit pathAsked(path_); });
     connect(path_, &QLineEdit::textChanged, this,
             [this] { deliver_->setEnabled(!path_->text().trimmed().isEmpty()); });
@@ -70,6 +72,7 @@ HandoverPanel::HandoverPanel(Session& session, QWidget* parent)
 }
 
 void HandoverPanel::refresh() {
+    film_->refresh();
     controls_->setVisible(std::any_of(document().parts.begin(), document().parts.end(),
                                       [](const Part& part) { return part.is_control(); }));
     deliver_->setEnabled(!path_->text().trimmed().isEmpty());

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stages/handover/film_card.h"
 #include "app/stages/kit/stage_panel.h"
 
 namespace pivrak {
@@ -9,7 +10,8 @@ class HandoverPanel : public StagePanel {
     Q_OBJECT
 
 public:
-    explicit HandoverPanel(Session& session, QWidget* parent = nullptr);
+    HandoverPanel(Session& session, Look& look, QWidget* parent = nullptr);
+    FilmCard& filmCard() { return *film_; }
 
 signals:
     void pathAsked(QLineEdit* into);
@@ -25,6 +27,7 @@ private:
     QPushButton* deliver_;
     QLabel *clips_, *file_, *verdict_, *errors_;
     Card* report_;
+    FilmCard* film_;
 };
 
 }  // namespace pivrak

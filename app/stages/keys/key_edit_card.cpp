@@ -5,7 +5,7 @@ namespace pivrak {
 KeyEditCard::KeyEditCard(Session& session)
     : FormCard(session, "keyEdit",
                {"key.hold", "key.scale", "key.copy", "cycle.close", "key.beyond", "key.thin", "key.smooth",
-                "key.snap", "key.reverse"},
+                "key.snap", "key.reverse", "key.mirror"},
                {tr("Change many keys"), tr("Do it"), "doKeyEdit", tr("Say the numbers first.")}) {
     add({.argument = "@what",
          .label = tr("What"),
@@ -16,8 +16,9 @@ KeyEditCard::KeyEditCard(Session& session)
                      {tr("go on beyond keys"), "key.beyond"},
                      {tr("thin them"), "key.thin"},
                      {tr("smooth them"), "key.smooth"},
-                     {tr("onto whole frames"), "key.snap"},
-                     {tr("turn round in time"), "key.reverse"}},
+                     {tr("onto whole frames or values"), "key.snap"},
+                     {tr("turn round in time"), "key.reverse"},
+                     {tr("to the other side"), "key.mirror"}},
          .object_name = "keyEditWhat"},
         true);
     add({.argument = "frames",
@@ -92,6 +93,11 @@ KeyEditCard::KeyEditCard(Session& session)
          .shown_for = {"key.thin"},
          .placeholder = tr("0.01 deg"),
          .object_name = "keyEditAngle"});
+    add({.argument = "values",
+         .label = tr("Or whole steps of"),
+         .shown_for = {"key.snap"},
+         .placeholder = tr("5 deg, 10 mm"),
+         .object_name = "keyEditSteps"});
     add({.argument = "amount",
          .label = tr("By"),
          .shown_for = {"key.smooth"},
@@ -119,7 +125,7 @@ void KeyEditCard::amend(nlohmann::json& step) const {
         step.erase("parts");
     }
     if (lead() == "key.hold") step["frame"] = session_.frame();
-    if (lead() == "key.copy") step["to_frame"] = session_.frame();
+    if (lead() == "key.copy" || lead() == "key.mirror") step["to_frame"] = session_.frame();
     for (const char* side : {"before", "after"})
         if (step.contains(side) && step[side] == "") step.erase(side);
 }

@@ -46,8 +46,8 @@ void setKeyHere(Session& session, const std::string& interpolation, const std::s
     session.run(step);
 }
 
-KeysPanel::KeysPanel(Session& session, QWidget* parent)
-    : StagePanel(session, Stage::Keys, tr("Still to come here: clips in sequence, movie previews."), parent),
+KeysPanel::KeysPanel(Session& session, Look& look, QWidget* parent)
+    : StagePanel(session, Stage::Keys, {}, parent),
       channel_(makeChoice("keyChannel", {})),
       value_(makeNumber("keyValue")),
       interpolation_(makeChoice("keyInterpolation", {{tr("bent"), "smooth"},
@@ -57,21 +57,22 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
                                                      {tr("by its own tangents"), "own"}})),
       set_(makeButton(tr("Key  K"), "panelSetKey", true)),
       remove_(makeButton(tr("Remove key"), "removeKey")),
-      new_clip_(makeButton(tr("New"), "newClip")),
-      copy_clip_(makeButton(tr("Copy"), "copyClip")),
-      remove_clip_(makeButton(tr("Remove"), "removeClip")),
       keys_(new QTableWidget(0, 3)),
-      clip_name_(new QLineEdit),
-      first_(makeNumber("clipFirst")),
-      last_(makeNumber("clipLast")),
-      rate_(makeNumber("frameRate")),
-      loop_(new QCheckBox(tr("plays again and again"))) {
+      clips_(new ClipCard(session, look)),
+      extras_(new ClipExtrasCard(session)),
+      see_(new SeeCard(session, look)) {
     auto* key = new Card(tr("Key at this frame"));
     key->addRow(tr("Channel"), channel_);
     key->addRow(tr("Value"), value_);
     key->addRow(tr("Runs on"), interpolation_);
     state_ = key->addReadout("keyState");
     key->addButtons({set_, remove_});
+    driver_ = makeButton(tr("Pick what drives it"), "pickDriver");
+    driver_->setToolTip(tr("What drives it can be keyed instead"));
+    key->addButtons({driver_});
+    connect(driver_, &QPushButton::clicked, this, [this] {
+        if (const auto driver = driverOf(channel())) this->session().select({driver->part()});
+    });
     addCard(key);
     keys_->setObjectName(QStringLiteral("keyTable"));
     keys_->setHorizontalHeaderLabels({tr("frame"), tr("value"), tr("runs on")});
@@ -85,16 +86,10 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
     auto* list = new Card(tr("Keys"));
     list->addWidget(keys_);
     addCard(list);
-    clip_name_->setObjectName(QStringLiteral("clipName"));
-    loop_->setObjectName(QStringLiteral("clipLoop"));
-    auto* clip = new Card(tr("Clip"));
-    clip->addRow(tr("Name"), clip_name_);
-    clip->addRow(tr("First frame"), first_);
-    clip->addRow(tr("Last frame"), last_);
-    clip->addRow(tr("Frames a second"), rate_);
-    clip->addWidget(loop_);
-    clip->addButtons({new_clip_, copy_clip_, remove_clip_});
-    addCard(clip);
+    addCard(new MovesCard(session));
+    addCard(see_);
+    addCard(clips_);
+    addCard(extras_);
 
     connect(channel_, &QComboBox::activated, this, [this] { refresh(); });
     connect(value_, &QLineEdit::returnPressed, this, &KeysPanel::setKey);
@@ -102,17 +97,6 @@ KeysPanel::KeysPanel(Session& session, QWidget* parent)
     connect(remove_, &QPushButton::clicked, this, [this] { this->session().run(stepHere("key.remove")); });
     connect(keys_, &QTableWidget::cellClicked, this, [this](int row) {
         this->session().setFrame(keys_->item(row, 0)->data(Qt::UserRole).toDouble());
-    });
-    for (QLineEdit* edit : {clip_name_, first_, last_})
-        connect(edit, &QLineEdit::returnPressed, this, &KeysPanel::applyClip);
-    connect(loop_, &QCheckBox::clicked, this, &KeysPanel::applyClip);
-    connect(new_clip_, &QPushButton::clicked, this, [this] { addClip(false); });
-    connect(copy_clip_, &QPushButton::clicked, this, [this] { addClip(true); });
-    connect(remove_clip_, &QPushButton::clicked, this, [this] {
-        this->session().run({{"op", "clip.remove"}, {"clip", this->session().clip().name}});
-    });
-    connect(rate_, &QLineEdit::returnPressed, this, [this] {
-        this->session().run({{"op", "project.set"}, {"frame_rate", rate_->text().toStdString()}});
     });
     connect(&session, &Session::poseChanged, this, [this] {
         if (isVisible()) refresh();
@@ -136,33 +120,6 @@ void KeysPanel::setKey() {
         step["interpolation"] = runs;
     if (value_->isModified()) step["value"] = value_->text().toStdString();
     if (session().run(step)) value_->setModified(false);
-    refresh();
-}
-
-void KeysPanel::addClip(bool keys) {
-    const Document& now = document();
-    const auto is_taken = [&](const std::string& name) {
-        return std::any_of(now.clips.begin(), now.clips.end(),
-                           [&](const Clip& one) { return one.name == name; });
-    };
-    std::string name = clip_name_->text().trimmed().toStdString();
-    for (int number = 2; name.empty() || is_taken(name); ++number)
-        name = session().clip().name + " " + std::to_string(number);
-    if (!session().run({{"op", "clip.add"}, {"clip", session().clip().name}, {"name", name}, {"keys", keys}}))
-        return;
-    for (const Clip& one : document().clips)
-        if (one.name == name) session().setClip(one.id);
-    clip_name_->setModified(false);
-    refresh();
-}
-
-void KeysPanel::applyClip() {
-    session().run({{"op", "clip.set"},
-                   {"clip", session().clip().name},
-                   {"name", clip_name_->text().toStdString()},
-                   {"first_frame", first_->text().toStdString()},
-                   {"last_frame", last_->text().toStdString()},
-                   {"loop", loop_->isChecked()}});
     refresh();
 }
 
@@ -209,6 +166,8 @@ void KeysPanel::refresh() {
     const Track* track = session().clip().track(channel);
     const Key* here = track ? track->key_at(session().frame()) : nullptr;
     remove_->setEnabled(here != nullptr);
+    const auto driver = driverOf(channel);
+    driver_->setVisible(driver && is_of_part(driver->kind));
     state_->setText(!why.isEmpty() ? why
                     : here         ? tr("keyed at frame %1").arg(session().frame())
                                    : tr("no key at frame %1").arg(session().frame()));
@@ -218,16 +177,18 @@ void KeysPanel::refresh() {
         interpolation_->setCurrentIndex(
             interpolation_->findData(QString::fromUtf8(word(here->interpolation).data())));
     listKeys();
-    const Clip& clip = session().clip();
-    const auto show = [](QLineEdit* edit, const QString& text) {
-        if (!edit->hasFocus() || !edit->isModified()) edit->setText(text);
-    };
-    show(clip_name_, QString::fromStdString(clip.name));
-    show(first_, QString::number(clip.first_frame));
-    show(last_, QString::number(clip.last_frame));
-    show(rate_, QString::number(document().settings.frame_rate));
-    loop_->setChecked(clip.loop);
-    remove_clip_->setEnabled(document().clips.size() > 1);
+    clips_->refresh();
+    extras_->refresh();
+    see_->refresh();
+}
+
+/// The channel to key instead of one that is driven: what turns its train, or what its coupling takes.
+std::optional<ChannelRef> KeysPanel::driverOf(ChannelRef channel) const {
+    const Drivers& drivers = session().drivers();
+    if (!drivers.name(channel)) return std::nullopt;
+    if (const auto handle = drivers.handle(channel)) return handle->input;
+    const Coupling* coupling = drivers.coupling(channel);
+    return coupling ? coupling->driver() : std::nullopt;
 }
 
 QString KeysPanel::shownValue(double value) const {

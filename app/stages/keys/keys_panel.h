@@ -1,9 +1,11 @@
 #pragma once
 
-#include <QCheckBox>
 #include <QTableWidget>
 
+#include "app/stages/keys/clip_card.h"
 #include "app/stages/keys/key_edit_card.h"
+#include "app/stages/keys/moves_card.h"
+#include "app/stages/keys/see_card.h"
 #include "app/stages/kit/stage_panel.h"
 
 namespace pivrak {
@@ -13,7 +15,7 @@ class KeysPanel : public StagePanel {
     Q_OBJECT
 
 public:
-    explicit KeysPanel(Session& session, QWidget* parent = nullptr);
+    KeysPanel(Session& session, Look& look, QWidget* parent = nullptr);
 
 protected:
     void refresh() override;
@@ -25,17 +27,16 @@ private:
     void showChannels();
     ChannelRef channel() const;
     QString shownValue(double value) const;
-    void applyClip();
-    /// With the typed name, or one that is free; with the present clip's keys when asked.
-    void addClip(bool keys);
     QComboBox* channel_;
     QLineEdit* value_;
     QComboBox* interpolation_;
-    QPushButton *set_, *remove_, *new_clip_, *copy_clip_, *remove_clip_;
+    std::optional<ChannelRef> driverOf(ChannelRef channel) const;
+    QPushButton *set_, *remove_, *driver_;
     QLabel* state_;
     QTableWidget* keys_;
-    QLineEdit *clip_name_, *first_, *last_, *rate_;
-    QCheckBox* loop_;
+    ClipCard* clips_;
+    ClipExtrasCard* extras_;
+    SeeCard* see_;
 };
 
 /// Keys a channel of the picked parts, or all that can be moved, at the present frame. Answers why not, or

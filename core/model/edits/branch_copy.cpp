@@ -11,9 +11,7 @@
 #include "core/model/rig_parts.h"
 
 namespace pivrak {
-namespace {
 
-/// Index of a channel's axis in the part's own frame.
 int axis_of(const Joint& joint, ChannelKind kind) {
     switch (kind) {
         case ChannelKind::ShiftX:
@@ -29,6 +27,8 @@ int axis_of(const Joint& joint, ChannelKind kind) {
             return joint.axis;
     }
 }
+
+namespace {
 
 void change_sign(Channel& channel) {
     channel.value = -channel.value;

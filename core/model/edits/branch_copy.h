@@ -8,6 +8,9 @@
 
 namespace pivrak {
 
+/// Which of a part's own axes a channel of its joint goes along or about.
+int axis_of(const Joint& joint, ChannelKind kind);
+
 /// How copies are placed and what goes along.
 struct CopyOptions {
     Frame world_motion;           ///< where the copy stands against the original, in the world

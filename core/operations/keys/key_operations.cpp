@@ -87,6 +87,13 @@ Result<Outcome> key_set(const Document& document, const Arguments& a, const Oper
     }
     Outcome out{document};
     out.document.clips.set(clip);
+    // What was just keyed, in words.
+    const Key& last = *clip.track(channels.back())->key_at(frame);
+    out.messages.push_back(
+        channels.size() == 1
+            ? fmt::format("{} keyed at frame {:g}: {}", channel_name(document, channels.back()), frame,
+                          format_channel(channels.back().kind, last.value))
+            : fmt::format("{} keyed at frame {:g}", counted(channels.size(), "channel"), frame));
     return out;
 }
 

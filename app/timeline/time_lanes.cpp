@@ -1,0 +1,268 @@
+#include "app/timeline/time_lanes.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+#include "app/parts/channel_mark.h"
+#include "app/parts/key_mark.h"
+#include "app/timeline/lane_metrics.h"
+#include "core/model/element_channels.h"
+#include "core/rig/driven_by.h"
+
+namespace pivrak {
+
+TimeLanes::TimeLanes(Session& session, Look& look, QWidget* parent)
+    : QWidget(parent), session_(session), look_(look) {
+    setObjectName(QStringLiteral("timeLanes"));
+    setFocusPolicy(Qt::ClickFocus);
+    connect(&session.keyPicks(), &KeyPicks::changed, this, qOverload<>(&QWidget::update));
+    setMinimumHeight(lane_px::ruler_height + lane_px::lane_height);
+    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::poseChanged,
+                        &Session::previewChanged})
+        connect(&session_, signal, this, qOverload<>(&QWidget::update));
+    for (auto signal : {&Session::documentChanged, &Session::previewChanged})
+        connect(&session_, signal, this, [this] { runs_.clear(); });
+    for (auto signal : {&Session::documentChanged, &Session::previewChanged, &Session::selectionChanged})
+        connect(&session_, signal, this, [this] { lanes_.reset(); });
+    connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
+}
+
+Ruler TimeLanes::ruler() const {
+    const Clip& clip = session_.clip();
+    return {clip.first_frame, clip.last_frame, static_cast<double>(lane_px::label_width),
+            static_cast<double>(width() - lane_px::right_margin)};
+}
+
+/// Channels of the selection, or when it has none all that have keys. Of a part with many channels only those
+/// with keys.
+std::vector<ChannelRef> TimeLanes::channelsShown() const {
+    std::vector<ChannelRef> lanes;
+    const Document& document = session_.shownDocument();
+    for (const PartId id : session_.selection())
+        if (const Part* part = document.parts.find(id))
+            for (const ChannelKind kind : channels_of(part->joint.kind)) {
+                const Track* track = session_.clip().track({id, kind});
+                if (part->joint.kind == JointKind::Hinge || (track && !track->keys.empty()))
+                    lanes.push_back({id, kind});
+            }
+    for (const Track& track : session_.clip().tracks)
+        if (!is_of_part(track.channel.kind) && session_.isSelected(home_of(document, track.channel.owner)))
+            lanes.push_back(track.channel);
+    if (lanes.empty())
+        for (const Track& track : session_.clip().tracks) lanes.push_back(track.channel);
+    return lanes;
+}
+
+/// In the order of the tree; a part with several channels gets a row of its own above them.
+const std::vector<TimeLanes::Lane>& TimeLanes::lanes() {
+    if (lanes_) return *lanes_;
+    const Document& document = session_.shownDocument();
+    std::unordered_map<PartId, std::size_t> order;
+    for (const PartId part : Tree(document).all()) order.emplace(part, order.size());
+    std::map<std::pair<std::size_t, PartId>, std::vector<ChannelRef>> of_part;
+    for (const ChannelRef channel : channelsShown()) {
+        const PartId home = is_of_part(channel.kind) ? channel.part() : home_of(document, channel.owner);
+        const auto at = order.find(home);
+        of_part[{at == order.end() ? order.size() : at->second, home}].push_back(channel);
+    }
+    lanes_.emplace();
+    for (const auto& [key, channels] : of_part) {
+        const bool heads = channels.size() > 1;
+        if (heads) lanes_->push_back({key.second, channels, true});
+        if (heads && folded_.contains(key.second)) continue;
+        for (const ChannelRef channel : channels) lanes_->push_back({key.second, {channel}, false});
+    }
+    first_row_ = std::clamp(first_row_, 0, std::max(0, static_cast<int>(lanes_->size()) - laneCount()));
+    return *lanes_;
+}
+
+void TimeLanes::paintEvent(QPaintEvent*) {
+    const Theme& theme = look_.theme();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.fillRect(rect(), theme.card);
+    const std::vector<Lane>& all = lanes();
+    const int room = (height() - lane_px::ruler_height) / lane_px::lane_height;
+    for (int row = 0; row < std::max(room, 1); ++row)
+        if (row % 2 == 0)
+            painter.fillRect(0, lane_px::ruler_height + row * lane_px::lane_height, width(),
+                             lane_px::lane_height, theme.paper);
+    for (int row = 0; row < room && static_cast<std::size_t>(first_row_ + row) < all.size(); ++row)
+        paintLane(painter, row, all[static_cast<std::size_t>(first_row_ + row)]);
+    if (static_cast<int>(all.size()) > room) {
+        // How far down the rows are that are seen.
+        const double track = room * lane_px::lane_height, one = track / static_cast<double>(all.size());
+        painter.fillRect(QRectF(width() - 5, lane_px::ruler_height + first_row_ * one, 3, room * one),
+                         theme.steel);
+    }
+    if (all.empty()) {
+        painter.setPen(theme.softInk);
+        painter.setFont(Look::uiFont(11));
+        painter.drawText(QRect(12, lane_px::ruler_height, width(), lane_px::lane_height), Qt::AlignVCenter,
+                         tr("No keys yet: make a part a hinge, turn it, press K"));
+    }
+    if (doing_ == Doing::Box) {
+        painter.setPen(QPen(theme.petrol, 1, Qt::DashLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(QRectF(pressed_, last_).normalized());
+    }
+    paintRuler(painter);
+    paintMarkers(painter);
+    const double x = ruler().x_at(session_.frame());
+    painter.setPen(QPen(theme.saffron, 2));
+    painter.drawLine(QPointF(x, 6), QPointF(x, height()));
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme.saffron);
+    painter.drawPolygon(QPolygonF{{x - 6, 0}, {x + 6, 0}, {x + 6, 5}, {x, 12}, {x - 6, 5}});
+}
+
+void TimeLanes::paintRuler(QPainter& painter) const {
+    const Theme& theme = look_.theme();
+    const Ruler r = ruler();
+    painter.setPen(QPen(theme.softInk, 1));
+    painter.drawLine(QPointF(r.left_px, lane_px::ruler_height - 6),
+                     QPointF(r.right_px, lane_px::ruler_height - 6));
+    painter.setFont(Look::uiFont(11));
+    const double step = r.label_step(46);
+    for (double f = std::ceil(r.first_frame / step) * step; f <= r.last_frame + 1e-9; f += step) {
+        const double x = r.x_at(f);
+        painter.setPen(theme.softInk);
+        painter.drawLine(QPointF(x, lane_px::ruler_height - 11), QPointF(x, lane_px::ruler_height - 2));
+        if (std::abs(x - r.x_at(session_.frame())) > 9)
+            painter.drawText(QRectF(x - 30, 2, 60, 15), Qt::AlignCenter, QString::number(f));
+    }
+}
+
+void TimeLanes::paintMarkers(QPainter& painter) const {
+    const Theme& theme = look_.theme();
+    painter.setFont(Look::uiFont(10));
+    for (const Marker& marker : session_.clip().markers) {
+        const bool dragged = doing_ == Doing::Mark && marker.frame == gripped_;
+        const double x = ruler().x_at(marker.frame + (dragged ? moved_ : 0));
+        painter.setPen(QPen(theme.leaf, 1));
+        painter.drawLine(QPointF(x, lane_px::ruler_height - 14), QPointF(x, height()));
+        painter.setBrush(theme.leaf);
+        painter.drawPolygon(QPolygonF{{x, lane_px::ruler_height - 14.0},
+                                      {x + 8, lane_px::ruler_height - 10.0},
+                                      {x, lane_px::ruler_height - 6.0}});
+        painter.setPen(theme.ink);
+        painter.drawText(QPointF(x + 10, lane_px::ruler_height - 7), QString::fromStdString(marker.name));
+    }
+}
+
+/// The keys of all its channels, as ticks.
+void TimeLanes::paintHead(QPainter& painter, double top, const Lane& lane) const {
+    const Theme& theme = look_.theme();
+    const double middle = top + lane_px::lane_height / 2.0;
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme.ink);
+    if (folded_.contains(lane.part))
+        painter.drawPolygon(QPolygonF{{5, middle - 4}, {10, middle}, {5, middle + 4}});
+    else
+        painter.drawPolygon(QPolygonF{{3, middle - 2}, {11, middle - 2}, {7, middle + 3}});
+    painter.setPen(theme.ink);
+    painter.setFont(Look::uiFont(12, true));
+    const QString name = QString::fromStdString(name_of(session_.shownDocument(), PartId{lane.part.value}));
+    painter.drawText(QRectF(14, top, lane_px::label_width - 30, lane_px::lane_height), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(name, Qt::ElideMiddle, lane_px::label_width - 34));
+    painter.setPen(QPen(theme.steel, 2));
+    for (const ChannelRef channel : lane.channels)
+        if (const Track* track = session_.clip().track(channel))
+            for (const Key& key : track->keys)
+                painter.drawLine(QPointF(ruler().x_at(key.frame), middle - 4),
+                                 QPointF(ruler().x_at(key.frame), middle + 4));
+}
+
+void TimeLanes::paintLane(QPainter& painter, int row, const Lane& lane) {
+    const Theme& theme = look_.theme();
+    const double top = lane_px::ruler_height + row * lane_px::lane_height,
+                 middle = top + lane_px::lane_height / 2.0;
+    if (lane.heads) return paintHead(painter, top, lane);
+    const ChannelRef channel = lane.channels.front();
+    painter.setFont(Look::uiFont(12));
+    painter.setPen(theme.ink);
+    const QString name = QString::fromStdString(channel_name(session_.shownDocument(), channel));
+    painter.drawText(QRectF(14, top, lane_px::label_width - 50, lane_px::lane_height), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(name, Qt::ElideMiddle, lane_px::label_width - 54));
+    paintMark(painter, QPointF(lane_px::label_width - 30, middle), channelMark(session_, channel), theme);
+    if (session_.drivers().name(channel))
+        paintDriven(painter, channel, middle);
+    else if (const Track* track = session_.clip().track(channel))
+        paintKeys(painter, *track, middle);
+}
+
+/// A bar where it moves, a thin line where it stands; what lies beyond the keys dashed.
+void TimeLanes::paintBars(QPainter& painter, const Track& track, double y) const {
+    const Theme& theme = look_.theme();
+    const Ruler r = ruler();
+    QColor band = theme.petrolLight;
+    band.setAlphaF(0.45f);
+    for (std::size_t i = 0; i + 1 < track.keys.size(); ++i) {
+        const Key &a = track.keys[i], &b = track.keys[i + 1];
+        const bool both = session_.keyPicks().has(track.channel, a.frame) &&
+                          session_.keyPicks().has(track.channel, b.frame);
+        painter.setPen(
+            QPen(both ? theme.saffron : band, a.value == b.value ? 2 : 7, Qt::SolidLine, Qt::FlatCap));
+        painter.drawLine(QPointF(r.x_at(stretched(a.frame + (both ? moved_ : 0))), y),
+                         QPointF(r.x_at(stretched(b.frame + (both ? moved_ : 0))), y));
+    }
+    painter.setPen(QPen(band, 2, Qt::DashLine));
+    if (!track.keys.empty() && track.before != Beyond::Hold)
+        painter.drawLine(QPointF(r.left_px, y), QPointF(r.x_at(track.keys.front().frame), y));
+    if (!track.keys.empty() && track.after != Beyond::Hold)
+        painter.drawLine(QPointF(r.x_at(track.keys.back().frame), y), QPointF(r.right_px, y));
+}
+
+void TimeLanes::paintKeys(QPainter& painter, const Track& track, double y) const {
+    const Theme& theme = look_.theme();
+    const Ruler r = ruler();
+    paintBars(painter, track, y);
+    for (const Key& key : track.keys) {
+        const bool picked = session_.keyPicks().has(track.channel, key.frame);
+        painter.setPen(picked ? QPen(theme.raspberry, 1.6) : QPen(theme.card, 1));
+        painter.setBrush(picked || key.frame == session_.frame() ? theme.saffron : theme.petrolLight);
+        const double frame = picked ? stretched(key.frame + (doing_ == Doing::Keys ? moved_ : 0)) : key.frame;
+        paintKeyMark(painter, {r.x_at(frame), y}, key.interpolation, 5);
+    }
+}
+
+constexpr int run_samples = 96;
+
+const std::vector<double>& TimeLanes::runOf(ChannelRef channel) {
+    const auto [known, added] = runs_.try_emplace(channel);
+    std::vector<double>& values = known->second;
+    const auto slot = session_.evaluator().channel_slot(channel);
+    if (!added || !slot) return values;
+    const Ruler r = ruler();
+    Pose pose = session_.evaluator().make_pose();
+    for (int i = 0; i <= run_samples; ++i) {
+        session_.evaluator().evaluate(r.first_frame + (r.last_frame - r.first_frame) * i / run_samples, pose);
+        values.push_back(pose.channels[*slot]);
+    }
+    return values;
+}
+
+/// The run of a driven channel over the clip, scaled to its lane.
+void TimeLanes::paintDriven(QPainter& painter, ChannelRef channel, double y) {
+    const std::vector<double>& values = runOf(channel);
+    if (values.empty()) return;
+    const Ruler r = ruler();
+    const auto [low, high] = std::minmax_element(values.begin(), values.end());
+    const double span = std::max(*high - *low, 1e-9);
+    QPolygonF line;
+    for (int i = 0; i <= run_samples; ++i)
+        line << QPointF(r.left_px + (r.right_px - r.left_px) * i / run_samples,
+                        y + 8 - 16 * (values[static_cast<std::size_t>(i)] - *low) / span);
+    painter.setPen(QPen(look_.theme().steel, 1.6));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawPolyline(line);
+}
+
+void TimeLanes::scrub(double x) {
+    const Clip& clip = session_.clip();
+    session_.setFrame(std::clamp(std::round(ruler().frame_at(x)), clip.first_frame, clip.last_frame));
+}
+
+}  // namespace pivrak

@@ -1,0 +1,178 @@
+// Pictures, sheets and movies of a clip, from the window.
+#include <QComboBox>
+#include <QMenu>
+#include <QProgressBar>
+#include <QToolButton>
+#include <fstream>
+
+#include "app/film/film.h"
+#include "tests/app/keyed_handle.h"
+#include "tests/support/temp_folder.h"
+
+namespace pivrak {
+namespace {
+
+struct Films : Curves {
+    test::TempFolder folder;
+    std::string file(const char* name) { return (folder / name).string(); }
+    /// Until it is made, or refused.
+    Result<FilmReport> made(FilmWish wish, const std::function<void(Film&)>& meanwhile = {}) {
+        Film film(hands.session.document(), std::move(wish), test::look());
+        std::optional<Result<FilmReport>> answer;
+        QObject::connect(&film, &Film::finished, &hands.window,
+                         [&](const Result<FilmReport>& report) { answer = report; });
+        film.start();
+        for (int i = 0; i < 4000 && !answer; ++i) {
+            QTest::qWait(2);
+            if (meanwhile) meanwhile(film);
+        }
+        EXPECT_TRUE(answer.has_value());
+        return answer.value_or(Error{"film.never", "it never ended", ""});
+    }
+    std::size_t files() {
+        std::size_t count = 0;
+        for (const auto& entry : std::filesystem::directory_iterator(folder / ""))
+            count += entry.exists() ? 1 : 0;
+        return count;
+    }
+};
+
+/// The handle goes up in them; of a loop the end is left out, for it is the beginning.
+TEST_F(Films, PicturesShowTheClipFrameByFrame) {
+    hands.session.run({{"op", "clip.set"}, {"last_frame", 80}});
+    FilmWish wish;
+    wish.path = file("run.png");
+    wish.every = 20;
+    wish.size = {320, 200};
+    const auto report = made(wish);
+    ASSERT_TRUE(report.ok()) << report.error().message;
+    EXPECT_EQ(report->pictures, 4u) << "frames 0, 20, 40 and 60";
+    const QImage first(QString::fromStdString(file("run-0000.png"))),
+        third(QString::fromStdString(file("run-0002.png")));
+    ASSERT_EQ(first.size(), QSize(320, 200));
+    EXPECT_NE(first, third) << "it has moved";
+    EXPECT_EQ(files(), 4u) << "nothing else stays";
+    hands.session.run({{"op", "clip.set"}, {"loop", false}});
+    wish.form = FilmWish::Form::Sheet;
+    wish.path = file("sheet.png");
+    wish.columns = 2;
+    const auto sheet = made(wish);
+    ASSERT_TRUE(sheet.ok());
+    EXPECT_EQ(sheet->pictures, 5u);
+    EXPECT_EQ(QImage(QString::fromStdString(file("sheet.png"))).width(), 320);
+}
+
+TEST_F(Films, WhatCannotBeMadeIsToldAndWhatWasThereStays) {
+    FilmWish good;
+    good.path = file("run.png");
+    good.size = {64, 64};
+    const auto refused = [&](auto change) {
+        FilmWish wish = good;
+        change(wish);
+        const auto report = made(wish);
+        return report ? std::string("made") : report.error().code;
+    };
+    EXPECT_EQ(refused([](FilmWish& w) { w.path = "run.gif"; }), "film.ending");
+    EXPECT_EQ(refused([](FilmWish& w) { w.form = FilmWish::Form::Movie; }), "film.ending");
+    EXPECT_EQ(refused([](FilmWish& w) { w.size = {4, 4}; }), "film.size");
+    EXPECT_EQ(refused([](FilmWish& w) { w.every = 0; }), "film.every");
+    EXPECT_EQ(refused([](FilmWish& w) { w.from = 50, w.to = 10; }), "film.range");
+    EXPECT_EQ(refused([](FilmWish& w) { w.clip = "none"; }), "clip.unknown");
+    EXPECT_EQ(refused([](FilmWish& w) { w.camera = "none"; }), "part.unknown");
+    EXPECT_EQ(refused([](FilmWish& w) { w.path = "/nowhere/run.png"; }), "film.folder");
+    std::ofstream(file("sheet.png")) << "kept";
+    good.form = FilmWish::Form::Sheet;
+    good.path = file("sheet.png");
+    const auto cancelled = made(good, [](Film& film) { film.cancel(); });
+    ASSERT_FALSE(cancelled.ok());
+    EXPECT_EQ(cancelled.error().code, "film.cancelled");
+    std::string words;
+    std::ifstream(file("sheet.png")) >> words;
+    EXPECT_EQ(words, "kept");
+    EXPECT_EQ(files(), 1u);
+}
+
+/// The encoder is a stand-in here that writes down what it is given and how much comes.
+TEST_F(Films, AMovieIsGivenToTheEncoderPictureByPicture) {
+    const QByteArray paths = qgetenv("PATH");
+    qputenv("PATH", folder.path().string().c_str());
+    FilmWish wish;
+    wish.form = FilmWish::Form::Movie;
+    wish.path = file("run.webm");
+    wish.size = {64, 48};
+    wish.to = 9;
+    EXPECT_EQ(made(wish).error().code, "film.no_encoder");
+    std::ofstream(file("ffmpeg"))
+        << "#!/bin/sh\nfor last; do :; done\n/usr/bin/wc -c > \"$last\"\necho \"$@\" >> \"$last\"\n";
+    std::filesystem::permissions(file("ffmpeg"), std::filesystem::perms::owner_all);
+    const auto report = made(wish);
+    qputenv("PATH", paths);
+    ASSERT_TRUE(report.ok()) << report.error().message;
+    std::ifstream movie(file("run.webm"));
+    std::size_t bytes = 0;
+    std::string words;
+    movie >> bytes;
+    std::getline(movie, words);
+    std::getline(movie, words);
+    EXPECT_EQ(bytes, 10u * 64 * 48 * 4) << "ten pictures";
+    EXPECT_NE(words.find("-s 64x48 -r 24"), std::string::npos) << words;
+    EXPECT_NE(words.find("libvpx-vp9"), std::string::npos) << words;
+}
+
+TEST_F(Films, ByHandFromWhereTheViewLooks) {
+    hands.key(Qt::Key_7);
+    hands.choose("filmForm", "sheet");
+    hands.save_answer = QString::fromStdString(file("sheet.png"));
+    hands.click("chooseFilm");
+    hands.type("filmEvery", "10", false);
+    hands.type("filmTo", "80", false);
+    hands.type("filmWide", "400", false);
+    hands.type("filmHigh", "300", false);
+    hands.type("filmColumns", "3", false);
+    hands.click("makeFilm");
+    for (int i = 0; i < 2000 && !std::filesystem::exists(file("sheet.png")); ++i) QTest::qWait(5);
+    hands.settle();
+    EXPECT_EQ(QImage(hands.save_answer).width(), 400);
+    EXPECT_TRUE(hands.find<QLabel>("filmFacts")->text().contains("9"))
+        << hands.find<QLabel>("filmFacts")->text().toStdString();
+    EXPECT_TRUE(hands.window.findChild<QProgressBar*>("filmProgress")->isHidden());
+}
+
+/// A camera on a turning part looks where that takes it; a hand that moves the view leaves it.
+TEST_F(Films, ThroughACameraThatIsCarried) {
+    Viewport& view = hands.window.view();
+    const Vec3 stood = view.camera().eye(), looked = view.camera().back();
+    auto* button = hands.find<QToolButton>("viewCameras");
+    emit button->menu()->aboutToShow();
+    button->menu()->findChild<QAction*>("newCamera")->trigger();
+    hands.settle();
+    const PartId camera = hands.named("camera");
+    ASSERT_TRUE(camera) << hands.refusals.join(" ").toStdString();
+    emit button->menu()->aboutToShow();
+    for (QAction* action : button->menu()->actions())
+        if (action->text() == "camera") action->trigger();
+    EXPECT_TRUE(view.through() == camera);
+    EXPECT_LT((view.camera().eye() - stood).norm(), 1e-9);
+    EXPECT_LT((view.camera().back() - looked).norm(), 1e-9) << "the picture stays as it was";
+    // On the handle, which goes up by 400 mm until frame 40.
+    hands.session.run({{"op", "tree.parent"}, {"parts", {camera.value}}, {"under", "Handle"}});
+    hands.session.setFrame(40);
+    hands.settle();
+    EXPECT_NEAR(view.camera().eye().z(), stood.z() + 0.4, 1e-6) << hands.refusals.join(" ").toStdString();
+    FilmWish wish;
+    wish.path = file("through.png");
+    wish.size = {160, 120};
+    wish.camera = "camera";
+    wish.from = 0, wish.to = 40, wish.every = 40;
+    const auto through = made(wish);
+    ASSERT_TRUE(through.ok()) << through.error().message;
+    EXPECT_NE(QImage(QString::fromStdString(file("through-0000.png"))),
+              QImage(QString::fromStdString(file("through-0001.png"))));
+    hands.drag(&view, {300, 200}, {340, 210}, {}, Qt::MiddleButton);
+    EXPECT_FALSE(view.through());
+    wish.camera = "Handle";
+    EXPECT_EQ(made(wish).error().code, "camera.none");
+}
+
+}  // namespace
+}  // namespace pivrak
