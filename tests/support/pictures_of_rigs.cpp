@@ -2,6 +2,7 @@
 #include <QListWidget>
 #include <QPlainTextEdit>
 #include <QScrollArea>
+#include <QSpinBox>
 
 #include "app/film/film.h"
 #include "tests/support/photographer.h"
@@ -160,17 +161,20 @@ void Photographer::motion() {
     hands_.key(Qt::Key_6);
     run({{"op", "marker.set"}, {"frame", 30}, {"name", "taken"}});
     run({{"op", "marker.set"}, {"frame", 100}, {"name", "let go"}});
-    hands_.session.select({hands_.named("Stick")});
-    hands_.type("frameEntry", "58");
-    hands_.session.setSeeing({true, 3, 3, 9});
-    hands_.click("seePath");
+    hands_.session.select({hands_.named("Crate")});
+    hands_.type("frameEntry", "70");
+    hands_.find<QSpinBox>("paleBefore")->setValue(2);
+    hands_.find<QSpinBox>("paleAfter")->setValue(2);
+    hands_.type("paleStep", "9");
     hands_.click("seePath");
     for (int i = 0; i < 500 && !hands_.session.seeing().course; ++i) QTest::qWait(10);
     hands_.window.view().setDirection(-0.9, 0.35);
-    hands_.window.view().frameAll();
+    hands_.window.view().frameSelection();
+    hands_.window.view().camera().zoom(2, {340, 200});
     showCard("seeSpeed");
     take("33-motion");
-    hands_.session.setSeeing({});
+    hands_.click("seePath");
+    for (const char* poses : {"paleBefore", "paleAfter"}) hands_.find<QSpinBox>(poses)->setValue(0);
 }
 
 /// Housing, boom and stick one after the other, as bars; and the clips of the crane.

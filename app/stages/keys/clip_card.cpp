@@ -191,7 +191,7 @@ ClipExtrasCard::ClipExtrasCard(Session& session)
     addRow(tr("How much"), share_);
     addButtons({add_, remove_});
     share_->setText(QStringLiteral("1"));
-    marker_->setPlaceholderText(tr("name of this frame"));
+    marker_->setPlaceholderText(tr("its name"));
     layer_->setToolTip(tr("What its channels do beyond their rest is added: a shake over a drive"));
     connect(marker_, &QLineEdit::returnPressed, this, &ClipExtrasCard::mark);
     connect(mark_, &QPushButton::clicked, this, &ClipExtrasCard::mark);
