@@ -189,6 +189,17 @@ void MainWindow::addFileActions() {
                    QKeySequence(QStringLiteral("Ctrl+I")),
                    [this] { importAsked(); },
                    {}});
+    actions_->add({"addProject",
+                   menu,
+                   tr("Bring in a project…"),
+                   {},
+                   [this] {
+                       const QString path =
+                           questions_.open_file(this, tr("Bring in a project"), project_filter);
+                       if (!path.isEmpty())
+                           session_.runInBackground({{"op", "project.add"}, {"file", path.toStdString()}});
+                   },
+                   {}});
     actions_->add({"saveProject", menu, tr("Save"), QKeySequence::Save, [this] { save(false); }, {}});
     actions_->add({"saveProjectAs",
                    menu,

@@ -138,6 +138,25 @@ TEST_F(Films, ByHandFromWhereTheViewLooks) {
     EXPECT_TRUE(hands.window.findChild<QProgressBar*>("filmProgress")->isHidden());
 }
 
+/// The same machine once more, with its keys: both go up by their own.
+TEST_F(Films, AnotherProjectIsBroughtInWithItsClip) {
+    const QString other = QString::fromStdString(file("one.pivrak.glb"));
+    ASSERT_TRUE(hands.session.saveProject(other.toStdString()));
+    const std::size_t parts = hands.session.document().parts.size();
+    hands.open_answer = other;
+    hands.window.findChild<QAction*>("addProject")->trigger();
+    for (int i = 0; i < 500 && hands.session.document().parts.size() == parts; ++i) QTest::qWait(10);
+    hands.settle();
+    ASSERT_EQ(hands.session.document().parts.size(), 2 * parts) << hands.refusals.join(" ").toStdString();
+    EXPECT_EQ(hands.session.document().clips.size(), 2u);
+    hands.session.undo();
+    EXPECT_EQ(hands.session.document().parts.size(), parts);
+    hands.open_answer = QStringLiteral("/nowhere.pivrak.glb");
+    hands.window.findChild<QAction*>("addProject")->trigger();
+    for (int i = 0; i < 300 && hands.refusals.isEmpty(); ++i) QTest::qWait(10);
+    EXPECT_FALSE(hands.refusals.isEmpty());
+}
+
 /// A camera on a turning part looks where that takes it; a hand that moves the view leaves it.
 TEST_F(Films, ThroughACameraThatIsCarried) {
     Viewport& view = hands.window.view();

@@ -23,7 +23,7 @@ SeeCard::SeeCard(Session& session, Look& look)
       after_(poses("paleAfter")),
       step_(makeNumber("paleStep")),
       speed_(new FormulaPlot(look, "seeSpeed")),
-      measure_(makeButton(tr("How near two parts come"), "seeClearance")),
+      measure_(makeButton(tr("Least clearance"), "seeClearance")),
       to_nearest_(makeButton(tr("Go there"), "toNearest")) {
     path_->setToolTip(tr("Its pivot's way over the clip; the squares on it are keys to drag"));
     addWidget(path_);
