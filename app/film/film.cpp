@@ -5,9 +5,6 @@
 #include <QStandardPaths>
 #include <cmath>
 
-#include "core/io/project/project_file.h"
-#include "core/motion/bake.h"
-
 namespace pivrak {
 namespace {
 
@@ -154,15 +151,21 @@ Camera Film::cameraNow() const {
     camera.resize(wish_.size.width(), wish_.size.height());
     if (!wish_.camera.empty()) {
         const auto through = find_part(session_.document(), wish_.camera);
-        camera.frame(scene_->boundsOf(session_.evaluator().parts()));
+        camera.distance = wish_.view->distance;
         camera.look_through(session_.worldFromPart(*through),
                             session_.document().parts.find(*through)->lens->field_rad);
-    } else if (wish_.view) {
+    } else {
         camera = *wish_.view;
         camera.resize(wish_.size.width(), wish_.size.height());
-    } else {
-        camera.frame(scene_->boundsOf(session_.evaluator().parts()));
     }
+    return camera;
+}
+
+/// All is seen as it stands at the first picture; worked out once, for it looks at every corner.
+Camera Film::wholeView() const {
+    Camera camera;
+    camera.resize(wish_.size.width(), wish_.size.height());
+    camera.frame(scene_->boundsOf(session_.evaluator().parts()));
     return camera;
 }
 
@@ -172,7 +175,7 @@ std::optional<Error> Film::step() {
     if (prints_->isBusy()) return std::nullopt;
     const double frame = frames_[next_];
     session_.setFrame(frame);
-    if (next_ == 0 && !wish_.view && wish_.camera.empty()) wish_.view = cameraNow();
+    if (!wish_.view) wish_.view = wholeView();
     SceneRenderer::Options options;
     options.edges = wish_.edges;
     const Camera camera = cameraNow();

@@ -69,6 +69,7 @@ private:
     QString making(const std::filesystem::path& file) const;
     void removeAll();
     Camera cameraNow() const;
+    Camera wholeView() const;
 
     FilmWish wish_;
     Look& look_;

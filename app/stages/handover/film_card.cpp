@@ -9,7 +9,7 @@ FilmCard::FilmCard(Session& session, Look& look)
       form_(makeChoice(
           "filmForm",
           {{tr("a picture a frame"), "pictures"}, {tr("contact sheet"), "sheet"}, {tr("movie"), "movie"}})),
-      camera_(makeChoice("filmCamera", {{tr("where the view looks"), QString()}})),
+      camera_(makeChoice("filmCamera", {{tr("the view"), QString()}})),
       path_(makeText("filmPath")),
       from_(makeNumber("filmFrom")),
       to_(makeNumber("filmTo")),
@@ -18,7 +18,7 @@ FilmCard::FilmCard(Session& session, Look& look)
       high_(makeNumber("filmHigh")),
       columns_(makeNumber("filmColumns")),
       choose_(makeButton(tr("Choose…"), "chooseFilm")),
-      make_(makeButton(tr("Make it"), "makeFilm", true)),
+      make_(makeButton(tr("Make it"), "makeFilm")),
       progress_(new QProgressBar) {
     addRow(tr("Form"), form_);
     addRow(tr("From"), camera_);
