@@ -172,7 +172,7 @@ void measure_keys(Look& look) {
             QElapsedTimer timer;
             timer.start();
             act(i);
-            widget.repaint();
+            widget.grab();  // painted whatever the window system thinks is hidden
             all.push_back(static_cast<double>(timer.nsecsElapsed()) * 1e-6);
         }
         std::ranges::sort(all);
