@@ -34,20 +34,22 @@ Result<std::string> cabin() {
     for (const double side : {1.0, -1.0}) {
         const double low = side > 0 ? 6 : -806;
         const int door = scene.part(side > 0 ? "door front" : "door rear", cabin,
-                                    {{block({low, 734, 100}, {low + 800, 774, 980}, 8), "cabin red"},
-                                     {block({low + 12, 744, 988}, {low + 788, 764, 2060}, 4), "glass"}});
+                                    {{block({low, 784, 100}, {low + 800, 814, 980}, 8), "cabin red"},
+                                     {block({low + 12, 790, 988}, {low + 788, 808, 2060}, 4), "glass"}});
         scene.part("door handle", door,
-                   pipe({{low + (side > 0 ? 60 : 740), 776, 1000},
-                         {low + (side > 0 ? 60 : 740), 812, 1000},
-                         {low + (side > 0 ? 60 : 740), 812, 1280},
-                         {low + (side > 0 ? 60 : 740), 776, 1280}},
+                   pipe({{low + (side > 0 ? 60 : 740), 816, 1000},
+                         {low + (side > 0 ? 60 : 740), 850, 1000},
+                         {low + (side > 0 ? 60 : 740), 850, 1280},
+                         {low + (side > 0 ? 60 : 740), 816, 1280}},
                         10, 12),
                    "steel");
-        scene.part("door roller", door, round_at(shaft(26, -14, 14, 3, 24), {low + 200, 752, 2106}),
+        scene.part("door roller", door, round_at(shaft(26, -14, 14, 3, 24), {low + 200, 802, 2098}),
                    "rubber");
-        scene.part("door roller", door, round_at(shaft(26, -14, 14, 3, 24), {low + 600, 752, 2106}),
+        scene.part("door roller", door, round_at(shaft(26, -14, 14, 3, 24), {low + 600, 802, 2098}),
                    "rubber");
     }
+    // They hang outside the wall on a rail that leaves them room to open.
+    scene.part("door rail", body, block({-1260, 783, 2128}, {1260, 821, 2160}, 4), "steel");
     scene.part("step", cabin, block({-420, 782, 20}, {420, 1010, 52}, 8), "steel");
     scene.part("step hinge", cabin, shaft(17, -400, 400, 3, 20).lay_along(0), "steel", placed({0, 776, 36}));
     const int hanger = scene.group("hanger", cabin);

@@ -94,13 +94,29 @@ private:
         shoe(beam);
     }
 
+    /// One piece: a bar right across with a horn in its middle that the wheels run beside.
     void shoe(int beam) {
-        const Loop bar{{-66, -8}, {66, -8}, {66, 10}, {20, 14}, {12, 60}, {-12, 60}, {-20, 14}, {-66, 10}};
-        Solid cleat = across(bar, {}, 500, 1340, 0);
-        // Cleats point down: it lies on the ground.
-        cleat.turn(1, pi);
-        scene_.part("shoe", beam, {{cleat, "steel"}, {block({-60, 860, 8}, {60, 980, 34}, 6), "rubber"}},
-                    placed({0, 0, 60}));
+        const Loop foot{{-60, -8}, {60, -8}};
+        const Loop horn{{-60, -8}, {-60, -28}, {-54, -34}, {54, -34}, {60, -28}, {60, -8}};
+        const auto bar = [](const Loop& inside) {
+            Loop out{{-66, -8}};
+            out.insert(out.end(), inside.begin(), inside.end());
+            for (const Vec2& p :
+                 Loop{{66, -8}, {66, 10}, {20, 14}, {12, 60}, {-12, 60}, {-20, 14}, {-66, 10}})
+                out.push_back(p);
+            return out;
+        };
+        Solid shoe;
+        shoe.cap(bar(foot), {}, -1340, false);
+        shoe.wall(bar(foot), -1340, -980, true);
+        shoe.cap(horn, {}, -980, false);
+        shoe.wall(bar(horn), -980, -860, true);
+        shoe.cap(horn, {}, -860, true);
+        shoe.wall(bar(foot), -860, -500, true);
+        shoe.cap(bar(foot), {}, -500, true);
+        // Across the vehicle, its cleat down: it lies on the ground.
+        shoe.turn(0, pi / 2).turn(1, pi);
+        scene_.part("shoe", beam, shoe, "steel", placed({0, 0, 60}));
     }
 
     void cab() {

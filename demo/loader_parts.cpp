@@ -18,10 +18,10 @@ void add_eye(Colored& out, const Vec3& at, double radius, double half_width) {
                                        {radius, half_width - 4},
                                        {radius - 4, half_width},
                                        {0.45 * radius, half_width}},
-                                      40, true),
+                                      28, true),
                               at),
                      "steel");
-    out.emplace_back(round_at(shaft(0.44 * radius, -half_width - 12, half_width + 12, 3, 28), at),
+    out.emplace_back(round_at(shaft(0.44 * radius, -half_width - 12, half_width + 12, 3, 20), at),
                      "bright steel");
 }
 
@@ -43,7 +43,7 @@ Colored bed() {
     for (int i = 0; i < 9; ++i)
         out.emplace_back(block({-150 + 250.0 * i - 20, -660, 271}, {-150 + 250.0 * i + 20, 660, 284}, 3),
                          "deck");
-    out.emplace_back(revolve({{0, 271}, {330, 271}, {330, 288}, {322, 299}, {0, 299}}, 64).move({-600, 0, 0}),
+    out.emplace_back(revolve({{0, 271}, {330, 271}, {330, 288}, {322, 299}, {0, 299}}, 48).move({-600, 0, 0}),
                      "steel");
     for (int i = 0; i < 16; ++i) {
         const double a = 2 * pi * i / 16;
@@ -57,7 +57,7 @@ Colored post() {
     out.emplace_back(
         revolve(
             {{0, 301}, {195, 301}, {200, 306}, {200, 345}, {150, 380}, {128, 700}, {118, 1190}, {0, 1190}},
-            56)
+            44)
             .move({-600, 0, 0}),
         "crane yellow");
     for (int i = 0; i < 8; ++i) {
@@ -85,8 +85,8 @@ Colored boom() {
         const double x = -360 + 230.0 * i;
         out.emplace_back(block({x - 5, -66, 1425}, {x + 5, 66, 1575}, 1), "crane yellow");
     }
-    // Where the ram pushes.
-    add_plates(out, {{380, 1425}, {400, 1120}, {430, 1072}, {470, 1072}, {500, 1120}, {540, 1430}}, 48, 14,
+    // Where the ram pushes: outside, so that the stick folds in between.
+    add_plates(out, {{380, 1425}, {400, 1120}, {430, 1072}, {470, 1072}, {500, 1120}, {540, 1430}}, 92, 14,
                "crane yellow");
     add_eye(out, {550, 0, 1500}, 52, 84);
     for (const double x : {-150.0, 150.0})
@@ -126,7 +126,7 @@ Colored hook() {
         const double a = pi / 2 - 1.55 * pi * i / 20;
         bend.push_back({1620 + 46 * std::cos(a), 0, 1266 + 46 * std::sin(a)});
     }
-    out.emplace_back(pipe(bend, 13, 20), "red");
+    out.emplace_back(pipe(bend, 13, 14), "red");
     out.emplace_back(block({1596, -3, 1240}, {1601, 3, 1318}, 1), "bright steel");
     return out;
 }
@@ -134,9 +134,9 @@ Colored hook() {
 Colored barrel() {
     Colored out;
     Solid tube =
-        revolve({{0, -230}, {48, -230}, {55, -222}, {55, 240}, {46, 250}, {0, 250}}, 48).lay_along(0);
+        revolve({{0, -230}, {48, -230}, {55, -222}, {55, 240}, {46, 250}, {0, 250}}, 36).lay_along(0);
     out.emplace_back(tube.move({-150, 0, 1120}), "dark frame");
-    Solid collar = revolve({{30, 205}, {62, 205}, {62, 252}, {30, 252}}, 48, true).lay_along(0);
+    Solid collar = revolve({{30, 205}, {62, 205}, {62, 252}, {30, 252}}, 36, true).lay_along(0);
     out.emplace_back(collar.move({-150, 0, 1120}), "steel");
     add_eye(out, {-400, 0, 1120}, 46, 54);
     out.emplace_back(pipe({{-330, 40, 1172}, {-330, 40, 1186}, {20, 40, 1186}, {20, 40, 1168}}, 7, 14),
@@ -146,9 +146,10 @@ Colored barrel() {
 
 Colored rod() {
     Colored out;
-    Solid bar = revolve({{0, -250}, {26, -250}, {30, -246}, {30, 215}, {0, 215}}, 40).lay_along(0);
+    Solid bar = revolve({{0, -250}, {26, -250}, {30, -246}, {30, 215}, {0, 215}}, 30).lay_along(0);
     out.emplace_back(bar.move({200, 0, 1120}), "bright steel");
     add_eye(out, {450, 0, 1120}, 40, 34);
+    out.emplace_back(round_at(shaft(15, -112, 112, 3, 20), {450, 0, 1120}), "bright steel");
     return out;
 }
 

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/io/gltf/picture.h"
@@ -11,7 +12,18 @@
 namespace pivrak::demo {
 namespace {
 
-double height_at(double x, double y) {
+/// Where the snow was levelled, with slopes of some metres round it.
+struct Yard {
+    double west, east, south, north, level;
+    double share_at(double x, double y) const {
+        const double out = std::max({west - x, x - east, south - y, y - north, 0.0}), s = 1 - out / 3.5;
+        return s <= 0 ? 0 : s * s * (3 - 2 * s);
+    }
+};
+// Of the station, of the rope's far end, of the crane.
+constexpr Yard yards[]{{-41, -25, -25, -11, 0}, {30, 41, -24, -12, 0}, {6, 12, -7, -3.5, 0}};
+
+double natural_height_at(double x, double y) {
     const double swell = 0.9 * std::sin(0.11 * x + 0.4) * std::cos(0.13 * y) +
                          0.35 * std::sin(0.31 * x - 0.23 * y) +
                          0.12 * std::sin(0.9 * x + 0.3) * std::sin(1.1 * y);
@@ -21,6 +33,17 @@ double height_at(double x, double y) {
     const double ruts = 0.05 * (std::exp(-std::pow((from_track - 0.95) / 0.3, 2)) +
                                 std::exp(-std::pow((from_track + 0.95) / 0.3, 2)));
     return swell * (1 - 0.7 * std::exp(-std::pow(from_track / 3.5, 2))) - depth - ruts;
+}
+
+double height_at(double x, double y) {
+    double height = natural_height_at(x, y);
+    for (const Yard& yard : yards) height += yard.share_at(x, y) * (yard.level - height);
+    return height;
+}
+
+/// A colour as a file holds it in a byte.
+float in_bytes(double color) {
+    return static_cast<float>(std::lround(255 * color)) / 255.f;
 }
 
 }  // namespace
@@ -40,9 +63,8 @@ Result<std::string> saddle_ground() {
                          2 * e);
             mesh.normals.push_back(n.normalized().cast<float>());
             const double cut = std::exp(-std::pow((y - 6 * std::sin(0.07 * x)) / 2.4, 4));
-            mesh.colors.emplace_back(static_cast<float>(0.88 - 0.34 * cut),
-                                     static_cast<float>(0.91 - 0.32 * cut),
-                                     static_cast<float>(0.93 - 0.26 * cut), 1.f);
+            mesh.colors.emplace_back(in_bytes(0.88 - 0.34 * cut), in_bytes(0.91 - 0.32 * cut),
+                                     in_bytes(0.93 - 0.26 * cut), 1.f);
         }
     for (std::uint32_t i = 0; i < columns; ++i)
         for (std::uint32_t j = 0; j < rows; ++j) {

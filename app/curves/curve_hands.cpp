@@ -32,6 +32,11 @@ void CurveSheet::mousePressEvent(QMouseEvent* event) {
         return;
     }
     const bool adds = event->modifiers() & Qt::ShiftModifier;
+    if (event->modifiers() & Qt::AltModifier) {
+        doing_ = Doing::Lasso;
+        lasso_ = QPolygonF({event->position()});
+        return;
+    }
     gripped_ = keyAt(event->position());
     if (!gripped_) {
         doing_ = Doing::Box;
@@ -66,53 +71,101 @@ void CurveSheet::mouseMoveEvent(QMouseEvent* event) {
         }
         case Doing::Scrub:
             return session_.setFrame(std::round(ruler().frame_at(event->position().x())));
+        case Doing::Lasso:
+            lasso_ << event->position();
+            return update();
         case Doing::Box:
             return update();
     }
 }
 
-/// In whole frames, but for Ctrl; values only while keys of one channel are picked.
+namespace {
+
+/// Some keys of a track moved; what they come to stand on goes.
+Track moved(Track track, const std::set<double>& picked, double frames, double value) {
+    std::vector<Key> those;
+    std::erase_if(track.keys, [&](const Key& key) {
+        if (!picked.contains(key.frame)) return false;
+        those.push_back(key);
+        return true;
+    });
+    for (Key& key : those) {
+        key.frame += frames;
+        key.value += value;
+        std::erase_if(track.keys, [&](const Key& other) { return other.frame == key.frame; });
+        track.keys.push_back(key);
+    }
+    std::ranges::sort(track.keys, {}, &Key::frame);
+    return track;
+}
+
+/// The nearest of some numbers, if it is near enough.
+double caught(double at, double reach, const std::vector<double>& on) {
+    const auto nearest = std::ranges::min_element(on, {}, [at](double one) { return std::abs(one - at); });
+    return nearest != on.end() && std::abs(*nearest - at) < reach ? *nearest : at;
+}
+
+}  // namespace
+
+double CurveSheet::caughtFrame(double frame) const {
+    std::vector<double> frames;
+    for (const ChannelRef channel : channels_)
+        for (const Key& key :
+             before_.contains(channel) ? before_.at(channel).track.keys : track(channel)->keys)
+            if (!session_.keyPicks().has(channel, key.frame)) frames.push_back(key.frame);
+    return caught(frame, curve_px::catches / ruler().pixels_per_frame(), frames);
+}
+
+/// Of its own channel, and nothing.
+double CurveSheet::caughtValue(double value) const {
+    const ChannelRef channel = gripped_->channel;
+    const Track& was = before_.contains(channel) ? before_.at(channel).track : *track(channel);
+    std::vector<double> values{0};
+    for (const Key& key : was.keys)
+        if (!session_.keyPicks().has(channel, key.frame)) values.push_back(key.value);
+    return caught(value, std::abs(valueAt(channel, 0) - valueAt(channel, curve_px::catches)), values);
+}
+
+/// In whole frames, onto frames and values of other keys when they are near, but for Ctrl; values only while
+/// keys of one channel are picked.
 void CurveSheet::dragKeys(const QPointF& to, Qt::KeyboardModifiers keys) {
     const QPointF way = to - pressed_;
+    const bool is_free = keys & Qt::ControlModifier;
     double frames = way.x() / ruler().pixels_per_frame();
-    if (!(keys & Qt::ControlModifier)) frames = std::round(frames);
-    double value = session_.keyPicks().frames().size() == 1
-                       ? valueAt(gripped_->channel, to.y()) - valueAt(gripped_->channel, pressed_.y())
-                       : 0;
+    const double at = gripped_->frame + frames;
+    if (!is_free) {
+        const double on = caughtFrame(at);
+        frames = on != at ? on - gripped_->frame : std::round(frames);
+    }
+    double value = 0;
+    if (session_.keyPicks().frames().size() == 1) {
+        const Key was = *(before_.contains(gripped_->channel) ? before_.at(gripped_->channel).track
+                                                              : *track(gripped_->channel))
+                             .key_at(gripped_->frame);
+        value = valueAt(gripped_->channel, to.y()) - valueAt(gripped_->channel, pressed_.y());
+        if (!is_free) value = caughtValue(was.value + value) - was.value;
+    }
     if (keys & Qt::ShiftModifier) (std::abs(way.x()) > std::abs(way.y()) ? value : frames) = 0;
     if (way.manhattanLength() < 3) frames = value = 0;
-    clip_ = before_;
-    for (const auto& [channel, picked] : session_.keyPicks().frames()) {
-        Track& changed = clip_.track_or_new(channel);
-        std::vector<Key> moved;
-        std::erase_if(changed.keys, [&, &own = picked](const Key& key) {
-            if (!own.contains(key.frame)) return false;
-            moved.push_back(key);
-            return true;
-        });
-        for (Key& key : moved) {
-            key.frame += frames;
-            key.value += value;
-            std::erase_if(changed.keys, [&](const Key& other) { return other.frame == key.frame; });
-            changed.keys.push_back(key);
-        }
-        std::ranges::sort(changed.keys, {}, &Key::frame);
-    }
+    for (const auto& [channel, picked] : session_.keyPicks().frames())
+        shape(moved(before_.contains(channel) ? before_.at(channel).track : *track(channel), picked, frames,
+                    value));
     moved_frames_ = frames;
     moved_value_ = value;
     update();
 }
 
 void CurveSheet::dragHandle(const QPointF& to) {
-    clip_ = before_;
-    Track& changed = clip_.track_or_new(gripped_->channel);
+    const CompiledTrack was =
+        before_.contains(gripped_->channel) ? before_.at(gripped_->channel) : *compiled(gripped_->channel);
+    Track changed = was.track;
     Key& key = *const_cast<Key*>(changed.key_at(gripped_->frame));
     const auto i = static_cast<std::size_t>(&key - changed.keys.data());
     const double beside = changed.keys[gripped_out_ ? i + 1 : i - 1].frame, span = beside - key.frame;
     const double way = ruler().frame_at(to.x()) - key.frame;
     const double weight = std::clamp(way / span, 0.02, 1.0);
     const double slope = (valueAt(gripped_->channel, to.y()) - key.value) / (weight * span);
-    const CurveKey now = compile_curve(before_.track(gripped_->channel)->keys)[i];
+    const CurveKey& now = was.curve[i];
     if (!key.out) key.out = Handle{now.out, now.weight_out};
     if (gripped_out_) {
         const bool joined = !key.in || std::abs(key.in->slope - key.out->slope) < 1e-12;
@@ -123,23 +176,23 @@ void CurveSheet::dragHandle(const QPointF& to) {
         key.in = Handle{slope, weight};
         if (joined) key.out->slope = slope;
     }
+    shape(changed);
     update();
 }
 
 void CurveSheet::mouseReleaseEvent(QMouseEvent* event) {
     const Doing done = std::exchange(doing_, Doing::Nothing);
+    const bool adds = event->modifiers() & Qt::ShiftModifier;
+    still_ = {};
     if (done == Doing::Keys) finishKeys();
     if (done == Doing::Handle) finishHandle();
-    if (done == Doing::Box)
-        pickBox(QRectF(pressed_, event->position()).normalized(), event->modifiers() & Qt::ShiftModifier);
+    if (done == Doing::Box) pickInside(QRectF(pressed_, event->position()).normalized(), adds);
+    if (done == Doing::Lasso) pickInside(std::exchange(lasso_, {}), adds);
     update();
 }
 
 void CurveSheet::finishKeys() {
-    if (moved_frames_ == 0 && moved_value_ == 0) {
-        clip_ = before_;
-        return;
-    }
+    if (moved_frames_ == 0 && moved_value_ == 0) return refresh();
     KeyPicks& picks = session_.keyPicks();
     json step{{"op", "key.move"},
               {"keys", picks.argument()},
@@ -154,9 +207,9 @@ void CurveSheet::finishKeys() {
 }
 
 void CurveSheet::finishHandle() {
-    const Track* shown = clip_.track(gripped_->channel);
+    const Track* shown = track(gripped_->channel);
     const Key* key = shown ? shown->key_at(gripped_->frame) : nullptr;
-    if (!key || !key->out || clip_ == before_) return;
+    if (!key || !key->out || !before_.contains(gripped_->channel)) return;
     const double rate = frame_rate_of(session_.document(), session_.clip());
     json step{{"op", "key.shape"},
               {"keys",
@@ -174,11 +227,13 @@ void CurveSheet::finishHandle() {
     refresh();
 }
 
-void CurveSheet::pickBox(const QRectF& box, bool adds) {
+void CurveSheet::pickInside(const QPolygonF& outline, bool adds) {
     KeyPicks::Frames picked = adds ? session_.keyPicks().frames() : KeyPicks::Frames();
+    const Ruler r = ruler();
     for (const ChannelRef channel : channels_)
         for (const Key& key : track(channel)->keys)
-            if (box.contains(placeOf(channel, key.frame))) picked[channel].insert(key.frame);
+            if (outline.containsPoint({r.x_at(key.frame), y(channel, key.value)}, Qt::OddEvenFill))
+                picked[channel].insert(key.frame);
     session_.keyPicks().set(std::move(picked));
 }
 
@@ -189,9 +244,7 @@ void CurveSheet::mouseDoubleClickEvent(QMouseEvent* event) {
     std::optional<ChannelRef> on;
     double least = 2 * curve_px::grip;
     for (const ChannelRef channel : channels_) {
-        const Track& its = *track(channel);
-        const double value = sample_curve(compile_curve(its.keys, its.before, its.after), its.before,
-                                          its.after, ruler().frame_at(event->position().x()));
+        const double value = compiled(channel)->at(ruler().frame_at(event->position().x()));
         if (const double far = std::abs(y(channel, value) - event->position().y()); far < least)
             least = far, on = channel;
     }
@@ -223,7 +276,7 @@ bool CurveSheet::event(QEvent* event) {
 }
 
 void CurveSheet::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape && (doing_ == Doing::Keys || doing_ == Doing::Handle)) {
+    if (event->key() == Qt::Key_Escape && hasInHand()) {
         doing_ = Doing::Nothing;
         refresh();
         return;

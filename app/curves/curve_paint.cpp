@@ -40,6 +40,46 @@ void CurveSheet::paintEvent(QPaintEvent*) {
                              : tr("What is picked has no keys in this clip: press K to set one"));
         return;
     }
+    if (!hasInHand()) {
+        paintStill(painter);
+    } else {
+        // What no hand has is painted once for as long as the hand stays.
+        if (still_.isNull()) {
+            still_ = QPixmap(size() * devicePixelRatioF());
+            still_.setDevicePixelRatio(devicePixelRatioF());
+            still_.fill(theme.card);
+            QPainter still(&still_);
+            still.setRenderHint(QPainter::Antialiasing);
+            paintStill(still);
+        }
+        painter.drawPixmap(0, 0, still_);
+    }
+    const QRectF box(curve_px::left, curve_px::top, width() - curve_px::left - curve_px::right,
+                     footY() - curve_px::top);
+    painter.save();
+    painter.setClipRect(
+        box.adjusted(-curve_px::key - 2, -curve_px::key - 2, curve_px::key + 2, curve_px::key + 2));
+    for (std::size_t i = 0; i < channels_.size(); ++i) {
+        if (!isInHand(channels_[i])) continue;
+        paintCurve(painter, shown_.at(channels_[i]), colorOf(i), 1.8);
+        paintHandles(painter, channels_[i]);
+        paintKeys(painter, channels_[i], colorOf(i));
+    }
+    if (doing_ == Doing::Box || doing_ == Doing::Lasso) {
+        painter.setPen(QPen(theme.petrol, 1, Qt::DashLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPolygon(doing_ == Doing::Box ? QPolygonF(QRectF(pressed_, last_place_).normalized())
+                                                 : lasso_);
+    }
+    painter.restore();
+    if (speeds_) paintSpeeds(painter);
+    const double now = ruler().x_at(session_.frame());
+    painter.setPen(QPen(theme.saffron, 1.6));
+    if (now >= box.left() && now <= box.right()) painter.drawLine(QPointF(now, 0), QPointF(now, height()));
+}
+
+/// All but what a hand has, and of that how it was, pale.
+void CurveSheet::paintStill(QPainter& painter) const {
     paintGrid(painter);
     const QRectF box(curve_px::left, curve_px::top, width() - curve_px::left - curve_px::right,
                      footY() - curve_px::top);
@@ -48,27 +88,17 @@ void CurveSheet::paintEvent(QPaintEvent*) {
         box.adjusted(-curve_px::key - 2, -curve_px::key - 2, curve_px::key + 2, curve_px::key + 2));
     paintDriven(painter);
     for (std::size_t i = 0; i < channels_.size(); ++i) {
-        // While a hand has keys: how it was.
-        if (doing_ == Doing::Keys || doing_ == Doing::Handle) {
-            QColor pale = colorOf(i);
-            pale.setAlphaF(0.3f);
-            paintCurve(painter, before_, channels_[i], pale, 1.4);
-        }
-        paintCurve(painter, clip_, channels_[i], colorOf(i), 1.8);
+        QColor color = colorOf(i);
+        const auto was = before_.find(channels_[i]);
+        if (isInHand(channels_[i])) color.setAlphaF(0.3f);
+        paintCurve(painter, was == before_.end() ? shown_.at(channels_[i]) : was->second, color,
+                   isInHand(channels_[i]) ? 1.4 : 1.8);
     }
     for (std::size_t i = 0; i < channels_.size(); ++i) {
+        if (isInHand(channels_[i])) continue;
         paintHandles(painter, channels_[i]);
         paintKeys(painter, channels_[i], colorOf(i));
     }
-    if (doing_ == Doing::Box) {
-        painter.setPen(QPen(theme.petrol, 1, Qt::DashLine));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRect(QRectF(pressed_, last_place_).normalized());
-    }
-    if (speeds_) paintSpeeds(painter);
-    const double now = ruler().x_at(session_.frame());
-    painter.setPen(QPen(theme.saffron, 1.6));
-    painter.drawLine(QPointF(now, 0), QPointF(now, height()));
     painter.restore();
 }
 
@@ -85,12 +115,8 @@ void CurveSheet::paintSpeeds(QPainter& painter) const {
     const double rate = frame_rate_of(session_.shownDocument(), session_.clip());
     constexpr double step_px = 2, little = 1e-3;
     for (std::size_t i = 0; i < channels_.size(); ++i) {
-        const Track* its = track(channels_[i]);
-        if (!its || its->keys.empty()) continue;
-        const auto curve = compile_curve(its->keys, its->before, its->after);
-        const auto speed = [&](double frame) {
-            return curve_slope(curve, its->before, its->after, frame) * rate;
-        };
+        const CompiledTrack& curve = shown_.at(channels_[i]);
+        const auto speed = [&](double frame) { return curve.slope(frame) * rate; };
         std::vector<std::array<double, 3>> seen;
         std::array<double, 2> most{1e-12, 1e-12};
         for (double x = r.left_px; x <= r.right_px; x += step_px) {
@@ -184,44 +210,36 @@ void CurveSheet::paintGrid(QPainter& painter) const {
     }
 }
 
-/// Dashed beyond its keys.
-void CurveSheet::paintCurve(QPainter& painter, const Clip& clip, ChannelRef channel, const QColor& color,
+/// Dashed beyond its keys. Many of them are drawn plainly: soft edges would take most of the time.
+void CurveSheet::paintCurve(QPainter& painter, const CompiledTrack& track, const QColor& color,
                             double wide) const {
-    const Track* its = clip.track(channel);
-    if (!its || its->keys.empty()) return;
-    const auto curve = compile_curve(its->keys, its->before, its->after);
-    const Ruler r = ruler();
-    const double first = its->keys.front().frame, last = its->keys.back().frame;
-    QPolygonF before, inside, behind;
-    const auto point = [&](double frame) {
-        return QPointF(r.x_at(frame), y(channel, sample_curve(curve, its->before, its->after, frame)));
-    };
-    for (double x = r.left_px; x <= r.right_px; x += 1.5) {
-        const double frame = r.frame_at(x);
-        (frame < first ? before : frame > last ? behind : inside) << point(frame);
-    }
-    // Keys themselves are corners that no step over pixels may miss.
-    for (const Key& key : its->keys)
-        if (key.frame >= r.first_frame && key.frame <= r.last_frame) inside << point(key.frame);
-    std::stable_sort(inside.begin(), inside.end(),
-                     [](const QPointF& a, const QPointF& b) { return a.x() < b.x(); });
-    if (!inside.isEmpty()) {
-        if (!before.isEmpty()) before << inside.first();
-        if (!behind.isEmpty()) behind.prepend(inside.last());
-    }
+    const Scale& scale = scales_.at(track.track.channel);
+    const double foot = footY(), per_value = (foot - curve_px::top) / (scale.high - scale.low);
+    const bool many = channels_.size() > curve_px::many;
+    const DrawnCurve drawn =
+        drawn_curve(track, ruler(), [&](double value) { return foot - per_value * (value - scale.low); });
+    painter.setRenderHint(QPainter::Antialiasing, !many);
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(color, wide));
-    painter.drawPolyline(inside);
-    painter.setPen(QPen(color, wide * 0.8, Qt::DashLine));
-    painter.drawPolyline(before);
-    painter.drawPolyline(behind);
+    painter.setPen(QPen(color, many ? 0 : wide));
+    painter.drawPolyline(drawn.inside);
+    painter.setPen(QPen(color, many ? 0 : wide * 0.8, Qt::DashLine));
+    painter.drawPolyline(drawn.before);
+    painter.drawPolyline(drawn.behind);
+    painter.setRenderHint(QPainter::Antialiasing);
 }
 
 void CurveSheet::paintKeys(QPainter& painter, ChannelRef channel, const QColor& color) const {
     const Theme& theme = look_.theme();
+    const Ruler r = ruler();
+    const bool many = channels_.size() > curve_px::many;
     for (const Key& key : track(channel)->keys) {
-        const QPointF at = placeOf(channel, key.frame);
+        if (key.frame < r.first_frame || key.frame > r.last_frame) continue;
+        const QPointF at(r.x_at(key.frame), y(channel, key.value));
         const bool picked = session_.keyPicks().has(channel, key.frame);
+        if (many && !picked) {
+            painter.fillRect(QRectF(at - QPointF(2, 2), QSizeF(4, 4)), color);
+            continue;
+        }
         painter.setPen(QPen(picked ? theme.raspberry : color, 1.6));
         painter.setBrush(picked ? theme.saffron : theme.card);
         paintKeyMark(painter, at, key.interpolation, curve_px::key);

@@ -11,7 +11,7 @@ namespace pivrak {
 namespace {
 
 /// More curves than these are no picture.
-constexpr std::size_t most_curves = 12;
+constexpr std::size_t most_curves = 1000;
 
 }  // namespace
 
@@ -26,29 +26,55 @@ CurveSheet::CurveSheet(Session& session, Look& look) : session_(session), look_(
 }
 
 void CurveSheet::refresh() {
-    if (doing_ == Doing::Keys || doing_ == Doing::Handle) return;  // a hand has them
-    clip_ = before_ = session_.clip();
+    if (hasInHand()) return;
+    clip_ = session_.clip();
     channels_.clear();
+    shown_.clear();
+    before_.clear();
+    still_ = {};
     const bool all = session_.selection().empty();
     for (const Track& track : clip_.tracks) {
         if (track.keys.empty() || channels_.size() >= most_curves) continue;
-        if (all || session_.isSelected(home_of(session_.shownDocument(), track.channel.owner)))
-            channels_.push_back(track.channel);
+        if (!all && !session_.isSelected(home_of(session_.shownDocument(), track.channel.owner))) continue;
+        channels_.push_back(track.channel);
+        shown_.emplace(track.channel, CompiledTrack(track));
     }
     KeyPicks::Frames picked = session_.keyPicks().frames();
-    std::erase_if(picked, [&](const auto& one) { return std::ranges::count(channels_, one.first) == 0; });
+    std::erase_if(picked, [&](const auto& one) { return !shown_.contains(one.first); });
     session_.keyPicks().set(std::move(picked));
     rescale();
     if (fitted_) fit();
     update();
 }
 
-CurveSheet::Scale CurveSheet::scaleOf(const Track& track) const {
+const CompiledTrack* CurveSheet::compiled(ChannelRef channel) const {
+    const auto found = shown_.find(channel);
+    return found == shown_.end() ? nullptr : &found->second;
+}
+
+const Track* CurveSheet::track(ChannelRef channel) const {
+    const CompiledTrack* its = compiled(channel);
+    return its ? &its->track : nullptr;
+}
+
+/// What a hand makes of a track; how it was is kept.
+void CurveSheet::shape(const Track& track) {
+    auto& shown = shown_.at(track.channel);
+    before_.try_emplace(track.channel, shown);
+    shown = CompiledTrack(track);
+}
+
+bool CurveSheet::isInHand(ChannelRef channel) const {
+    return (doing_ == Doing::Keys && session_.keyPicks().frames().contains(channel)) ||
+           (doing_ == Doing::Handle && gripped_->channel == channel);
+}
+
+CurveSheet::Scale CurveSheet::scaleOf(const CompiledTrack& its) {
     Scale scale{1e300, -1e300};
-    const auto curve = compile_curve(track.keys, track.before, track.after);
+    const Track& track = its.track;
     const double from = track.keys.front().frame, to = track.keys.back().frame;
     for (int i = 0; i <= 64; ++i) {
-        const double value = sample_curve(curve, from + (to - from) * i / 64);
+        const double value = its.at(from + (to - from) * i / 64);
         scale.low = std::min(scale.low, value);
         scale.high = std::max(scale.high, value);
     }
@@ -63,7 +89,7 @@ void CurveSheet::rescale() {
     scales_.clear();
     std::map<Dimension, Scale> common;
     for (const ChannelRef channel : channels_) {
-        const Scale its = scaleOf(*track(channel));
+        const Scale its = scaleOf(shown_.at(channel));
         scales_[channel] = its;
         const auto [at, is_new] = common.try_emplace(dimension_of(channel.kind), its);
         at->second = {std::min(at->second.low, its.low), std::max(at->second.high, its.high)};
@@ -103,6 +129,11 @@ double CurveSheet::footY() const {
     return height() - curve_px::foot - (speeds_ ? curve_px::speed_share * height() : 0);
 }
 
+void CurveSheet::resizeEvent(QResizeEvent* event) {
+    still_ = {};
+    QWidget::resizeEvent(event);
+}
+
 void CurveSheet::setOneScale(bool on) {
     one_scale_ = on;
     rescale();
@@ -137,7 +168,7 @@ QPointF CurveSheet::handleOf(ChannelRef channel, double frame, bool out) const {
     if (!key || key->interpolation != Interpolation::Own) return {};
     const auto i = static_cast<std::size_t>(key - its->keys.data());
     if (out ? i + 1 == its->keys.size() : i == 0) return {};
-    const CurveKey one = compile_curve(its->keys, its->before, its->after)[i];
+    const CurveKey& one = compiled(channel)->curve[i];
     const double way = out ? one.weight_out * (its->keys[i + 1].frame - frame)
                            : -one.weight_in * (frame - its->keys[i - 1].frame);
     return {ruler().x_at(frame + way), y(channel, key->value + way * (out ? one.out : one.in))};
@@ -146,9 +177,12 @@ QPointF CurveSheet::handleOf(ChannelRef channel, double frame, bool out) const {
 std::optional<CurveSheet::KeyAt> CurveSheet::keyAt(const QPointF& place) const {
     std::optional<KeyAt> nearest;
     double least = curve_px::grip;
+    const Ruler r = ruler();
     for (const ChannelRef channel : channels_)
         for (const Key& key : track(channel)->keys) {
-            const double far = QLineF(placeOf(channel, key.frame), place).length();
+            const double aside = std::abs(r.x_at(key.frame) - place.x());
+            if (aside >= least) continue;
+            const double far = std::hypot(aside, y(channel, key.value) - place.y());
             if (far < least) least = far, nearest = KeyAt{channel, key.frame};
         }
     return nearest;

@@ -4,11 +4,10 @@
 #include <map>
 #include <optional>
 
+#include "app/curves/drawn_curve.h"
 #include "app/session/session.h"
 #include "app/shell/theme.h"
 #include "app/stages/rig/drivers/channel_course.h"
-#include "app/timeline/ruler.h"
-#include "core/motion/curve.h"
 
 namespace pivrak {
 
@@ -20,8 +19,9 @@ struct DrivenCurve {
 };
 
 /// Curves of the keyed channels of what is picked, as a strip of a recorder draws them: keys are picked one
-/// by one or by a box, dragged in time and value, and their own tangents by their ends. A double click on a
-/// curve puts a key in, Delete takes the picked ones out, the wheel zooms in time.
+/// by one, by a box or with Alt by a line round them, dragged in time and value, where they catch on other
+/// keys, and their own tangents by their ends. A double click on a curve puts a key in, Delete takes the
+/// picked ones out, the wheel zooms in time.
 class CurveSheet : public QWidget {
     Q_OBJECT
 
@@ -50,6 +50,7 @@ protected:
     void mouseDoubleClickEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
     bool event(QEvent* event) override;
 
 private:
@@ -64,19 +65,26 @@ private:
         KeyAt key;
         bool out;
     };
-    enum class Doing { Nothing, Box, Keys, Handle, Pan, Scrub };
+    enum class Doing { Nothing, Box, Lasso, Keys, Handle, Pan, Scrub };
 
     Ruler ruler() const;
-    Scale scaleOf(const Track& track) const;
+    static Scale scaleOf(const CompiledTrack& track);
+    bool hasInHand() const { return doing_ == Doing::Keys || doing_ == Doing::Handle; }
+    bool isInHand(ChannelRef channel) const;
+    void shape(const Track& track);
     void rescale();
     double y(ChannelRef channel, double value) const;
     double valueAt(ChannelRef channel, double y) const;
-    const Track* track(ChannelRef channel) const { return clip_.track(channel); }
+    const CompiledTrack* compiled(ChannelRef channel) const;
+    const Track* track(ChannelRef channel) const;
     std::optional<KeyAt> keyAt(const QPointF& place) const;
     std::optional<HandleAt> handleAt(const QPointF& place) const;
     void dragKeys(const QPointF& to, Qt::KeyboardModifiers keys);
     void dragHandle(const QPointF& to);
-    void pickBox(const QRectF& box, bool adds);
+    /// The value, or frames from where they were, at which what is dragged catches on another key.
+    double caughtFrame(double frame) const;
+    double caughtValue(double value) const;
+    void pickInside(const QPolygonF& outline, bool adds);
     void finishKeys();
     void finishHandle();
     /// Where the values end, and the frames' numbers stand.
@@ -84,17 +92,20 @@ private:
     void paintSpeeds(QPainter& painter) const;
     void paintDriven(QPainter& painter) const;
     void paintGrid(QPainter& painter) const;
-    void paintCurve(QPainter& painter, const Clip& clip, ChannelRef channel, const QColor& color,
-                    double wide) const;
+    void paintStill(QPainter& painter) const;
+    void paintCurve(QPainter& painter, const CompiledTrack& track, const QColor& color, double wide) const;
     void paintKeys(QPainter& painter, ChannelRef channel, const QColor& color) const;
     void paintHandles(QPainter& painter, ChannelRef channel) const;
     QColor colorOf(std::size_t channel) const;
 
     Session& session_;
     Look& look_;
-    Clip clip_;    ///< as it is shown: while keys are dragged, as it would be
-    Clip before_;  ///< the document's
+    Clip clip_;  ///< the document's
     std::vector<ChannelRef> channels_;
+    std::map<ChannelRef, CompiledTrack> shown_;   ///< while keys are dragged, as they would be
+    std::map<ChannelRef, CompiledTrack> before_;  ///< as they are, of those that a hand has
+    QPixmap still_;                               ///< all that stays as it is while a hand has keys
+    QPolygonF lasso_;
     std::vector<DrivenCurve> driven_;
     std::map<ChannelRef, Scale> scales_;
     double first_ = 0, last_ = 120;  ///< frames that are seen

@@ -96,6 +96,9 @@ private:
         pool_future_.waitForFinished();
     }
 
+    /// The thread it is called on gives way to the interface, and to the processor's drawing, from then on.
+    static void stepBack();
+
     template <class Work>
     static std::invoke_result_t<Work, const Progress&> guardedAnswer(const std::string& title,
                                                                      const Work& work,
@@ -132,6 +135,7 @@ private:
         emit started(title);
         watcher->setFuture(QtConcurrent::run([this, cancelled, title = title.toStdString(),
                                               work = std::move(work)] {
+            stepBack();
             const Progress progress([this, cancelled](double fraction, std::string_view what) {
                 if (*cancelled) return false;
                 emit advanced(fraction, QString::fromUtf8(what.data(), static_cast<qsizetype>(what.size())));

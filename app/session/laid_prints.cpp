@@ -5,6 +5,7 @@ namespace pivrak {
 LaidPrints::LaidPrints(Session& session, QObject* parent) : QObject(parent), session_(session) {
     for (auto signal : {&Session::documentChanged, &Session::previewChanged})
         connect(&session_, signal, this, &LaidPrints::lay);
+    lay();
 }
 
 const LaidPrints::Laid* LaidPrints::find(PrintId print) const {

@@ -106,16 +106,27 @@ void SceneRenderer::draw(const std::vector<DrawItem>& items, const Camera& camer
     gl_.glEnable(GL_MULTISAMPLE_EXT);
     gl_.glDisable(GL_CULL_FACE);
     gl_.glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
+    const auto passed = [&](const char* pass) {
+        if (!options.passed) return;
+        gl_.glFinish();
+        options.passed(pass);
+    };
+    passed("begin");
     draw_background(theme, camera);
     draw_grid(theme, camera, options.grid_step_m);
+    passed("ground");
     Mat4 world_from_middle = Mat4::Identity();
     world_from_middle.topRightCorner<3, 1>() = camera.target;
     clip_from_middle_ = camera.clip_from_world() * world_from_middle;
     instances_.arrange(items, seen(items, camera), camera.target);
     if (options.error_px > 0) allow_errors(items, camera, options);
+    passed("sorting");
     if (options.shadow) draw_shadow(camera, theme);
+    passed("shadow");
     draw_shapes(camera, theme);
+    passed("shapes");
     if (options.edges) draw_edges(theme, options.pixel_ratio);
+    passed("lines");
     gl_.glBindVertexArray(0);
     drop_unused(items);
 }

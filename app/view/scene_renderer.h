@@ -3,6 +3,7 @@
 #include <QOpenGLExtraFunctions>
 #include <QOpenGLShaderProgram>
 #include <QOpenGLTexture>
+#include <functional>
 #include <memory>
 #include <optional>
 #include <unordered_map>
@@ -27,6 +28,9 @@ public:
         std::size_t coarser_from = 0;  ///< triangles: what has fewer never is
         double pixel_ratio = 1;
         double grid_step_m = 1;
+        /// Told "begin", then the name of each pass when all of it is drawn; waiting for that takes time of
+        /// its own.
+        std::function<void(const char* pass)> passed = {};
     };
     void draw(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme,
               const Options& options);

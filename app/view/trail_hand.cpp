@@ -85,7 +85,8 @@ bool TrailHand::press(const Vec2& pixel) {
     for (const ChannelRef channel : keyed_at(session_.document(), session_.clip(), frame))
         if (session_.evaluator().channel_slot(channel)) keyed.push_back(channel);
     const Vec3 place = way.places[*moment];
-    keyed = moving_channels(session_.evaluator(), {session_.primary(), Vec3(0, 0, 0), place, frame}, keyed);
+    keyed = moving_channels(session_.evaluator(), {session_.primary(), session_.seeing().place, place, frame},
+                            keyed);
     if (keyed.empty()) {
         emit hint(tr("No key at frame %1 moves it").arg(frame));
         return false;
@@ -102,8 +103,9 @@ void TrailHand::drag(const Vec2& pixel) {
     if (!std::isfinite(along)) return;
     dragged_->to = ray.origin + along * ray.direction;
     const double frame = course()->frames[dragged_->moment];
-    const std::vector<double> values = bring_place(
-        session_.evaluator(), {session_.primary(), Vec3(0, 0, 0), dragged_->to, frame}, dragged_->channels);
+    const std::vector<double> values =
+        bring_place(session_.evaluator(), {session_.primary(), session_.seeing().place, dragged_->to, frame},
+                    dragged_->channels);
     std::vector<std::pair<ChannelRef, double>> shown;
     for (std::size_t i = 0; i < values.size(); ++i) shown.emplace_back(dragged_->channels[i], values[i]);
     session_.show(std::move(shown));
@@ -115,8 +117,10 @@ void TrailHand::release() {
     const Dragged done = *std::exchange(dragged_, std::nullopt);
     session_.dropHeld();
     if (done.to == done.start || !course()) return;
+    const Vec3 at = world_from_rest(session_.document(), session_.primary()).point(session_.seeing().place);
     session_.run({{"op", "key.place"},
                   {"part", session_.primary().value},
+                  {"at", {at.x(), at.y(), at.z()}},
                   {"to", {done.to.x(), done.to.y(), done.to.z()}},
                   {"frame", course()->frames[done.moment]},
                   {"clip", session_.clip().name}});

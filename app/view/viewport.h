@@ -63,6 +63,8 @@ public:
     QSize sizeHint() const override { return {700, 420}; }
     /// The full picture, at once.
     void paintFully();
+    /// Tells the passes of each picture as they end; see `SceneRenderer::Options`.
+    void tellPasses(std::function<void(const char*)> passed) { passed_ = std::move(passed); }
 
 signals:
     void cameraChanged();
@@ -105,6 +107,7 @@ private:
     std::unique_ptr<SceneRenderer> renderer_;
     std::unique_ptr<QOpenGLFramebufferObject> samples_;  ///< in which the full picture is drawn
     std::unique_ptr<QOpenGLFramebufferObject> fewer_;    ///< pixels of simpler ones
+    std::function<void(const char*)> passed_;
     PicturePace pace_;
     PartId through_;
     bool person_ = true;

@@ -28,6 +28,7 @@ void Viewport::paintGL() {
     options.edges = edges_;
     options.pixel_ratio = devicePixelRatioF();
     options.grid_step_m = gridStep();
+    options.passed = passed_;
     const bool full = pace_.isFull();
     if (pace_.isByProcessor()) {
         options.error_px = unseen_px;

@@ -1,6 +1,6 @@
 // W1, W2: what the window itself takes for a click and for a frame of dragging, among 10 000 parts and 2 000
 // couplings, against the same with ten parts. Drawing the model is left out: its view is taken out of the
-// window. usage: pivrak_window_bench [--view]
+// window. usage: pivrak_window_bench [--view [demo|large|keys|many|memory]]
 #include <fmt/format.h>
 
 #include <QApplication>
@@ -102,7 +102,7 @@ int main(int argc, char** argv) {
     QCoreApplication::setApplicationName(QStringLiteral("pivrak-bench"));
     pivrak::Look look(application);
     if (argc > 1 && std::string(argv[1]) == "--view") {
-        pivrak::bench::measure_view(look);
+        pivrak::bench::measure_view(look, argc > 2 ? argv[2] : "");
         return 0;
     }
     const auto few = pivrak::bench::measure(look, 10), many = pivrak::bench::measure(look, 10000);
@@ -112,6 +112,6 @@ int main(int argc, char** argv) {
     };
     row("W1", "a click on one of 10 000 parts, 2 000 couplings", 50, many.click_ms, few.click_ms);
     row("W2", "a frame of dragging there", 16, many.drag_ms, few.drag_ms);
-    pivrak::bench::measure_view(look);
+    pivrak::bench::measure_view(look, "");
     return 0;
 }

@@ -6,6 +6,7 @@
 
 #include "core/base/words.h"
 #include "core/checks/findings.h"
+#include "core/checks/grounds.h"
 #include "core/geometry/mesh/mesh_edit.h"
 #include "core/geometry/mesh/pieces.h"
 #include "core/model/edits/branch_bounds.h"
@@ -126,7 +127,8 @@ void check_model(const Document& document, std::vector<Finding>& findings) {
     const Bounds bounds = document_bounds(document);
     if (!bounds.empty()) {
         check_size(bounds, findings);
-        check_ground(bounds, findings);
+        // Where there is a ground, the rig stands things on that, and footings go into it.
+        if (grounds_of(document).empty()) check_ground(bounds, findings);
         check_facing(document, bounds, findings);
     }
     check_leftovers(document, findings);

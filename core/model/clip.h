@@ -70,7 +70,8 @@ struct Marker {
     bool operator==(const Marker&) const = default;
 };
 
-/// Another clip whose motion is added: what its channels do beyond their rest, so many times.
+/// Another clip whose motion is added: what its channels do beyond where they stand without keys, so many
+/// times.
 struct ClipLayer {
     ClipId clip;
     double share = 1;       ///< 1 adds all of it

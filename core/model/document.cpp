@@ -164,7 +164,11 @@ std::string format_channel(ChannelKind kind, double value, int angle_decimals) {
 
 const Clip& clip_or_first(const Document& document, ClipId id) {
     const Clip* clip = document.clips.find(id);
-    return clip ? *clip : *document.clips.begin();
+    if (clip) return *clip;
+    const Clip* first = &*document.clips.begin();
+    for (const Clip& one : document.clips)
+        if (one.place < first->place) first = &one;
+    return *first;
 }
 
 std::vector<const Clip*> clips_in_order(const Document& document) {

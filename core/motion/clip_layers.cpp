@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/model/element_channels.h"
+
 namespace pivrak {
 
 double LayerTime::at(double frame) const {
@@ -46,12 +48,15 @@ std::vector<AddedClip> added_clips(const Document& document, const Clip& clip) {
     return added;
 }
 
-std::vector<AddedCurve> added_curves(const std::vector<AddedClip>& clips, ChannelRef channel) {
+std::vector<AddedCurve> added_curves(const Document& document, const std::vector<AddedClip>& clips,
+                                     ChannelRef channel) {
     std::vector<AddedCurve> curves;
+    const auto known = find_channel(document, channel);
+    const double still = known ? known->value : rest_of(channel.kind);
     for (const AddedClip& one : clips)
         if (const Track* track = one.clip->track(channel); track && !track->keys.empty())
             curves.push_back({compile_curve(track->keys, track->before, track->after), track->before,
-                              track->after, rest_of(channel.kind), one.times});
+                              track->after, still, one.times});
     return curves;
 }
 

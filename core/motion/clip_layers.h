@@ -45,7 +45,8 @@ struct AddedCurve {
     }
 };
 
-/// Of one channel.
-std::vector<AddedCurve> added_curves(const std::vector<AddedClip>& clips, ChannelRef channel);
+/// Of one channel: what each clip does with it beyond where it stands without keys.
+std::vector<AddedCurve> added_curves(const Document& document, const std::vector<AddedClip>& clips,
+                                     ChannelRef channel);
 
 }  // namespace pivrak

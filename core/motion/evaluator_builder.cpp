@@ -101,7 +101,7 @@ void EvaluatorBuilder::add_layers() {
             const auto known = [&](const auto& entry) { return entry.first == channel; };
             if (!slot || std::ranges::any_of(out_.added_, known)) continue;
             if (plan_.is_driven(channel)) out_.keyed_and_driven_.push_back(channel);
-            for (AddedCurve& curve : added_curves(clips, track.channel))
+            for (AddedCurve& curve : added_curves(document_, clips, track.channel))
                 out_.added_.push_back({channel, std::move(curve)});
         }
 }

@@ -44,6 +44,7 @@ void add_key_operations(Registry& registry);
 void add_clip_operations(Registry& registry);
 void add_clip_layer_operations(Registry& registry);
 void add_motion_operations(Registry& registry);
+void add_placing_operations(Registry& registry);
 void add_project_operations(Registry& registry);
 void add_mirror_operations(Registry& registry);
 void add_camera_operations(Registry& registry);

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cstdint>
 #include <utility>
 
@@ -84,7 +85,9 @@ private:
     Result<void> start() {
         report_.document = empty_document();
         if (job_.contains("open")) {
-            PIVRAK_TRY(opened, open_project(context_.folder / job_["open"].get<std::string>()));
+            const std::filesystem::path file = context_.folder / job_["open"].get<std::string>();
+            PIVRAK_TRY(opened,
+                       is_job_file(file) ? made_by_job(registry_, file, context_) : open_project(file));
             report_.document = std::move(opened);
         }
         if (!job_.contains("import")) return {};
@@ -144,6 +147,31 @@ private:
 };
 
 }  // namespace
+
+bool is_job_file(const std::filesystem::path& file) {
+    return file.string().ends_with(".job.json");
+}
+
+Result<Document> made_by_job(const Registry& registry, const std::filesystem::path& file,
+                             const OperationContext& context) {
+    const std::filesystem::path path = std::filesystem::weakly_canonical(file);
+    if (std::ranges::count(context.jobs, path))
+        return Error{"job.circle", fmt::format("'{}' needs what it makes itself", file.filename().string()),
+                     file.string()};
+    PIVRAK_TRY(text, read_file(file));
+    json job = json::parse(text, nullptr, false);
+    if (job.is_discarded())
+        return Error{"job.format", fmt::format("'{}' is not JSON", file.filename().string()), file.string()};
+    if (job.is_object())
+        for (const char* written : {"save", "deliver"}) job.erase(written);
+    OperationContext inner{file.parent_path(), context.progress, context.jobs};
+    inner.jobs.push_back(path);
+    auto done = run_job(registry, job, inner);
+    if (!done)
+        return Error{done.error().code, fmt::format("{}: {}", file.filename().string(), done.error().message),
+                     file.string()};
+    return std::move(done->document);
+}
 
 Result<JobReport> run_job(const Registry& registry, const json& job, const OperationContext& context) {
     return JobRunner(registry, job, context).run();

@@ -171,6 +171,7 @@ Registry make_registry() {
     add_clip_operations(registry);
     add_clip_layer_operations(registry);
     add_motion_operations(registry);
+    add_placing_operations(registry);
     add_project_operations(registry);
     add_mirror_operations(registry);
     add_camera_operations(registry);

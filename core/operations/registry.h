@@ -14,6 +14,8 @@ namespace pivrak {
 struct OperationContext {
     std::filesystem::path folder;  ///< that relative file names start from; empty for the working folder
     Progress progress;
+    /// Jobs that are being run, one for the other, the present one last; empty outside of jobs.
+    std::vector<std::filesystem::path> jobs = {};
 };
 
 /// A document after an operation, with what a person should know of it.

@@ -206,6 +206,39 @@ TEST_F(Lanes, KeysBecomeAnAnswerToADriver) {
     EXPECT_NE(hands.session.clip().track({hands.named(slat(3)), ChannelKind::Turn}), nullptr);
 }
 
+/// Of a place clicked on the part it is that place's way.
+TEST_F(Lanes, TheWayIsThatOfAClickedPlace) {
+    hands.clickRow(handle());
+    hands.click("seePath");
+    for (int i = 0; i < 200 && !hands.session.seeing().course; ++i) QTest::qWait(10);
+    ASSERT_TRUE(hands.session.seeing().course);
+    const Vec3 pivot = hands.session.seeing().course->places.front();
+    hands.click("seeClickPlace");
+    Viewport& view = hands.window.view();
+    const Part& part = *hands.session.document().parts.find(handle());
+    const Mesh& mesh = *hands.session.document().shapes.find(part.shape)->mesh;
+    const Frame world = hands.session.worldFromPart(handle()) * part.part_from_shape;
+    // The corner that is nearest to the eye.
+    Vec3 corner = world.point(mesh.positions.front().cast<double>());
+    for (const Vec3f& p : mesh.positions) {
+        const Vec3 at = world.point(p.cast<double>());
+        if ((at - corner).dot(view.camera().back()) > 0) corner = at;
+    }
+    const Vec3 seen = view.camera().project(corner);
+    QTest::mouseClick(&view, Qt::LeftButton, {}, QPointF(seen.x(), seen.y()).toPoint());
+    hands.settle();
+    for (int i = 0; i < 200 && hands.session.seeing().place.norm() == 0; ++i) QTest::qWait(10);
+    ASSERT_GT(hands.session.seeing().place.norm(), 0);
+    const PlaceCourse& way = *hands.session.seeing().course;
+    const Vec3 shown = hands.session.worldFromPart(handle()).point(hands.session.seeing().place);
+    hands.session.setFrame(way.frames.front());
+    EXPECT_LT((hands.session.worldFromPart(handle()).point(hands.session.seeing().place) - way.places.front())
+                  .norm(),
+              1e-9);
+    EXPECT_GT((way.places.front() - pivot).norm(), 1e-3) << "not that of the pivot";
+    EXPECT_LT((shown - corner).norm(), 0.2) << "on the part, where it was clicked";
+}
+
 /// The way of the handle is seen over the clip; a key on it is dragged, and it goes through there.
 TEST_F(Lanes, TheWayOfAPartIsSeenAndItsKeysAreDraggedInTheView) {
     hands.clickRow(handle());

@@ -81,6 +81,43 @@ TEST_F(Curves, ADoubleClickPutsAKeyInAndABoxPicksMany) {
     EXPECT_NEAR(hands.session.frame(), 40, 1);
 }
 
+/// A line drawn round keys picks them; what is dragged catches on values and frames of other keys.
+TEST_F(Curves, ALassoPicksWhatItGoesRoundAndKeysCatchOnOthers) {
+    const QPointF mid = sheet().placeOf(shift, 40).toPoint();
+    QTest::mousePress(&sheet(), Qt::LeftButton, Qt::AltModifier, (mid + QPointF(-30, 0)).toPoint());
+    for (const QPointF by : {QPointF(0, -7), QPointF(30, 0), QPointF(0, 30), QPointF(-30, 2)}) {
+        QMouseEvent move(QEvent::MouseMove, mid + by, sheet().mapToGlobal(mid + by), Qt::NoButton,
+                         Qt::LeftButton, Qt::AltModifier);
+        QApplication::sendEvent(&sheet(), &move);
+    }
+    QTest::mouseRelease(&sheet(), Qt::LeftButton, Qt::AltModifier, (mid + QPointF(-30, 1)).toPoint());
+    hands.settle();
+    EXPECT_EQ(hands.session.keyPicks().frames(), (KeyPicks::Frames{{shift, {40.0}}}));
+    // Down to nearly nothing: it catches on the first key's value.
+    const QPointF nearly(0, sheet().placeOf(shift, 0).y() - mid.y() - 4);
+    drag(mid, nearly, Qt::ControlModifier);
+    EXPECT_GT(key(40).value, 1e-3) << "free with Ctrl";
+    hands.key(Qt::Key_Z, Qt::ControlModifier);
+    drag(sheet().placeOf(shift, 40), nearly);
+    EXPECT_EQ(key(40).value, 0);
+    hands.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_NEAR(key(40).value, 0.4, 1e-12);
+    // Another part has a key between two frames: that is caught as well.
+    for (const json& step :
+         {json{{"op", "stand_in.add"}, {"kind", "box"}, {"name", "Lamp"}},
+          json{{"op", "joint.set"}, {"parts", {"Lamp"}}, {"kind", "slide"}, {"axis", "z"}},
+          json{
+              {"op", "key.set"}, {"parts", {"Lamp"}}, {"channel", "shift"}, {"frame", 60.5}, {"value", 0.1}}})
+        ASSERT_TRUE(hands.session.run(step)) << hands.refusals.join(" ").toStdString();
+    hands.session.select({});
+    hands.settle();
+    ASSERT_EQ(sheet().channels().size(), 2u);
+    const QPointF at = sheet().placeOf(shift, 40);
+    const double frame_px = (sheet().placeOf(shift, 80).x() - at.x()) / 40;
+    drag(at, {20.2 * frame_px, 0}, Qt::ShiftModifier);
+    EXPECT_NEAR(key(60.5).value, 0.4, 1e-12);
+}
+
 /// Flattened, looped, held 20 frames in the middle, and a year of it in 37 frames: against values worked out
 /// by hand.
 TEST_F(Curves, ManyKeysAreChangedAtOnce) {

@@ -62,6 +62,60 @@ TEST_F(Films, PicturesShowTheClipFrameByFrame) {
     EXPECT_EQ(QImage(QString::fromStdString(file("sheet.png"))).width(), 320);
 }
 
+/// A wheel that rolls through the picture leaves its track there as it does in the view.
+TEST_F(Films, PicturesShowWhatWheelsPrint) {
+    hands.session.newProject();
+    for (const json& step :
+         {json{{"op", "stand_in.add"},
+               {"kind", "wheel"},
+               {"name", "Wheel"},
+               {"diameter", 1},
+               {"width", 0.4},
+               {"axis", "y"},
+               {"at", {0, 0, 0.5}}},
+          json{{"op", "tree.frame_above"}, {"parts", {"Wheel"}}, {"takes_joint", false}},
+          json{{"op", "joint.set"}, {"parts", {"Wheel frame"}}, {"kind", "slide"}, {"axis", "x"}},
+          json{{"op", "joint.set"}, {"parts", {"Wheel"}}, {"kind", "hinge"}, {"axis", "x"}},
+          json{{"op", "coupling.roll"}, {"parts", {"Wheel"}}},
+          json{{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 24}, {"loop", false}},
+          json{{"op", "key.set"},
+               {"parts", {"Wheel frame"}},
+               {"channel", "shift"},
+               {"frame", 0},
+               {"value", 0}},
+          json{{"op", "key.set"},
+               {"parts", {"Wheel frame"}},
+               {"channel", "shift"},
+               {"frame", 24},
+               {"value", 4}},
+          json{{"op", "camera.add"}, {"name", "Above"}, {"at", {2, -0.01, 9}}, {"to", {2, 0, 0}}}})
+        ASSERT_TRUE(hands.session.run(step)) << hands.refusals.join(" ").toStdString();
+    const auto last_picture = [&](const Document& document, const char* name) {
+        FilmWish wish;
+        wish.path = file(name);
+        wish.camera = "Above";
+        wish.from = wish.to = 24;
+        wish.size = {200, 200};
+        Film film(document, wish, test::look());
+        bool ended = false;
+        QObject::connect(&film, &Film::finished, &hands.window, [&] { ended = true; });
+        film.start();
+        for (int i = 0; i < 4000 && !ended; ++i) QTest::qWait(2);
+        const std::string stem = std::string(name).substr(0, std::string(name).size() - 4);
+        return QImage(QString::fromStdString((folder / (stem + "-0000.png")).string()));
+    };
+    const QImage plain = last_picture(hands.session.document(), "plain.png");
+    hands.session.run({{"op", "print.add"}, {"parts", {"Wheel"}}});
+    const QImage printed = last_picture(hands.session.document(), "printed.png");
+    ASSERT_FALSE(plain.isNull() || printed.isNull());
+    // Half of the way behind the wheel, below the camera.
+    int changed = 0;
+    for (int x = 0; x < 200; ++x)
+        for (int y = 0; y < 200; ++y) changed += plain.pixel(x, y) != printed.pixel(x, y) ? 1 : 0;
+    EXPECT_NE(plain.pixel(100, 100), printed.pixel(100, 100));
+    EXPECT_GT(changed, 200);
+}
+
 TEST_F(Films, WhatCannotBeMadeIsToldAndWhatWasThereStays) {
     FilmWish good;
     good.path = file("run.png");

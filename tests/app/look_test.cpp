@@ -64,7 +64,7 @@ double difference(const QImage& a, const QImage& b) {
 TEST(Picture, TheMachineIsSeenAndMoves) {
     Hands hands(test::look());
     const QImage empty = fullPicture(hands.window.view());
-    hands.window.openFile(QStringLiteral(DEMO_MODELS "/drive-station.pivrak.glb"));
+    hands.window.openFile(QStringLiteral(FINISHED_STATION));
     hands.settle();
     std::vector<QImage> frames;
     for (const char* frame : {"0", "3", "6"}) {
@@ -97,7 +97,7 @@ TEST(Picture, APreviewShowsPiecesInColours) {
 
 TEST(Layout, HoldsFromTheSmallestToALargeScreen) {
     Hands hands(test::look());
-    hands.window.openFile(QStringLiteral(DEMO_MODELS "/drive-station.pivrak.glb"));
+    hands.window.openFile(QStringLiteral(FINISHED_STATION));
     hands.settle();
     hands.clickRow(hands.named("Motor shaft"));
     for (const QSize& size : {QSize(1100, 700), QSize(1280, 800), QSize(1600, 1000)}) {

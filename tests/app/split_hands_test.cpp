@@ -270,7 +270,7 @@ TEST(DragAndDrop, ModelsArePreviewedProjectsOpenedOthersRefused) {
     EXPECT_TRUE(hands.refusals.last().contains("COLLADA")) << "the refusal lists what can be read";
     EXPECT_TRUE(hands.session.document() == before);
     hands.session.undo();
-    drop(hands, QString::fromStdString(models + "/drive-station.pivrak.glb"));
+    drop(hands, QStringLiteral(FINISHED_STATION));
     EXPECT_EQ(hands.session.projectName(), "drive-station");
 }
 

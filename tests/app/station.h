@@ -20,7 +20,7 @@ namespace pivrak {
 struct Station : testing::Test {
     test::Hands hands{test::look(), QStringLiteral(DEMO_MODELS)};
     Station() {
-        hands.window.openFile(QStringLiteral(DEMO_MODELS "/drive-station.pivrak.glb"));
+        hands.window.openFile(QStringLiteral(FINISHED_STATION));
         hands.settle();
     }
 };
@@ -33,7 +33,7 @@ using test::piece_name;
 using test::TempFolder;
 
 const QString raw_station = QStringLiteral(DEMO_MODELS "/drive-station.obj");
-const QString finished_station = QStringLiteral(DEMO_MODELS "/drive-station.pivrak.glb");
+const QString finished_station = QStringLiteral(FINISHED_STATION);
 
 }  // namespace
 }  // namespace pivrak

@@ -127,6 +127,43 @@ TEST_F(Truck, FramesAboveDatumsAndAlignment) {
     EXPECT_TRUE(hands.refusals.back().contains("Mesh 1 frame")) << hands.refusals.back().toStdString();
 }
 
+/// A part is moved by typed numbers, seen first; and one that stays takes the place of another.
+TEST(TreeByHand, PartsArePlacedAtRestAndReplaced) {
+    Hands hands(test::look(), QStringLiteral(DEMO_MODELS));
+    for (const char* name : {"Old snow", "Snow", "Post"})
+        ASSERT_TRUE(hands.session.run({{"op", "stand_in.add"},
+                                       {"kind", "box"},
+                                       {"name", name},
+                                       {"at", {0, 0, 0}},
+                                       {"length", 2},
+                                       {"width", 1},
+                                       {"height", 1}}));
+    hands.session.run({{"op", "path.add"}, {"name", "way"}, {"points", {{0, 0, 2}, {1, 0, 2}}}});
+    hands.session.run({{"op", "path.drape"}, {"path", "way"}, {"ground", "Old snow"}});
+    hands.key(Qt::Key_4);
+    hands.click("tabPlace");
+    hands.clickRow(hands.named("Post"));
+    const Frame before = world_from_rest(hands.session.document(), hands.named("Post"));
+    hands.type("place_forward", "1.5 m", false);
+    hands.type("place_up", "250 mm", false);
+    hands.type("place_turn", "90 deg", false);
+    hands.settle();
+    hands.click("previewPlace");
+    ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
+    hands.click("acceptPreview");
+    const Frame after = world_from_rest(hands.session.document(), hands.named("Post"));
+    EXPECT_LT((after.translation - before.translation - Vec3(1.5, 0, 0.25)).norm(), 1e-12);
+    EXPECT_NEAR(angle_between(after.rotation, before.rotation), pi / 2, 1e-9);
+    hands.click("tabCarrier");
+    hands.clickRow(hands.named("Old snow"));
+    const PartId snow = hands.named("Snow");
+    hands.clickRow(snow, Qt::ControlModifier);
+    hands.click("replaceByLast");
+    hands.click("acceptPreview");
+    EXPECT_FALSE(find_part(hands.session.document(), "Old snow").ok());
+    EXPECT_EQ(hands.session.document().paths.begin()->drape->ground, snow);
+}
+
 TEST_F(Truck, TheConventionIsSetCheckedAndKept) {
     hands.click("tabNames");
     hands.choose("conventionSeparator", "underscore");

@@ -229,5 +229,31 @@ TEST_F(Station, LimitsAreTypedTakenAndHold) {
     EXPECT_FALSE(limits().has_value());
 }
 
+/// The finished demo is among the examples, whole: its first clip runs, and every machine moves in it.
+TEST(Examples, TheWholePassIsOpenedAndPlays) {
+    test::Hands hands(test::look(), QStringLiteral(DEMO_MODELS));
+    QAction* example = nullptr;
+    for (QAction* action : hands.window.findChildren<QAction*>())
+        if (action->objectName() == "example_saddle.pivrak.glb") example = action;
+    ASSERT_NE(example, nullptr);
+    EXPECT_TRUE(example->text().contains("finished project"));
+    example->trigger();
+    hands.settle();
+    ASSERT_EQ(hands.session.document().clips.size(), 6u) << hands.refusals.join(" ").toStdString();
+    EXPECT_EQ(hands.session.clip().name, "whole pass");
+    const std::vector<const char*> machines{"Bull wheel", "cabin 2", "Groomer body", "Truck body", "Hook"};
+    std::vector<Frame> before;
+    for (const char* name : machines) before.push_back(hands.session.worldFromPart(hands.named(name)));
+    hands.session.setFrame(260);
+    hands.settle();
+    for (std::size_t i = 0; i < machines.size(); ++i) {
+        const Frame now = hands.session.worldFromPart(hands.named(machines[i]));
+        EXPECT_GT((now.translation - before[i].translation).norm() +
+                      angle_between(now.rotation, before[i].rotation),
+                  0.1)
+            << machines[i];
+    }
+}
+
 }  // namespace
 }  // namespace pivrak

@@ -68,7 +68,7 @@ TEST(WorkKept, APreviewIsOfTheProjectAsItIsWhenItIsTaken) {
 TEST(WorkKept, MeasuringDoesNotEndADelivery) {
     TempFolder folder;
     Hands hands(test::look());
-    ASSERT_TRUE(hands.session.openProject(DEMO_MODELS "/drive-station.pivrak.glb"));
+    ASSERT_TRUE(hands.session.openProject(FINISHED_STATION));
     hands.settle();
     hands.session.deliverTo(folder / "one.glb");
     hands.session.deliverTo(folder / "two.glb");

@@ -37,7 +37,7 @@ Ran cli(const std::string& arguments) {
 }
 
 const std::string station = std::string(DEMO_MODELS) + "/drive-station.obj";
-const std::string finished = std::string(DEMO_MODELS) + "/drive-station.pivrak.glb";
+const std::string finished = FINISHED_STATION;
 
 /// Without a display of its own; a loop's last frame is its first one.
 TEST(Cli, AClipIsDrawnAsPicturesAndAsASheet) {
@@ -291,7 +291,10 @@ TEST(Cli, TrainTellsExactRatiosOfTheStation) {
 /// What is measured is named, with its own unit.
 TEST(Cli, MapNamesWhatIsMeasured) {
     TempFolder folder;
-    ASSERT_EQ(run_demo_job(folder, "station-shutter", {"drive-station.pivrak.glb"}).exit_code, 0);
+    ASSERT_EQ(run_demo_job(folder, "station-shutter",
+                           {"drive-station.job.json", "drive-station.obj", "drive-station.mtl"})
+                  .exit_code,
+              0);
     const std::string project = (folder / "station-shutter.pivrak.glb").string();
     const Ran ran = cli("map --frame 20 " + project);
     EXPECT_NE(ran.out.find("rope speed speed 0.2979 m/s"), std::string::npos) << ran.out;

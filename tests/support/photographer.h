@@ -33,8 +33,6 @@ private:
     void handover();
     /// The station's shutter by its cord, its next formula half written; and who drives whom.
     void drivers();
-    /// Slats led from one pose of their cord to another.
-    void following();
     std::string model(const char* name) const;
     /// The truck found on the snow field, and its road drawn.
     void vehicle();
@@ -47,6 +45,7 @@ private:
     void reach();
     void motion();
     void sequence();
+    void saddle();
     void showCard(const char* of);
     /// What the crane's controller would read, as dimensions.
     void measures();

@@ -83,7 +83,7 @@ void Photographer::drivers() {
     text("clamp(shutter_cord * -133 - 80 + n, -80, 80)");
     text("clamp(shutter_cord * -133 - 80 + n, -80, 80) + wawe(3)");
     take("29-formula");
-    following();
+    hands_.session.setFrame(20);
     hands_.session.select({hands_.named("Motor shaft")});
     hands_.click("openMapLarge");
     auto* map = hands_.window.findChild<QWidget*>("mapWindow");
@@ -94,21 +94,6 @@ void Photographer::drivers() {
     hands_.session.setFrame(22);
     take("31-drive-map");
     map->close();
-}
-
-void Photographer::following() {
-    hands_.click("tabDrivers");
-    hands_.session.select(
-        {hands_.named("Shutter slat 4"), hands_.named("Shutter slat 5"), hands_.named("Shutter cord")});
-    hands_.choose("followHow", "poses");
-    hands_.click("followFromHere");
-    hands_.session.setFrame(40);
-    hands_.click("followToHere");
-    for (QWidget* above = hands_.find("addFollow"); above; above = above->parentWidget())
-        if (auto* area = qobject_cast<QScrollArea*>(above))
-            area->ensureWidgetVisible(hands_.find("addFollow"), 0, 20);
-    take("32-follow");
-    hands_.session.setFrame(20);
 }
 
 void Photographer::linkage() {
@@ -204,12 +189,31 @@ void Photographer::sequence() {
     hands_.settle();
     showCard("clipColor");
     take("34-sequence");
+}
+
+/// The whole pass at work, and a sheet of it.
+void Photographer::saddle() {
+    hands_.session.newProject();
+    hands_.window.openFile(models_ + "/saddle.pivrak.glb");
+    hands_.settle();
+    hands_.key(Qt::Key_6);
+    for (const Clip& clip : hands_.session.document().clips)
+        if (clip.name == "groomer pass") hands_.session.setClip(clip.id);
+    hands_.session.select({});
+    hands_.type("frameEntry", "112");
+    Viewport& view = hands_.window.view();
+    view.frameAll();
+    view.setDirection(-1.05, 0.3);
+    view.camera().target = Vec3(-10, -7, 1);
+    view.camera().distance = 50;
+    hands_.settle();
+    take("36-saddle");
     FilmWish wish;
     wish.form = FilmWish::Form::Sheet;
     wish.path = (pictures_ + QStringLiteral("/35-sheet.png")).toStdString();
-    wish.clip = "loading";
-    wish.every = 10;
-    wish.view = hands_.window.view().camera();
+    wish.clip = "whole pass";
+    wish.camera = "Camera pass";
+    wish.every = 40;
     Film film(hands_.session.document(), wish, look_);
     bool done = false;
     QObject::connect(&film, &Film::finished, &hands_.window, [&](const Result<FilmReport>& report) {

@@ -23,7 +23,7 @@ void Photographer::all() {
     split();
     groomerDoors();
     hands_.session.newProject();
-    hands_.window.openFile(models_ + "/drive-station.pivrak.glb");
+    hands_.window.openFile(QStringLiteral(FINISHED_STATION));
     hands_.settle();
     tree();
     rig();
@@ -37,9 +37,10 @@ void Photographer::all() {
     reach();
     motion();
     sequence();
+    saddle();
     measures();
     hands_.session.newProject();
-    hands_.window.openFile(models_ + "/drive-station.pivrak.glb");
+    hands_.window.openFile(QStringLiteral(FINISHED_STATION));
     hands_.settle();
     drivers();
 }

@@ -192,7 +192,8 @@ ClipExtrasCard::ClipExtrasCard(Session& session)
     addButtons({add_, remove_});
     share_->setText(QStringLiteral("1"));
     marker_->setPlaceholderText(tr("its name"));
-    layer_->setToolTip(tr("What its channels do beyond their rest is added: a shake over a drive"));
+    layer_->setToolTip(
+        tr("What its channels do beyond where they stand without keys is added: a shake over a drive"));
     connect(marker_, &QLineEdit::returnPressed, this, &ClipExtrasCard::mark);
     connect(mark_, &QPushButton::clicked, this, &ClipExtrasCard::mark);
     connect(unmark_, &QPushButton::clicked, this, [this] {

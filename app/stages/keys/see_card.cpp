@@ -19,14 +19,19 @@ SeeCard::SeeCard(Session& session, Look& look)
     : Card(tr("See the motion")),
       session_(session),
       path_(makeCheck(tr("way of the picked part"), "seePath")),
+      click_(new PlaceButton(session, "seeClickPlace")),
       before_(poses("paleBefore")),
       after_(poses("paleAfter")),
       step_(makeNumber("paleStep")),
       speed_(new FormulaPlot(look, "seeSpeed")),
       measure_(makeButton(tr("Least clearance"), "seeClearance")),
       to_nearest_(makeButton(tr("Go there"), "toNearest")) {
-    path_->setToolTip(tr("Its pivot's way over the clip; the squares on it are keys to drag"));
+    path_->setToolTip(
+        tr("The way of its pivot, or of a place clicked on it, over the clip; the squares on it "
+           "are keys to drag"));
     addWidget(path_);
+    addButtons({click_});
+    connect(&session, &Session::picksChanged, this, &SeeCard::takeClicked);
     facts_ = addReadout("seeFacts");
     addWidget(speed_);
     addRow(tr("Pale poses before"), before_);
@@ -73,13 +78,32 @@ void SeeCard::see() {
     refresh();
 }
 
+/// Of the part picked last, in its own frame: the place clicked last, or its pivot.
+Vec3 SeeCard::place() const {
+    const auto& places = session_.picks().places;
+    if (places.empty() || places.back().part != session_.primary()) return Vec3(0, 0, 0);
+    return place_in_world(session_.document(), places.back(), Frame{}).value_or(Vec3(0, 0, 0));
+}
+
+/// A place on another part makes that the picked one.
+void SeeCard::takeClicked() {
+    if (!isVisible() || !session_.seeing().path) return;
+    const auto& places = session_.picks().places;
+    if (click_->isChecked() && !places.empty() && places.back().part &&
+        places.back().part != session_.primary())
+        session_.select({places.back().part});
+    ask();
+    refresh();
+}
+
 /// The way of the part picked last, when it is to be seen.
 void SeeCard::ask() {
     const PartId part = session_.primary();
     if (!session_.seeing().path || !part || session_.previewed()) return courses_->forget();
-    courses_->ask(json::array({session_.clip().name, part.value}),
-                  [part, clip = session_.clip().id](const Document& document, const Progress& progress) {
-                      auto course = place_course(document, clip, part, Vec3(0, 0, 0), progress);
+    const Vec3 at = place();
+    courses_->ask(json::array({session_.clip().name, part.value, at.x(), at.y(), at.z()}),
+                  [part, at, clip = session_.clip().id](const Document& document, const Progress& progress) {
+                      auto course = place_course(document, clip, part, at, progress);
                       return course ? *course : PlaceCourse{};
                   });
 }
@@ -87,6 +111,7 @@ void SeeCard::ask() {
 void SeeCard::tell(const PlaceCourse& course) {
     Seeing seeing = session_.seeing();
     seeing.of = session_.primary();
+    seeing.place = place();
     seeing.course = std::make_shared<const PlaceCourse>(course);
     session_.setSeeing(seeing);
     refresh();
@@ -108,6 +133,8 @@ void SeeCard::askClearance() {
 
 void SeeCard::refresh() {
     const Seeing& seeing = session_.seeing();
+    click_->refresh();
+    click_->setEnabled(seeing.path);
     const bool known =
         seeing.path && seeing.course && seeing.of == session_.primary() && seeing.course->places.size() > 1;
     speed_->setVisible(known);

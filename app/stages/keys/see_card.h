@@ -5,6 +5,7 @@
 #include "app/session/session.h"
 #include "app/stages/kit/card.h"
 #include "app/stages/kit/dry_run.h"
+#include "app/stages/kit/place_button.h"
 #include "app/stages/rig/drivers/formula_plot.h"
 
 namespace pivrak {
@@ -20,12 +21,15 @@ public:
 
 private:
     void see();
+    Vec3 place() const;
+    void takeClicked();
     void ask();
     void tell(const PlaceCourse& course);
     void askClearance();
 
     Session& session_;
     QCheckBox* path_;
+    PlaceButton* click_;
     QSpinBox *before_, *after_;
     QLineEdit* step_;
     QLabel *facts_, *gap_;

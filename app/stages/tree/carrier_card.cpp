@@ -61,6 +61,7 @@ DatumCard::DatumCard(Session& session, QWidget* parent)
       group_(makeButton(tr("Group  Ctrl+G"), "groupParts")),
       above_(makeButton(tr("Frame above"), "frameAbove")),
       align_(makeButton(tr("Align to last picked"), "alignToLast")),
+      replace_(makeButton(tr("Replace by last picked"), "replaceByLast")),
       takes_joint_(makeCheck(tr("takes over joint and keys"), "frameTakesJoint", true)),
       what_(makeChoice("alignWhat",
                        {{tr("place and axes"), "both"}, {tr("place"), "place"}, {tr("axes"), "axes"}})) {
@@ -72,6 +73,11 @@ DatumCard::DatumCard(Session& session, QWidget* parent)
     addWidget(takes_joint_);
     addRow(tr("Align"), what_);
     addButtons({align_});
+    addButtons({replace_});
+    connect(replace_, &QPushButton::clicked, this, [this] {
+        session_.preview(
+            {{"op", "tree.replace"}, {"parts", session_.idsButLast()}, {"with", session_.primary().value}});
+    });
     connect(datum_, &QPushButton::clicked, this, [this] {
         json step{{"op", "datum.add"}};
         if (session_.primary()) step["like"] = session_.primary().value;
@@ -104,6 +110,35 @@ void DatumCard::refresh() {
     align_->setEnabled(some && session_.selection().size() > 1);
     align_->setToolTip(align_->isEnabled() ? QString()
                                            : tr("pick the parts to move, then with Shift what they go to"));
+    replace_->setEnabled(align_->isEnabled());
+    replace_->setToolTip(replace_->isEnabled()
+                             ? tr("What stood on or followed the others does so with the last one; they go")
+                             : tr("pick the parts that go, then with Shift the one that stays"));
+}
+
+// ---- placing
+
+PlaceCard::PlaceCard(Session& session)
+    : FormCard(session, "place", {"tree.place"},
+               {tr("Place at rest"), tr("Preview"), "previewPlace", tr("Pick what is to be moved.")}) {
+    const auto way = [&](const char* argument, const QString& tip) {
+        add({.argument = argument, .placeholder = tr("0 mm"), .tip = tip});
+    };
+    way("forward", tr("Along X; below zero backwards"));
+    way("left", tr("Along Y; below zero to the right"));
+    way("up", tr("Along Z"));
+    add({.argument = "turn", .placeholder = tr("0°"), .tip = tr("About the pivot of the part picked last")});
+    add({.argument = "axis",
+         .choices = {{tr("Z, upright"), "z"}, {tr("X, forward"), "x"}, {tr("Y, to the left"), "y"}}});
+    finish(true);
+}
+
+void PlaceCard::amend(nlohmann::json& step) const {
+    step["parts"] = session_.selectedIds();
+}
+
+QString PlaceCard::obstacle() const {
+    return session_.selection().empty() ? tr("Pick what is to be moved.") : QString();
 }
 
 }  // namespace pivrak

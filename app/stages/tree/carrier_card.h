@@ -1,7 +1,7 @@
 #pragma once
 
 #include "app/session/session.h"
-#include "app/stages/kit/card.h"
+#include "app/stages/kit/form_card.h"
 
 namespace pivrak {
 
@@ -31,9 +31,21 @@ public:
 private:
     void alignToLast();
     Session& session_;
-    QPushButton *datum_, *group_, *above_, *align_;
+    QPushButton *datum_, *group_, *above_, *align_, *replace_;
     QCheckBox* takes_joint_;
     QComboBox* what_;
+};
+
+/// Moves the picked parts at rest, typed, seen before it is accepted.
+class PlaceCard : public FormCard {
+    Q_OBJECT
+
+public:
+    explicit PlaceCard(Session& session);
+
+protected:
+    void amend(nlohmann::json& step) const override;
+    QString obstacle() const override;
 };
 
 /// Puts all picked parts but the last under the last one. Answers why not, or nothing when it can be done.

@@ -12,6 +12,7 @@ TreePanel::TreePanel(Session& session, QWidget* parent)
     : StagePanel(session, Stage::Tree, {}, parent),
       carrier_(new CarrierCard(session)),
       datums_(new DatumCard(session)),
+      place_(new PlaceCard(session)),
       joint_(new JointCard(session)),
       pattern_(new PatternCard(session)),
       convention_(new ConventionCard(session)),
@@ -20,6 +21,7 @@ TreePanel::TreePanel(Session& session, QWidget* parent)
     const QString carriers = tr("Carrier"), names = tr("Names");
     addCard(carrier_, carriers);
     addCard(datums_, carriers);
+    addCard(place_, tr("Place"));
     addCard(joint_, tr("Joint"));
     addCard(pattern_, names);
     addCard(convention_, names);

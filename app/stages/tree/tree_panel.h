@@ -6,6 +6,7 @@ namespace pivrak {
 
 class CarrierCard;
 class DatumCard;
+class PlaceCard;
 class JointCard;
 class PatternCard;
 class ConventionCard;
@@ -22,6 +23,7 @@ public:
 private:
     CarrierCard* carrier_;
     DatumCard* datums_;
+    PlaceCard* place_;
     JointCard* joint_;
     PatternCard* pattern_;
     ConventionCard* convention_;

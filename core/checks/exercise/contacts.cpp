@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/checks/grounds.h"
 #include "core/geometry/mesh/mesh_edit.h"
 #include "core/model/each_element.h"
 #include "core/model/part_fields.h"
@@ -39,19 +40,6 @@ private:
         if (role != Role::Outside) found.push_back(part);
     }
 };
-
-/// What wheels, paths and feet are laid on.
-std::unordered_set<PartId> grounds_of(const Document& document) {
-    std::unordered_set<PartId> grounds;
-    each_element(document, [&](const auto& element, const auto&...) {
-        if constexpr (requires { element.ground; }) grounds.insert(element.ground);
-        if constexpr (requires { element.drape; })
-            if (element.drape) grounds.insert(element.drape->ground);
-    });
-    for (const Constraint& constraint : document.constraints)
-        if (constraint.asks == Asks::Rest) grounds.insert(constraint.target);
-    return grounds;
-}
 
 }  // namespace
 

@@ -37,6 +37,14 @@ std::unordered_set<PartId> links_round(const Document& document, PartId id) {
     return links;
 }
 
+/// What gives a part its place instead of how it rests: the nearest of its carriers, or itself, that rides or
+/// is towed; none for what stands where it rests.
+PartId leader_of(const Document& document, const Part& part) {
+    const Part* at = &part;
+    while (at && !at->ride && !at->tow) at = document.parts.find(at->parent);
+    return at ? at->id : PartId{};
+}
+
 }  // namespace
 
 LimitFacts::Scene LimitFacts::scene_of(const Document& document, PartId id) {
@@ -60,9 +68,12 @@ LimitFacts::Scene LimitFacts::scene_of(const Document& document, PartId id) {
     const double up = motion.kind == SweepKind::Shift
                           ? std::max(std::abs(scene.limits.min), std::abs(scene.limits.max))
                           : 0;
+    const PartId leader = leader_of(document, *document.parts.find(id));
     for (const Part& part : document.parts) {
         const Shape* shape = document.shapes.find(part.shape);
         if (!shape || shape->bounds.empty() || moving.contains(part.id) || links.contains(part.id)) continue;
+        // Where two riders rest says nothing about how they stand to each other.
+        if (leader_of(document, part) != leader) continue;
         const Member other = member(part);
         Zone zone;
         zone.add(shape->bounds, other.motion_from_mesh);

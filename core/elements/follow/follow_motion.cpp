@@ -65,7 +65,7 @@ void plan(const Follow& follow, CouplingId, RigPlan& plan) {
         late.before = track->before;
         late.after = track->after;
     }
-    late.added = added_curves(added_clips(plan.document(), plan.clip()), follow.driver);
+    late.added = added_curves(plan.document(), added_clips(plan.document(), plan.clip()), follow.driver);
     if (const auto channel = find_channel(plan.document(), follow.driver)) late.held = channel->value;
     plan.add(std::move(late), std::move(links), by);
 }

@@ -133,6 +133,22 @@ std::vector<V> as_vectors(const std::vector<float>& numbers) {
     return out;
 }
 
+/// Red, green, blue and alpha from 0 to 1, in floats or in bytes.
+Result<std::vector<float>> read_colors(const tinygltf::Model& model, int index) {
+    const auto* accessor = entry(model.accessors, index);
+    if (!accessor || accessor->componentType != TINYGLTF_COMPONENT_TYPE_UNSIGNED_BYTE)
+        return read_floats(model, index, 4);
+    if (!accessor->normalized || accessor->type != TINYGLTF_TYPE_VEC4)
+        return accessor_problem(index, "does not hold colours");
+    PIVRAK_TRY(bytes, locate(model, index, 4));
+    std::vector<float> out;
+    out.reserve(4 * bytes.count);
+    for (std::size_t i = 0; i < bytes.count; ++i)
+        for (std::size_t k = 0; k < 4; ++k)
+            out.push_back(static_cast<float>(bytes.first[i * bytes.stride + k]) / 255.f);
+    return out;
+}
+
 Error mesh_problem(const std::string& name, const std::string& what) {
     return {"gltf.mesh", fmt::format("mesh '{}' {}", name, what), name};
 }
@@ -158,7 +174,7 @@ Result<void> append_vertices(const tinygltf::Model& model, const tinygltf::Primi
         for (const Vec2f& uv : as_vectors<Vec2f>(uvs)) mesh.uvs.push_back(uv);
     }
     if (const int colors_at = attribute("COLOR_0"); colors_at >= 0) {
-        PIVRAK_TRY(colors, read_floats(model, colors_at, 4));
+        PIVRAK_TRY(colors, read_colors(model, colors_at));
         mesh.colors.resize(before, Vec4f(1, 1, 1, 1));
         for (const Vec4f& c : as_vectors<Vec4f>(colors)) mesh.colors.push_back(c);
     }

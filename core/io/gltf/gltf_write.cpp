@@ -92,6 +92,37 @@ int GltfBuilder::material(MaterialId id) {
     return materials_[id];
 }
 
+/// In two bytes each where every vertex has such a number; the highest of them means something else.
+int GltfBuilder::add_indices(std::span<const std::uint32_t> indices, std::size_t vertices) {
+    constexpr int target = TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER;
+    if (vertices > 65535)
+        return add_accessor(add_view(indices.data(), indices.size_bytes(), target),
+                            TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT, indices.size(), TINYGLTF_TYPE_SCALAR);
+    const std::vector<std::uint16_t> narrow(indices.begin(), indices.end());
+    return add_accessor(add_view(narrow.data(), 2 * narrow.size(), target),
+                        TINYGLTF_COMPONENT_TYPE_UNSIGNED_SHORT, narrow.size(), TINYGLTF_TYPE_SCALAR);
+}
+
+/// In a byte for each number where that loses nothing.
+int GltfBuilder::add_colors(const std::vector<Vec4f>& colors) {
+    std::vector<std::uint8_t> bytes;
+    bytes.reserve(4 * colors.size());
+    for (const Vec4f& color : colors)
+        for (const float part : color) {
+            const auto byte = static_cast<std::uint8_t>(std::lround(255 * std::clamp(part, 0.f, 1.f)));
+            if (static_cast<float>(byte) / 255.f != part)
+                return add_accessor(
+                    add_view(colors.data(), colors.size() * sizeof(Vec4f), TINYGLTF_TARGET_ARRAY_BUFFER),
+                    TINYGLTF_COMPONENT_TYPE_FLOAT, colors.size(), TINYGLTF_TYPE_VEC4);
+            bytes.push_back(byte);
+        }
+    const int accessor =
+        add_accessor(add_view(bytes.data(), bytes.size(), TINYGLTF_TARGET_ARRAY_BUFFER),
+                     TINYGLTF_COMPONENT_TYPE_UNSIGNED_BYTE, colors.size(), TINYGLTF_TYPE_VEC4);
+    model_.accessors.back().normalized = true;
+    return accessor;
+}
+
 int GltfBuilder::add_mesh(const Mesh& mesh, const std::string& name) {
     const int positions = add_attribute(mesh.positions, true);
     const int normals = mesh.normals.empty() ? -1 : add_attribute(mesh.normals, false);
@@ -100,11 +131,7 @@ int GltfBuilder::add_mesh(const Mesh& mesh, const std::string& name) {
         uvs = add_accessor(
             add_view(mesh.uvs.data(), mesh.uvs.size() * sizeof(Vec2f), TINYGLTF_TARGET_ARRAY_BUFFER),
             TINYGLTF_COMPONENT_TYPE_FLOAT, mesh.uvs.size(), TINYGLTF_TYPE_VEC2);
-    int colors = -1;
-    if (!mesh.colors.empty())
-        colors = add_accessor(
-            add_view(mesh.colors.data(), mesh.colors.size() * sizeof(Vec4f), TINYGLTF_TARGET_ARRAY_BUFFER),
-            TINYGLTF_COMPONENT_TYPE_FLOAT, mesh.colors.size(), TINYGLTF_TYPE_VEC4);
+    const int colors = mesh.colors.empty() ? -1 : add_colors(mesh.colors);
     std::vector<Submesh> runs = mesh.submeshes;
     if (runs.empty()) runs.push_back({MaterialId{}, 0, static_cast<std::uint32_t>(mesh.indices.size()), {}});
     tinygltf::Mesh out;
@@ -116,10 +143,8 @@ int GltfBuilder::add_mesh(const Mesh& mesh, const std::string& name) {
         if (normals >= 0) primitive.attributes["NORMAL"] = normals;
         if (uvs >= 0) primitive.attributes["TEXCOORD_0"] = uvs;
         if (colors >= 0) primitive.attributes["COLOR_0"] = colors;
-        primitive.indices =
-            add_accessor(add_view(mesh.indices.data() + run.first_index, std::size_t{run.index_count} * 4,
-                                  TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER),
-                         TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT, run.index_count, TINYGLTF_TYPE_SCALAR);
+        primitive.indices = add_indices(std::span(mesh.indices).subspan(run.first_index, run.index_count),
+                                        mesh.positions.size());
         primitive.material = material(run.material);
         primitive.mode = TINYGLTF_MODE_TRIANGLES;
         out.primitives.push_back(primitive);

@@ -39,6 +39,8 @@ public:
     Result<std::string> finish();
 
 private:
+    int add_indices(std::span<const std::uint32_t> indices, std::size_t vertices);
+    int add_colors(const std::vector<Vec4f>& colors);
     int add_view(const void* data, std::size_t bytes, int target);
     int add_accessor(int view, int component_type, std::size_t count, int type);
     int material(MaterialId id);

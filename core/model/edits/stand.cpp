@@ -85,7 +85,6 @@ public:
         return branch_bounds(document_, of.empty() ? tops_ : of);
     }
 
-private:
     void move_tops(const Frame& motion) {
         for (const PartId id : tops_) {
             Part part = *document_.parts.find(id);
@@ -95,6 +94,7 @@ private:
         }
     }
 
+private:
     void scale_shapes(double factor) {
         std::unordered_set<ShapeId> outside;
         for (const Part& part : document_.parts)
@@ -177,6 +177,10 @@ Vec3 direction_vector(int direction) {
 }
 
 }  // namespace
+
+void move_branches(Document& document, const std::vector<PartId>& tops, const Frame& motion) {
+    Standing(document, tops).move_tops(motion);
+}
 
 void stand_up(Document& document, const std::vector<PartId>& tops, const StandOptions& options) {
     Standing standing(document, tops);

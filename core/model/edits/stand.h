@@ -22,6 +22,10 @@ struct StandOptions {
 /// 0.
 void stand_up(Document& document, const std::vector<PartId>& tops, const StandOptions& options);
 
+/// Moves branches as one, at rest, in the world; what hangs below another one given goes with it. Pre: parts
+/// exist, the motion is rigid.
+void move_branches(Document& document, const std::vector<PartId>& tops, const Frame& motion);
+
 /// The turn that brings one direction up and another to the front. Directions are 0 to 5 for +x, -x, +y, -y,
 /// +z, -z. None when both lie on one axis.
 std::optional<Quat> upright_turn(int up, int front);

@@ -15,11 +15,11 @@
 namespace pivrak {
 namespace {
 
-/// Parts that something else than the tree refers to.
+/// Parts that something else than the tree refers to, or that are of use as they are: cameras and controls.
 std::unordered_set<PartId> referred_to(const Document& document) {
     std::unordered_set<PartId> referred;
     for (const Part& part : document.parts)
-        if (part.joint.kind != JointKind::Fixed) referred.insert(part.id);
+        if (part.joint.kind != JointKind::Fixed || part.lens || part.is_control()) referred.insert(part.id);
     referred.merge(parts_of_rig(document));
     for (const Clip& clip : document.clips)
         for (const Track& track : clip.tracks) referred.insert(track.channel.part());

@@ -6,13 +6,15 @@
 #include "core/model/edits/renumber.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/all_operations.h"
+#include "core/operations/job.h"
 
 namespace pivrak {
 namespace {
 
 /// With its rig and its clips, where it stands.
 Result<Outcome> project_add(const Document& document, const Arguments& a, const OperationContext& context) {
-    PIVRAK_TRY(added, open_project(context.folder / a.text("file")));
+    const std::filesystem::path file = context.folder / a.text("file");
+    PIVRAK_TRY(added, is_job_file(file) ? made_by_job(make_registry(), file, context) : open_project(file));
     const std::size_t parts = added.parts.size();
     renumber(added, document.next_id);
     Outcome out{document};
@@ -33,7 +35,7 @@ void add_project_operations(Registry& registry) {
         {"project.add",
          "Bring in a project",
          "Another project beside what is open: its parts where they stand, its rig, its clips and sets.",
-         {{"file", ArgumentKind::File, "a .pivrak.glb project", true, {}, {}}},
+         {{"file", ArgumentKind::File, "a .pivrak.glb project, or a .job.json that makes one", true, {}, {}}},
          project_add});
 }
 

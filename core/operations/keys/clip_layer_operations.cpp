@@ -81,20 +81,20 @@ void add_clip_layer_operations(Registry& registry) {
                    {"name", ArgumentKind::Text, "its name; empty takes it away", false, {}, {}},
                    {"to_frame", ArgumentKind::Number, "where it shall stand", false, {}, {}}},
                   marker_set});
-    registry.add(
-        {"layer.set",
-         "Add a clip to another",
-         "What another clip's channels do beyond their rest is added to a clip: a shake over a drive.",
-         {clip_argument(),
-          {"add", ArgumentKind::Text, "name of the clip that is added", true, {}, {}},
-          {"share", ArgumentKind::Number, "how much of it; 0 takes it away", false, 1, {}},
-          {"from_frame",
-           ArgumentKind::Number,
-           "where its first frame plays; at the start when left out",
-           false,
-           {},
-           {}}},
-         layer_set});
+    registry.add({"layer.set",
+                  "Add a clip to another",
+                  "What another clip's channels do beyond where they stand without keys is added to a clip: "
+                  "a shake over a drive.",
+                  {clip_argument(),
+                   {"add", ArgumentKind::Text, "name of the clip that is added", true, {}, {}},
+                   {"share", ArgumentKind::Number, "how much of it; 0 takes it away", false, 1, {}},
+                   {"from_frame",
+                    ArgumentKind::Number,
+                    "where its first frame plays; at the start when left out",
+                    false,
+                    {},
+                    {}}},
+                  layer_set});
 }
 
 }  // namespace pivrak

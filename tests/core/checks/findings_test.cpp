@@ -44,6 +44,17 @@ TEST(Findings, SizeAndGround) {
     EXPECT_NE(message(tiny, "ground.off").find("below the floor"), std::string::npos);
 }
 
+/// Where a rig names a ground, machines stand on that one, and footings go down into it.
+TEST(Findings, TheFloorIsNotAskedForWhereThereIsAGround) {
+    Document d = on_floor();
+    test::add_shaped(d, "Snow", with_normals(test::box({-9, -9, -2}, {9, 9, -1})));
+    EXPECT_EQ(message(d, "ground.off"), "lowest point 2.000 m below the floor (allowed 1.000 mm)");
+    d = test::run(d, {{"op", "path.add"}, {"name", "way"}, {"points", {{0, 0, 0}, {5, 0, 0}}}});
+    EXPECT_FALSE(message(d, "ground.off").empty());
+    d = test::run(d, {{"op", "path.drape"}, {"path", "way"}, {"ground", "Snow"}});
+    EXPECT_EQ(message(d, "ground.off"), "");
+}
+
 TEST(Findings, PiecesNamesAndTextures) {
     Document d = on_floor();
     test::add_shaped(d, "box",

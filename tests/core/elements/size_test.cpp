@@ -110,7 +110,7 @@ TEST(Size, CraneThatReaches) {
 }
 
 TEST(Size, StationWithGearsAndChain) {
-    const auto opened = open_project(std::filesystem::path(DEMO_MODELS) / "drive-station.pivrak.glb");
+    const auto opened = open_project(FINISHED_STATION);
     ASSERT_TRUE(opened.ok()) << opened.error().message;
     PartId main;
     const Document d = under_main(*opened, main);

@@ -117,6 +117,31 @@ TEST(Job, RefusesWhatIsNoJob) {
     EXPECT_EQ(run_job(registry, {{"steps", {3}}}, {}).error().code, "operation.unknown");
 }
 
+/// A job begins with what another one makes, which is written nowhere; and brings in what a third one makes.
+TEST(Job, BeginsWithWhatAnotherJobMakes) {
+    TempFolder folder;
+    const auto job_file = [&](const char* name, const json& job) { folder.write(name, job.dump()); };
+    job_file("post.job.json",
+             {{"steps", {{{"op", "datum.add"}, {"name", "Post"}}}}, {"save", "post.pivrak.glb"}});
+    job_file("crane.job.json", {{"open", "post.job.json"},
+                                {"steps", {{{"op", "datum.add"}, {"name", "Boom"}, {"under", "Post"}}}}});
+    job_file("lamp.job.json", {{"steps", {{{"op", "datum.add"}, {"name", "Lamp"}}}}});
+    const json job{{"open", "crane.job.json"},
+                   {"steps", {{{"op", "project.add"}, {"file", "lamp.job.json"}}}}};
+    const auto done = run_job(make_registry(), job, {folder.path(), {}});
+    ASSERT_TRUE(done.ok()) << done.error().message;
+    EXPECT_EQ(part_path(done->document, test::named(done->document, "Boom")), "Post/Boom");
+    EXPECT_TRUE(find_part(done->document, "Lamp").ok());
+    EXPECT_FALSE(std::filesystem::exists(folder / "post.pivrak.glb"));
+    job_file("lamp.job.json", {{"open", "lamp.job.json"}});
+    EXPECT_EQ(run_job(make_registry(), job, {folder.path(), {}}).error().code, "job.circle");
+    job_file("lamp.job.json", {{"steps", {{{"op", "part.remove"}, {"parts", {"Lamp"}}}}}});
+    const Error told = run_job(make_registry(), job, {folder.path(), {}}).error();
+    EXPECT_NE(told.message.find("lamp.job.json: step 1 (part.remove)"), std::string::npos) << told.message;
+    folder.write("lamp.job.json", "no job");
+    EXPECT_EQ(run_job(make_registry(), job, {folder.path(), {}}).error().code, "job.format");
+}
+
 /// The drive station from its raw file: every pivot must be where its builder put the shaft.
 TEST(DriveStation, PivotsAreFoundWhereTheBuilderPutTheShafts) {
     TempFolder folder;

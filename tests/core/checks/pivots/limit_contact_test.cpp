@@ -44,6 +44,31 @@ TEST(LimitContact, IsFoundWhereGeometrySaysAndTakenAsLimit) {
     EXPECT_TRUE(contacts(mended).empty());
 }
 
+/// Cabins of a string all rest where the first one was built: that is no place that they are ever in.
+TEST(LimitContact, RidersThatRestInOnePlaceDoNotMeet) {
+    const Document alone = lid();
+    ASSERT_EQ(contacts(alone).size(), 1u);
+    Document d = empty_document();
+    const PartId cabin = test::add_shaped(d, "Cabin", with_normals(test::box({-1, -1, -1}, {1, 0, 0})));
+    const PartId door =
+        test::add_shaped(d, "Door", with_normals(test::box({0, 0.05, 0}, {1, 0.1, 1})), cabin);
+    test::make_hinge(d, door, 2);
+    d = run(d, {{"op", "joint.set"}, {"parts", {"Door"}}, {"min", 0}, {"max", "60 deg"}});
+    d = run(d, {{"op", "path.add"}, {"name", "rope"}, {"points", {{0, 0, 0}, {50, 0, 0}}}});
+    d = run(d, {{"op", "ride.string"},
+                {"parts", {"Cabin"}},
+                {"path", "rope"},
+                {"count", 3},
+                {"gap", 10},
+                {"coupling", "path"}});
+    test::add_shaped(d, "Tower", with_normals(test::box({-2, 0.5, 0}, {2, 0.6, 1})));
+    EXPECT_TRUE(contacts(d).empty()) << contacts(d).front().message;
+    // What rides along is met all the same.
+    test::add_shaped(d, "Rail", with_normals(test::box({-2, 0.5, 0}, {2, 0.6, 1})), cabin);
+    ASSERT_EQ(contacts(d).size(), 1u);
+    EXPECT_NE(contacts(d)[0].message.find("meets 'Rail'"), std::string::npos) << contacts(d)[0].message;
+}
+
 TEST(LimitContact, WhatWasFoundBeforeIsKeptAndFollowsWhatChanges) {
     MeshFacts known;
     Document d = lid();

@@ -123,6 +123,35 @@ TEST(ProjectFile, EvaluatesIdenticallyAtEveryFrame) {
         ASSERT_TRUE(before->world_from_part[i] == after->world_from_part[i]);
 }
 
+/// Numbers that fit into fewer bytes are written in fewer, and every one comes back as it was.
+TEST(ProjectFile, MeshesTakeNoMoreRoomThanTheyNeedAndLoseNothing) {
+    const auto with_mesh = [](std::size_t vertices, float shades) {
+        Document d = empty_document();
+        Mesh mesh;
+        for (std::size_t i = 0; i < vertices; ++i) {
+            mesh.positions.emplace_back(static_cast<float>(i) / 3.f, static_cast<float>(i % 7), 0.f);
+            mesh.colors.emplace_back(static_cast<float>(i % 256) / shades, 1.f, 0.f, 128.f / 255.f);
+        }
+        for (std::uint32_t i = 0; i + 2 < vertices; ++i)
+            mesh.indices.insert(mesh.indices.end(), {i, i + 1, i + 2});
+        test::add_shaped(d, "sheet", mesh);
+        return d;
+    };
+    const auto bytes_of = [](const Document& d) {
+        const auto bytes = project_bytes(d);
+        const auto back = project_from_bytes(*bytes, "sheet");
+        EXPECT_TRUE(back.ok());
+        const Mesh &was = *d.shapes.begin()->mesh, &is = *back->shapes.begin()->mesh;
+        EXPECT_TRUE(is.positions == was.positions && is.colors == was.colors && is.indices == was.indices);
+        return static_cast<double>(bytes->size());
+    };
+    // Of a vertex: twelve bytes of place, four or sixteen of colour, three indices of two or four.
+    const double coarse = bytes_of(with_mesh(65535, 255.f)) / 65535;
+    EXPECT_NEAR(coarse, 12 + 4 + 6, 0.1);
+    EXPECT_NEAR(bytes_of(with_mesh(65535, 300.f)) / 65535, 12 + 16 + 6, 0.1) << "no colour is rounded";
+    EXPECT_NEAR(bytes_of(with_mesh(65537, 255.f)) / 65537, 12 + 4 + 12, 0.1) << "no vertex is cut off";
+}
+
 TEST(ProjectFile, AnEmptyProjectIsAProject) {
     const auto back = project_from_bytes(*project_bytes(empty_document()), "empty");
     ASSERT_TRUE(back.ok()) << back.error().message;

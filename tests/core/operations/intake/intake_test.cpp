@@ -180,6 +180,21 @@ TEST(Tidy, WhatIsReferredToStays) {
     EXPECT_TRUE(find_part(tidy, "nothing").ok());
 }
 
+/// A camera has no shape and carries none, and is no leftover.
+TEST(Tidy, CamerasAndControlsStay) {
+    Document d =
+        run(untidy(), {{"op", "camera.add"}, {"name", "Side"}, {"at", {5, 0, 1}}, {"to", {0, 0, 1}}});
+    d = run(d, {{"op", "control.add"}, {"parts", {"group/box"}}});
+    const std::size_t controls = static_cast<std::size_t>(
+        std::ranges::count_if(d.parts, [](const Part& part) { return part.is_control(); }));
+    EXPECT_GE(controls, 1u);
+    const Document tidy = run(d, {{"op", "tree.tidy"}});
+    EXPECT_TRUE(find_part(tidy, "Side").ok());
+    EXPECT_EQ(static_cast<std::size_t>(
+                  std::ranges::count_if(tidy.parts, [](const Part& part) { return part.is_control(); })),
+              controls);
+}
+
 TEST(Tidy, FlattenGroupAndJoinKeepEverythingInPlace) {
     const Document d = untidy();
     const auto places = test::vertex_places(d);

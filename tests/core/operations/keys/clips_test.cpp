@@ -62,6 +62,37 @@ TEST(Clips, AShakeIsAddedToADrive) {
     EXPECT_NEAR(place(once, 20), 2, 1e-12) << "once, and it is over";
 }
 
+/// Where no clip is named it is the first one of the list, wherever it was made.
+TEST(Clips, TheFirstOneIsTheFirstOfTheList) {
+    Document d = shaken();
+    EXPECT_EQ(clip_or_first(d).name, "drive");
+    d = run(d, {{"op", "clip.set"}, {"clip", "shake"}, {"before", "drive"}});
+    EXPECT_EQ(clips_in_order(d).front()->name, "shake");
+    EXPECT_EQ(clip_or_first(d).name, "shake");
+    EXPECT_EQ(clip_or_first(d, clip_called(d, "drive").id).name, "drive");
+}
+
+/// A part that stands turned without keys goes in a clip that adds its motion as it goes in its own.
+TEST(Clips, ALayerAddsWhatGoesBeyondWhereAPartStands) {
+    Document d = run(shaken(), {{"op", "clip.add"}, {"name", "nod"}, {"last_frame", 10}, {"loop", false}});
+    d = run(d, {{"op", "channel.set"}, {"parts", {"lamp"}}, {"value", "20 deg"}});
+    for (const auto& [frame, value] : {std::pair(0, "20 deg"), {10, "50 deg"}})
+        d = run(d, {{"op", "key.set"},
+                    {"clip", "nod"},
+                    {"parts", {"lamp"}},
+                    {"frame", frame},
+                    {"value", value},
+                    {"interpolation", "linear"}});
+    d = run(d, {{"op", "layer.set"}, {"clip", "drive"}, {"add", "shake"}, {"share", 0}});
+    for (const double share : {1.0, 0.5}) {
+        d = run(
+            d, {{"op", "layer.set"}, {"clip", "drive"}, {"add", "nod"}, {"share", share}, {"from_frame", 4}});
+        for (const double frame : {0.0, 4.0, 9.0, 14.0, 20.0})
+            EXPECT_NEAR(turned_deg(d, frame), 20 + share * 3 * std::clamp(frame - 4, 0.0, 10.0), 1e-9)
+                << frame;
+    }
+}
+
 /// A key set where a layer adds something keeps the carriage where it is seen.
 TEST(Clips, AKeyLeavesOutWhatALayerAdds) {
     const Document d = run(
