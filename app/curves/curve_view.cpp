@@ -96,9 +96,9 @@ void CurveView::refresh() {
     QStringList names;
     for (const ChannelRef channel : sheet_->channels())
         names << QString::fromStdString(channel_name(session_.shownDocument(), channel));
-    if (names.size() > 3) {
-        const auto more = static_cast<int>(names.size()) - 3;
-        names.resize(3);
+    if (names.size() > 2) {
+        const auto more = static_cast<int>(names.size()) - 2;
+        names.resize(2);
         names << tr("%n more", nullptr, more);
     }
     askDriven();

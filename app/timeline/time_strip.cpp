@@ -84,6 +84,8 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
     clip_->setObjectName(QStringLiteral("clipChoice"));
     clip_->setToolTip(tr("The clip that is shown and keyed"));
     clip_->setFocusPolicy(Qt::NoFocus);
+    clip_->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+    clip_->setMaximumWidth(170);
     to_start_->setObjectName(QStringLiteral("toStart"));
     to_start_->setToolTip(tr("To the first frame (Ctrl+Left)"));
     play_->setObjectName(QStringLiteral("play"));

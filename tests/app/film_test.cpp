@@ -74,7 +74,7 @@ TEST_F(Films, PicturesShowWhatWheelsPrint) {
                {"axis", "y"},
                {"at", {0, 0, 0.5}}},
           json{{"op", "tree.frame_above"}, {"parts", {"Wheel"}}, {"takes_joint", false}},
-          json{{"op", "joint.set"}, {"parts", {"Wheel frame"}}, {"kind", "slide"}, {"axis", "x"}},
+          json{{"op", "joint.set"}, {"parts", {"Wheel frame"}}, {"kind", "slide"}, {"axis", "y"}},
           json{{"op", "joint.set"}, {"parts", {"Wheel"}}, {"kind", "hinge"}, {"axis", "x"}},
           json{{"op", "coupling.roll"}, {"parts", {"Wheel"}}},
           json{{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 24}, {"loop", false}},
@@ -87,7 +87,7 @@ TEST_F(Films, PicturesShowWhatWheelsPrint) {
                {"parts", {"Wheel frame"}},
                {"channel", "shift"},
                {"frame", 24},
-               {"value", 4}},
+               {"value", -4}},
           json{{"op", "camera.add"}, {"name", "Above"}, {"at", {2, -0.01, 9}}, {"to", {2, 0, 0}}}})
         ASSERT_TRUE(hands.session.run(step)) << hands.refusals.join(" ").toStdString();
     const auto last_picture = [&](const Document& document, const char* name) {
