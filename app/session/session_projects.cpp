@@ -17,7 +17,8 @@ bool Session::start(Document document, std::filesystem::path path, const Fingerp
     project_file_ = file;
     selection_.set({});
     last_delivery_.reset();
-    clip_ = {};
+    // The one that is shown stays so, wherever it comes to in the list.
+    clip_ = clip_or_first(this->document()).id;
     tool_plane_.reset();
     posing_.setFrame(clip().first_frame);
     documentReplaced();

@@ -97,6 +97,20 @@ TEST_F(Lanes, MarkersAreSetDraggedAndTakenOff) {
     EXPECT_EQ(hands.session.clip().markers.size(), 1u);
 }
 
+TEST_F(Lanes, TheShownClipStaysShownWhenItGoesDownTheList) {
+    hands.type("clipName", "shake", false);
+    hands.click("newClip");
+    // As it is opened: the first one of the list is shown.
+    hands.session.startWith(hands.session.document());
+    hands.settle();
+    const std::string shown = hands.session.clip().name;
+    EXPECT_NE(shown, "shake");
+    hands.click("clipDown");
+    EXPECT_TRUE(hands.find<QListWidget>("clipList")->item(0)->text().startsWith("shake"))
+        << hands.refusals.join(" ").toStdString();
+    EXPECT_EQ(hands.session.clip().name, shown);
+}
+
 TEST_F(Lanes, ClipsAreOrderedColouredTimedAndAdded) {
     hands.type("clipName", "shake", false);
     hands.click("newClip");
