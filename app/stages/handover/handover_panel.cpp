@@ -78,7 +78,7 @@ void HandoverPanel::refresh() {
     deliver_->setEnabled(!path_->text().trimmed().isEmpty());
     QStringList clips;
     for (const Clip& clip : document().clips)
-        if (!clip.tracks.empty())
+        if (!clip.tracks.empty() || !clip.layers.empty())
             clips << tr("%1 (frames %2 to %3)")
                          .arg(QString::fromStdString(clip.name))
                          .arg(clip.first_frame)

@@ -187,7 +187,7 @@ std::vector<ClipId> DeliveryOptions::chosen(const Document& document) const {
     std::vector<ClipId> all = clips;
     if (all.empty())
         for (const Clip& clip : document.clips)
-            if (!clip.tracks.empty()) all.push_back(clip.id);
+            if (!clip.tracks.empty() || !clip.layers.empty()) all.push_back(clip.id);
     return with_animation ? all : std::vector<ClipId>{};
 }
 

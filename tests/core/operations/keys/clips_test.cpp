@@ -179,6 +179,24 @@ TEST(Clips, HaveAPlaceAColourAndMarkers) {
     EXPECT_EQ(clip_called(d, "drive").markers.size(), 1u);
 }
 
+/// A clip that only adds others, without a key of its own, goes out as well, and moves as it is seen to.
+TEST(Clips, AClipOfLayersAloneIsDelivered) {
+    Document d = run(shaken(), {{"op", "clip.add"}, {"name", "both"}, {"last_frame", 24}, {"loop", false}});
+    d = run(d, {{"op", "layer.set"}, {"clip", "both"}, {"add", "drive"}});
+    const auto delivered = delivery_bytes(d);
+    ASSERT_TRUE(delivered.ok()) << delivered.error().message;
+    const auto model = read_glb(delivered->bytes, "both");
+    ASSERT_TRUE(model.ok());
+    std::vector<std::string> names;
+    for (const auto& animation : model->animations) names.push_back(animation.name);
+    std::ranges::sort(names);
+    EXPECT_EQ(names, (std::vector<std::string>{"both", "drive", "shake"}));
+    const auto back = compare_delivery(d, delivered->bytes, "both");
+    ASSERT_TRUE(back.ok()) << back.error().message;
+    EXPECT_GE(back->frames, 25 + 25 + 5);
+    EXPECT_LT(back->at_frames.largest_m, 1e-5);
+}
+
 /// A clip of its own rate is delivered in its own seconds, and read back so.
 TEST(Clips, AClipOfItsOwnRateIsDeliveredInItsSeconds) {
     Document d = run(shaken(), {{"op", "clip.set"}, {"clip", "drive"}, {"rate", 12}});
