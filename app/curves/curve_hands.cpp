@@ -110,8 +110,7 @@ double caught(double at, double reach, const std::vector<double>& on) {
 double CurveSheet::caughtFrame(double frame) const {
     std::vector<double> frames;
     for (const ChannelRef channel : channels_)
-        for (const Key& key :
-             before_.contains(channel) ? before_.at(channel).track.keys : track(channel)->keys)
+        for (const Key& key : asItWas(channel).track.keys)
             if (!session_.keyPicks().has(channel, key.frame)) frames.push_back(key.frame);
     return caught(frame, curve_px::catches / ruler().pixels_per_frame(), frames);
 }
@@ -119,7 +118,7 @@ double CurveSheet::caughtFrame(double frame) const {
 /// Of its own channel, and nothing.
 double CurveSheet::caughtValue(double value) const {
     const ChannelRef channel = gripped_->channel;
-    const Track& was = before_.contains(channel) ? before_.at(channel).track : *track(channel);
+    const Track& was = asItWas(channel).track;
     std::vector<double> values{0};
     for (const Key& key : was.keys)
         if (!session_.keyPicks().has(channel, key.frame)) values.push_back(key.value);
@@ -139,25 +138,21 @@ void CurveSheet::dragKeys(const QPointF& to, Qt::KeyboardModifiers keys) {
     }
     double value = 0;
     if (session_.keyPicks().frames().size() == 1) {
-        const Key was = *(before_.contains(gripped_->channel) ? before_.at(gripped_->channel).track
-                                                              : *track(gripped_->channel))
-                             .key_at(gripped_->frame);
+        const Key was = *asItWas(gripped_->channel).track.key_at(gripped_->frame);
         value = valueAt(gripped_->channel, to.y()) - valueAt(gripped_->channel, pressed_.y());
         if (!is_free) value = caughtValue(was.value + value) - was.value;
     }
     if (keys & Qt::ShiftModifier) (std::abs(way.x()) > std::abs(way.y()) ? value : frames) = 0;
     if (way.manhattanLength() < 3) frames = value = 0;
     for (const auto& [channel, picked] : session_.keyPicks().frames())
-        shape(moved(before_.contains(channel) ? before_.at(channel).track : *track(channel), picked, frames,
-                    value));
+        shape(moved(asItWas(channel).track, picked, frames, value));
     moved_frames_ = frames;
     moved_value_ = value;
     update();
 }
 
 void CurveSheet::dragHandle(const QPointF& to) {
-    const CompiledTrack was =
-        before_.contains(gripped_->channel) ? before_.at(gripped_->channel) : *compiled(gripped_->channel);
+    const CompiledTrack was = asItWas(gripped_->channel);
     Track changed = was.track;
     Key& key = *const_cast<Key*>(changed.key_at(gripped_->frame));
     const auto i = static_cast<std::size_t>(&key - changed.keys.data());

@@ -89,10 +89,8 @@ void CurveSheet::paintStill(QPainter& painter) const {
     paintDriven(painter);
     for (std::size_t i = 0; i < channels_.size(); ++i) {
         QColor color = colorOf(i);
-        const auto was = before_.find(channels_[i]);
         if (isInHand(channels_[i])) color.setAlphaF(0.3f);
-        paintCurve(painter, was == before_.end() ? shown_.at(channels_[i]) : was->second, color,
-                   isInHand(channels_[i]) ? 1.4 : 1.8);
+        paintCurve(painter, asItWas(channels_[i]), color, isInHand(channels_[i]) ? 1.4 : 1.8);
     }
     for (std::size_t i = 0; i < channels_.size(); ++i) {
         if (isInHand(channels_[i])) continue;

@@ -57,6 +57,11 @@ const Track* CurveSheet::track(ChannelRef channel) const {
     return its ? &its->track : nullptr;
 }
 
+const CompiledTrack& CurveSheet::asItWas(ChannelRef channel) const {
+    const auto was = before_.find(channel);
+    return was == before_.end() ? shown_.at(channel) : was->second;
+}
+
 /// What a hand makes of a track; how it was is kept.
 void CurveSheet::shape(const Track& track) {
     auto& shown = shown_.at(track.channel);

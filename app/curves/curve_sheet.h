@@ -77,6 +77,8 @@ private:
     double valueAt(ChannelRef channel, double y) const;
     const CompiledTrack* compiled(ChannelRef channel) const;
     const Track* track(ChannelRef channel) const;
+    /// As the document has it, whatever a hand makes of it. Pre: the channel is shown.
+    const CompiledTrack& asItWas(ChannelRef channel) const;
     std::optional<KeyAt> keyAt(const QPointF& place) const;
     std::optional<HandleAt> handleAt(const QPointF& place) const;
     void dragKeys(const QPointF& to, Qt::KeyboardModifiers keys);
