@@ -32,7 +32,7 @@ void GlbScene::add_picture(const std::string& material, std::vector<unsigned cha
     image.bytes = std::make_shared<const std::vector<unsigned char>>(std::move(png));
     document_.images.set(image);
     Material m = *document_.materials.find(materials_.at(material));
-    m.base_color_image = image.id;
+    m.base_color_picture.image = image.id;
     document_.materials.set(m);
 }
 

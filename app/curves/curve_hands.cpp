@@ -48,7 +48,7 @@ void CurveSheet::mousePressEvent(QMouseEvent* event) {
         if (!adds) picks.set({});
         picks.add(gripped_->channel, gripped_->frame);
     }
-    update();
+    paintAnew();
 }
 
 void CurveSheet::mouseMoveEvent(QMouseEvent* event) {
@@ -67,7 +67,7 @@ void CurveSheet::mouseMoveEvent(QMouseEvent* event) {
             first_ += frames;
             last_ += frames;
             fitted_ = false;
-            return update();
+            return paintAnew();
         }
         case Doing::Scrub:
             return session_.setFrame(std::round(ruler().frame_at(event->position().x())));
@@ -178,12 +178,11 @@ void CurveSheet::dragHandle(const QPointF& to) {
 void CurveSheet::mouseReleaseEvent(QMouseEvent* event) {
     const Doing done = std::exchange(doing_, Doing::Nothing);
     const bool adds = event->modifiers() & Qt::ShiftModifier;
-    still_ = {};
     if (done == Doing::Keys) finishKeys();
     if (done == Doing::Handle) finishHandle();
     if (done == Doing::Box) pickInside(QRectF(pressed_, event->position()).normalized(), adds);
     if (done == Doing::Lasso) pickInside(std::exchange(lasso_, {}), adds);
-    update();
+    paintAnew();
 }
 
 void CurveSheet::finishKeys() {
@@ -260,7 +259,7 @@ void CurveSheet::wheelEvent(QWheelEvent* event) {
     first_ = at + (first_ - at) * by;
     last_ = at + (last_ - at) * by;
     fitted_ = false;
-    update();
+    paintAnew();
 }
 
 bool CurveSheet::event(QEvent* event) {

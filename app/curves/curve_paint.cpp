@@ -30,8 +30,8 @@ void CurveSheet::paintEvent(QPaintEvent*) {
     const Theme& theme = look_.theme();
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    painter.fillRect(rect(), theme.card);
     if (channels_.empty() && driven_.empty()) {
+        painter.fillRect(rect(), theme.card);
         painter.setPen(theme.softInk);
         painter.setFont(Look::uiFont(12));
         painter.drawText(rect(), Qt::AlignCenter,
@@ -40,20 +40,15 @@ void CurveSheet::paintEvent(QPaintEvent*) {
                              : tr("What is picked has no keys in this clip: press K to set one"));
         return;
     }
-    if (!hasInHand()) {
-        paintStill(painter);
-    } else {
-        // What no hand has is painted once for as long as the hand stays.
-        if (still_.isNull()) {
-            still_ = QPixmap(size() * devicePixelRatioF());
-            still_.setDevicePixelRatio(devicePixelRatioF());
-            still_.fill(theme.card);
-            QPainter still(&still_);
-            still.setRenderHint(QPainter::Antialiasing);
-            paintStill(still);
-        }
-        painter.drawPixmap(0, 0, still_);
+    if (still_.isNull()) {
+        still_ = QPixmap(size() * devicePixelRatioF());
+        still_.setDevicePixelRatio(devicePixelRatioF());
+        still_.fill(theme.card);
+        QPainter still(&still_);
+        still.setRenderHint(QPainter::Antialiasing);
+        paintStill(still);
     }
+    painter.drawPixmap(0, 0, still_);
     const QRectF box(curve_px::left, curve_px::top, width() - curve_px::left - curve_px::right,
                      footY() - curve_px::top);
     painter.save();

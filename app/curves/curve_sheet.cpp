@@ -21,8 +21,13 @@ CurveSheet::CurveSheet(Session& session, Look& look) : session_(session), look_(
     setFocusPolicy(Qt::ClickFocus);
     setMouseTracking(true);
     connect(&session, &Session::poseChanged, this, qOverload<>(&QWidget::update));
-    connect(&look, &Look::changed, this, qOverload<>(&QWidget::update));
-    connect(&session.keyPicks(), &KeyPicks::changed, this, qOverload<>(&QWidget::update));
+    connect(&look, &Look::changed, this, &CurveSheet::paintAnew);
+    connect(&session.keyPicks(), &KeyPicks::changed, this, &CurveSheet::paintAnew);
+}
+
+void CurveSheet::paintAnew() {
+    still_ = {};
+    update();
 }
 
 void CurveSheet::refresh() {
@@ -31,7 +36,6 @@ void CurveSheet::refresh() {
     channels_.clear();
     shown_.clear();
     before_.clear();
-    still_ = {};
     const bool all = session_.selection().empty();
     for (const Track& track : clip_.tracks) {
         if (track.keys.empty() || channels_.size() >= most_curves) continue;
@@ -44,7 +48,7 @@ void CurveSheet::refresh() {
     session_.keyPicks().set(std::move(picked));
     rescale();
     if (fitted_) fit();
-    update();
+    paintAnew();
 }
 
 const CompiledTrack* CurveSheet::compiled(ChannelRef channel) const {
@@ -111,7 +115,7 @@ void CurveSheet::rescale() {
 
 void CurveSheet::setDriven(std::vector<DrivenCurve> driven) {
     driven_ = std::move(driven);
-    update();
+    paintAnew();
 }
 
 void CurveSheet::fit() {
@@ -122,12 +126,12 @@ void CurveSheet::fit() {
         first_ = std::min(first_, track(channel)->keys.front().frame);
         last_ = std::max(last_, track(channel)->keys.back().frame);
     }
-    update();
+    paintAnew();
 }
 
 void CurveSheet::setSpeeds(bool on) {
     speeds_ = on;
-    update();
+    paintAnew();
 }
 
 double CurveSheet::footY() const {
@@ -142,7 +146,7 @@ void CurveSheet::resizeEvent(QResizeEvent* event) {
 void CurveSheet::setOneScale(bool on) {
     one_scale_ = on;
     rescale();
-    update();
+    paintAnew();
 }
 
 Ruler CurveSheet::ruler() const {

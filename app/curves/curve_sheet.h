@@ -95,6 +95,8 @@ private:
     void paintDriven(QPainter& painter) const;
     void paintGrid(QPainter& painter) const;
     void paintStill(QPainter& painter) const;
+    /// More than the line of the present frame, or what a hand has, looks otherwise.
+    void paintAnew();
     void paintCurve(QPainter& painter, const CompiledTrack& track, const QColor& color, double wide) const;
     void paintKeys(QPainter& painter, ChannelRef channel, const QColor& color) const;
     void paintHandles(QPainter& painter, ChannelRef channel) const;
@@ -106,7 +108,7 @@ private:
     std::vector<ChannelRef> channels_;
     std::map<ChannelRef, CompiledTrack> shown_;   ///< while keys are dragged, as they would be
     std::map<ChannelRef, CompiledTrack> before_;  ///< as they are, of those that a hand has
-    QPixmap still_;                               ///< all that stays as it is while a hand has keys
+    QPixmap still_;  ///< what looks the same frame by frame, and while a hand has keys
     QPolygonF lasso_;
     std::vector<DrivenCurve> driven_;
     std::map<ChannelRef, Scale> scales_;

@@ -83,12 +83,14 @@ Mat4 Camera::clip_from_view() const {
     return m;
 }
 
-Vec3 Camera::project(const Vec3& world) const {
-    const Vec3 from_eye = world - eye();
-    const double depth = -from_eye.dot(back());
-    const double scale =
-        height_ / 2 / half_height_per_distance() / (perspective ? std::max(depth, 1e-9) : distance);
-    return {width_ / 2 + scale * from_eye.dot(right()), height_ / 2 - scale * from_eye.dot(up()), depth};
+Projection Camera::projection() const {
+    return {eye(),
+            right(),
+            up(),
+            back(),
+            Vec2(width_ / 2, height_ / 2),
+            height_ / 2 / half_height_per_distance(),
+            perspective ? 0 : distance};
 }
 
 Ray Camera::ray(const Vec2& pixel) const {

@@ -5,6 +5,19 @@
 
 namespace pivrak {
 
+/// From places to pixels.
+struct Projection {
+    Vec3 eye, right, up, back;
+    Vec2 middle_px;
+    double scale;  ///< pixels of a metre at a depth of one metre
+    double depth;  ///< the one at which all is seen in a picture without perspective [m]; else 0
+    Vec3 operator()(const Vec3& world) const {
+        const Vec3 from_eye = world - eye;
+        const double away = -from_eye.dot(back), size = scale / (depth > 0 ? depth : std::max(away, 1e-9));
+        return {middle_px.x() + size * from_eye.dot(right), middle_px.y() - size * from_eye.dot(up), away};
+    }
+};
+
 /// Where the view looks from, and how places in the world become pixels. No window in it.
 /// Pixels run from the top left corner of the view; depth rises away from the eye.
 class Camera {
@@ -30,7 +43,9 @@ public:
     Mat4 clip_from_world() const { return clip_from_view() * view_from_world(); }
 
     /// Pixel of a place; z is the depth along the line of sight [m], below zero behind the eye.
-    Vec3 project(const Vec3& world) const;
+    Vec3 project(const Vec3& world) const { return projection()(world); }
+    /// The same for many places, as the camera stands now.
+    Projection projection() const;
     Ray ray(const Vec2& pixel) const;
     /// Metres that one pixel covers at a place.
     double metres_per_pixel(const Vec3& at) const;

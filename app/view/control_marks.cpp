@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/view/points.h"
 #include "core/model/control_sizes.h"
 
 namespace pivrak {
@@ -19,12 +20,13 @@ double distance(const QPointF& p, const QPointF& a, const QPointF& b) {
 }
 
 /// The lines as the camera sees them; none when a point is behind the eye.
-std::vector<QPolygonF> seen_lines(const ControlSymbol& symbol, const Frame& world, const Camera& camera) {
+std::vector<QPolygonF> seen_lines(const ControlSymbol& symbol, const Frame& world,
+                                  const Projection& project) {
     std::vector<QPolygonF> lines;
     for (const std::vector<Vec3>& line : symbol_lines(symbol)) {
         QPolygonF seen;
         for (const Vec3& p : line) {
-            const Vec3 at = camera.project(world.point(p));
+            const Vec3 at = project(world.point(p));
             if (at.z() <= 0) return {};
             seen << QPointF(at.x(), at.y());
         }
@@ -43,9 +45,10 @@ QRectF SeenControl::bounds() const {
 
 std::vector<SeenControl> seenControls(const Session& session, const Camera& camera) {
     std::vector<SeenControl> seen;
+    const Projection project = camera.projection();
     for (const Part& part : session.shownDocument().parts) {
         if (!part.control || !part.shown) continue;
-        SeenControl control{part.id, seen_lines(*part.control, session.worldFromPart(part.id), camera),
+        SeenControl control{part.id, seen_lines(*part.control, session.worldFromPart(part.id), project),
                             QString::fromStdString(part.name), part.control->color,
                             session.isSelected(part.id)};
         if (!control.lines.empty()) seen.push_back(std::move(control));
@@ -131,11 +134,13 @@ void paintControls(QPainter& painter, const std::vector<SeenControl>& controls, 
     painter.setBrush(Qt::NoBrush);
     for (const SeenControl& control : controls) {
         const QColor color = control.selected ? theme.raspberry : controlColor(control.color, theme);
-        for (const QPolygonF& line : control.lines) {
+        std::vector<QPolygonF> lines;
+        for (const QPolygonF& line : control.lines) lines.push_back(thinned(line, 1.2));
+        for (const QPolygonF& line : lines) {
             painter.setPen(QPen(halo, control.selected ? 6 : 5, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
             painter.drawPolyline(line);
         }
-        for (const QPolygonF& line : control.lines) {
+        for (const QPolygonF& line : lines) {
             painter.setPen(
                 QPen(color, control.selected ? 3.2 : 2.2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
             painter.drawPolyline(line);

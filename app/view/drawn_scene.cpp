@@ -35,7 +35,7 @@ std::shared_ptr<const Paint> DrawnScene::paintOf(const Part& part, const std::sh
 }
 
 std::shared_ptr<const Paint> DrawnScene::materialPaint(const Mesh& mesh) const {
-    return std::make_shared<const Paint>(Paint{materialColors(mesh), picturesOf(mesh)});
+    return std::make_shared<const Paint>(Paint{materialColors(mesh), surfacesOf(mesh)});
 }
 
 std::vector<QColor> DrawnScene::materialColors(const Mesh& mesh) const {
@@ -44,28 +44,47 @@ std::vector<QColor> DrawnScene::materialColors(const Mesh& mesh) const {
         const Material* material = session_.shownDocument().materials.find(run.material);
         const std::array<double, 4> c =
             material ? material->base_color : std::array<double, 4>{0.6, 0.6, 0.6, 1};
-        colors.push_back(QColor::fromRgbF(static_cast<float>(to_screen(c[0])),
-                                          static_cast<float>(to_screen(c[1])),
-                                          static_cast<float>(to_screen(c[2]))));
+        colors.push_back(QColor::fromRgbF(
+            static_cast<float>(to_screen(c[0])), static_cast<float>(to_screen(c[1])),
+            static_cast<float>(to_screen(c[2])), static_cast<float>(std::clamp(c[3], 0.0, 1.0))));
     }
     if (colors.empty()) colors.emplace_back(170, 178, 180);
     return colors;
 }
 
-std::vector<std::shared_ptr<const std::vector<unsigned char>>> DrawnScene::picturesOf(
-    const Mesh& mesh) const {
-    std::vector<std::shared_ptr<const std::vector<unsigned char>>> pictures;
-    if (mesh.uvs.empty()) return pictures;
-    const Document& document = session_.shownDocument();
-    bool any = false;
+/// Pictures lie by texture coordinates: a mesh without them shows none.
+std::vector<SurfacePaint> DrawnScene::surfacesOf(const Mesh& mesh) const {
+    std::vector<SurfacePaint> surfaces;
     for (const Submesh& run : mesh.submeshes) {
-        const Material* material = document.materials.find(run.material);
-        const Image* image = material ? document.images.find(material->base_color_image) : nullptr;
-        pictures.push_back(image ? image->bytes : nullptr);
-        any |= pictures.back() != nullptr;
+        const Material* material = session_.shownDocument().materials.find(run.material);
+        surfaces.push_back(material ? surfaceOf(*material, !mesh.uvs.empty()) : SurfacePaint{});
     }
-    if (!any) pictures.clear();
-    return pictures;
+    if (std::ranges::all_of(surfaces, &SurfacePaint::is_plain)) surfaces.clear();
+    return surfaces;
+}
+
+SurfacePaint DrawnScene::surfaceOf(const Material& m, bool has_places) const {
+    SurfacePaint out;
+    out.metallic = static_cast<float>(m.metallic);
+    out.roughness = static_cast<float>(m.roughness);
+    if (m.alpha == AlphaMode::Mask) out.cutoff = static_cast<float>(std::clamp(m.alpha_cutoff, 1e-3, 1.0));
+    out.unlit = m.extensions.contains("KHR_materials_unlit");
+    double strength = 1;
+    if (const auto found = m.extensions.find("KHR_materials_emissive_strength"); found != m.extensions.end())
+        if (const auto given = found->second.numbers.find("emissiveStrength");
+            given != found->second.numbers.end() && given->is_number())
+            strength = given->get<double>();
+    const auto shown = [&](double c) {
+        return static_cast<float>(to_screen(std::clamp(strength * c, 0.0, 1.0)));
+    };
+    out.glow = QColor::fromRgbF(shown(m.emissive[0]), shown(m.emissive[1]), shown(m.emissive[2]));
+    if (!has_places) return out;
+    const std::array<const PictureUse*, 4> uses{&m.base_color_picture, &m.metal_rough_picture,
+                                                &m.normal_picture, &m.emissive_picture};
+    for (std::size_t i = 0; i < uses.size(); ++i)
+        if (const Image* image = session_.shownDocument().images.find(uses[i]->image))
+            out.pictures[i] = {image->bytes, *uses[i]};
+    return out;
 }
 
 /// Everything about parts but where they stand.
@@ -73,27 +92,40 @@ void DrawnScene::look() {
     known_ = true;
     paints_.clear();
     drawn_.clear();
-    items_.clear();
     const Document& document = session_.shownDocument();
     const auto& parts = session_.evaluator().parts();
     for (std::size_t i = 0; i < parts.size(); ++i) {
         const Part* part = document.parts.find(parts[i]);
         const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
         if (!shape || !part->shown || shape->mesh->indices.empty()) continue;
-        drawn_.push_back({i, part->id, part->part_from_shape});
-        items_.push_back({shape->mesh, {}, paintOf(*part, shape->mesh), session_.isSelected(part->id)});
+        drawn_.push_back({i,
+                          part->id,
+                          part->part_from_shape,
+                          {shape->mesh, {}, paintOf(*part, shape->mesh), session_.isSelected(part->id)}});
+    }
+    placeParts();
+    group();
+}
+
+void DrawnScene::placeParts() {
+    const bool stretches = !session_.shownDocument().stretches.empty();
+    for (Drawn& drawn : drawn_) {
+        drawn.item.world_from_mesh = session_.pose().world_from_part[drawn.slot] * drawn.part_from_shape;
+        if (stretches) drawn.item.mesh = session_.meshOf(drawn.part);
     }
 }
 
 const std::vector<DrawItem>& DrawnScene::items(const Camera& camera, bool person) {
-    if (!known_) look();
-    items_.resize(drawn_.size());
-    const bool stretches = !session_.shownDocument().stretches.empty();
-    for (std::size_t i = 0; i < drawn_.size(); ++i) {
-        items_[i].world_from_mesh =
-            session_.pose().world_from_part[drawn_[i].slot] * drawn_[i].part_from_shape;
-        if (stretches) items_[i].mesh = session_.meshOf(drawn_[i].part);
+    if (!known_) {
+        look();
+    } else {
+        placeParts();
+        if (!stayTogether()) group();
     }
+    items_.resize(alone_.size() + groups_.size());
+    for (std::size_t i = 0; i < alone_.size(); ++i) items_[i] = drawn_[alone_[i]].item;
+    for (std::size_t i = 0; i < groups_.size(); ++i)
+        items_[alone_.size() + i].world_from_mesh = worldOf(groups_[i].mover) * groups_[i].mover_from_mesh;
     addPrints(items_);
     addPickedFaces(items_);
     addPalePoses(items_);
@@ -148,7 +180,7 @@ void DrawnScene::addPalePoses(std::vector<DrawItem>& items) const {
         session_.evaluator().evaluate(frame, pose);
         for (std::size_t i = 0; i < drawn_.size(); ++i) {
             if (!meant.contains(drawn_[i].part)) continue;
-            DrawItem item = items[i];
+            DrawItem item = drawn_[i].item;
             item.world_from_mesh = pose.world_from_part[drawn_[i].slot] * drawn_[i].part_from_shape;
             item.selected = false;
             item.pale = k < 0 ? 22 : 34;

@@ -1,6 +1,7 @@
 #include "app/view/gpu_mesh.h"
 
 #include <QtConcurrent>
+#include <cmath>
 #include <vector>
 
 #include "core/geometry/mesh/creases.h"
@@ -11,9 +12,15 @@ namespace {
 
 constexpr std::size_t numbers_a_vertex = 12;  // position, normal, texture place, colour
 
+/// A linear colour about as a screen shows it.
+Vec4f for_screen(const Vec4f& linear) {
+    return linear.unaryExpr([](float c) { return std::pow(std::max(c, 0.0f), 1 / 2.2f); });
+}
+
 }  // namespace
 
-GpuMesh::GpuMesh(QOpenGLExtraFunctions& gl, std::shared_ptr<const Mesh> mesh)
+GpuMesh::GpuMesh(QOpenGLExtraFunctions& gl, std::shared_ptr<const Mesh> mesh,
+                 const std::vector<std::uint32_t>* known_edges)
     : gl_(gl), mesh_(std::move(mesh)) {
     std::vector<float> packed;
     packed.reserve(mesh_->positions.size() * numbers_a_vertex);
@@ -21,11 +28,11 @@ GpuMesh::GpuMesh(QOpenGLExtraFunctions& gl, std::shared_ptr<const Mesh> mesh)
         const Vec3f& p = mesh_->positions[v];
         const Vec3f n = mesh_->normals.empty() ? Vec3f(0, 0, 1) : mesh_->normals[v];
         const Vec2f uv = mesh_->uvs.empty() ? Vec2f(0, 0) : mesh_->uvs[v];
-        const Vec4f c = mesh_->colors.empty() ? Vec4f(1, 1, 1, 1) : mesh_->colors[v];
+        const Vec4f c = mesh_->colors.empty() ? Vec4f(1, 1, 1, 1) : for_screen(mesh_->colors[v]);
         packed.insert(packed.end(),
                       {p.x(), p.y(), p.z(), n.x(), n.y(), n.z(), uv.x(), uv.y(), c.x(), c.y(), c.z(), c.w()});
     }
-    const std::vector<std::uint32_t> edges = crease_edges(*mesh_);
+    const std::vector<std::uint32_t> edges = known_edges ? *known_edges : crease_edges(*mesh_);
     edge_count_ = static_cast<GLsizei>(edges.size());
 
     gl_.glGenBuffers(1, &vertices_);
@@ -92,9 +99,11 @@ std::size_t GpuMesh::triangle_count(double error_m) const {
 void GpuMesh::draw(const Instances& at, const InstanceGroup& group, const Level& level, std::size_t first,
                    std::size_t count) const {
     gl_.glBindVertexArray(level.array);
+    const void* from = reinterpret_cast<const void*>(first * sizeof(std::uint32_t));
+    if (group.is_alone())
+        return gl_.glDrawElements(GL_TRIANGLES, static_cast<GLsizei>(count), GL_UNSIGNED_INT, from);
     at.bind(group);
-    gl_.glDrawElementsInstanced(GL_TRIANGLES, static_cast<GLsizei>(count), GL_UNSIGNED_INT,
-                                reinterpret_cast<const void*>(first * sizeof(std::uint32_t)),
+    gl_.glDrawElementsInstanced(GL_TRIANGLES, static_cast<GLsizei>(count), GL_UNSIGNED_INT, from,
                                 static_cast<GLsizei>(group.items.size()));
 }
 

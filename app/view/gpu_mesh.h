@@ -14,12 +14,15 @@ namespace pivrak {
 /// A mesh and its crease lines on the graphics card. Made, drawn and destroyed with the context current.
 class GpuMesh {
 public:
-    GpuMesh(QOpenGLExtraFunctions& gl, std::shared_ptr<const Mesh> mesh);
+    /// `edges` are its crease lines where they are known.
+    GpuMesh(QOpenGLExtraFunctions& gl, std::shared_ptr<const Mesh> mesh,
+            const std::vector<std::uint32_t>* edges = nullptr);
     ~GpuMesh();
     GpuMesh(const GpuMesh&) = delete;
     GpuMesh& operator=(const GpuMesh&) = delete;
 
-    /// At all places of a group, a submesh by its number, or all.
+    /// At all places of a group, a submesh by its number, or all. Faces of one that is alone are drawn
+    /// without instances.
     void draw_submesh(const Instances& at, const InstanceGroup& group, std::size_t submesh,
                       double error_m) const;
     void draw_all_faces(const Instances& at, const InstanceGroup& group, double error_m) const;

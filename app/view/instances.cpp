@@ -26,15 +26,13 @@ struct AlikeHash {
     }
 };
 
-void put(const Frame& frame, const Vec3& middle, float* out) {
-    const Mat4 m = frame.matrix();
-    for (int column = 0; column < 4; ++column)
-        for (int row = 0; row < 4; ++row)
-            out[4 * column + row] =
-                static_cast<float>(column == 3 && row < 3 ? m(row, 3) - middle[row] : m(row, column));
-}
-
 }  // namespace
+
+Mat4 middle_from_mesh(const DrawItem& item, const Vec3& middle) {
+    Mat4 matrix = item.world_from_mesh.matrix();
+    matrix.topRightCorner<3, 1>() -= middle;
+    return matrix;
+}
 
 Instances::Instances(QOpenGLExtraFunctions& gl) : gl_(gl) {
     gl_.glGenBuffers(1, &buffer_);
@@ -44,24 +42,23 @@ Instances::~Instances() {
     gl_.glDeleteBuffers(1, &buffer_);
 }
 
-void Instances::arrange(const std::vector<DrawItem>& items, const std::vector<bool>& seen,
+void Instances::arrange(const std::vector<DrawItem>& items, const std::vector<std::size_t>& seen,
                         const Vec3& middle) {
     groups_.clear();
     std::unordered_map<Alike, std::size_t, AlikeHash> known;
-    std::size_t count = 0;
-    for (std::size_t i = 0; i < items.size(); ++i) {
-        if (!seen[i]) continue;
+    for (const std::size_t i : seen) {
         const auto [at, is_new] = known.try_emplace(alike(items[i]), groups_.size());
         if (is_new) groups_.push_back({&items[i], {}, 0});
         groups_[at->second].items.push_back(i);
-        ++count;
     }
-    matrices_.resize(16 * count);
+    matrices_.resize(16 * seen.size());
     std::size_t next = 0;
     for (InstanceGroup& group : groups_) {
         group.first = next;
-        for (const std::size_t i : group.items)
-            put(items[i].world_from_mesh, middle, &matrices_[16 * next++]);
+        for (const std::size_t i : group.items) {
+            Eigen::Map<Eigen::Matrix4f> at(&matrices_[16 * next++]);
+            at = middle_from_mesh(items[i], middle).cast<float>();
+        }
     }
     gl_.glBindBuffer(GL_ARRAY_BUFFER, buffer_);
     gl_.glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(matrices_.size() * sizeof(float)),

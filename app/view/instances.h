@@ -13,7 +13,12 @@ struct InstanceGroup {
     std::vector<std::size_t> items;
     std::size_t first = 0;  ///< its first matrix in the buffer
     double unseen_m = 0;    ///< errors of its mesh up to this are not seen
+
+    bool is_alone() const { return items.size() == 1; }
 };
+
+/// Where an item lies, counted from a middle.
+Mat4 middle_from_mesh(const DrawItem& item, const Vec3& middle);
 
 /// Where the things of a picture stand, in one buffer on the card: a matrix for each, group by group. Places
 /// are counted from a middle near the eye, so that single precision serves far away from zero. All calls with
@@ -25,8 +30,9 @@ public:
     Instances(const Instances&) = delete;
     Instances& operator=(const Instances&) = delete;
 
-    /// Groups what shall be drawn, and puts its places on the card.
-    void arrange(const std::vector<DrawItem>& items, const std::vector<bool>& seen, const Vec3& middle);
+    /// Groups what shall be drawn, in its order, and puts its places on the card.
+    void arrange(const std::vector<DrawItem>& items, const std::vector<std::size_t>& seen,
+                 const Vec3& middle);
     std::vector<InstanceGroup>& groups() { return groups_; }
     /// For the vertex array that is bound: slots 4 to 7 are a matrix for each instance of a group.
     void bind(const InstanceGroup& group) const;

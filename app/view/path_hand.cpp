@@ -196,18 +196,30 @@ void PathHand::dragRider(const Vec2& pixel, Qt::KeyboardModifiers modifiers) {
                   .arg(100 * along / length, 0, 'f', 1));
 }
 
-QPolygonF PathHand::seen(const Path& path, double* length) const {
+/// Places along it, evenly, in its own frame. One that stays as it is is not measured again.
+const PathHand::Looked* PathHand::looked(const Path& path) const {
     const auto measured = shown_ && shown_->id == path.id ? nullptr : session_.measuredPath(path);
+    Looked& known = looked_[path.id];
+    if (measured && known.of == measured) return &known;
     const auto own = measured ? Result<PathCurve>(measured->curve) : PathCurve::make(path);
-    if (!own) return {};
-    const Frame world = worldFromPath(path);
+    if (!own) return nullptr;
     const int looks = std::clamp(static_cast<int>(path.points.size()) * 24, looks_least, looks_most);
+    known = {measured, {}, own->length()};
+    for (int i = 0; i <= looks; ++i) known.places.push_back(own->place(own->length() * i / looks));
+    return &known;
+}
+
+QPolygonF PathHand::seen(const Path& path, double* length) const {
+    const Looked* known = looked(path);
+    if (!known) return {};
+    const Frame world = worldFromPath(path);
+    const Projection project = camera_.projection();
     QPolygonF line;
-    for (int i = 0; i <= looks; ++i) {
-        const Vec3 at = camera_.project(world.point(own->place(own->length() * i / looks)));
+    for (const Vec3& place : known->places) {
+        const Vec3 at = project(world.point(place));
         line << (at.z() > 0 ? point(at) : QPointF(-1e6, -1e6));
     }
-    if (length) *length = own->length();
+    if (length) *length = known->length_m;
     return line;
 }
 

@@ -2,6 +2,10 @@
 
 #include <QObject>
 #include <QPainter>
+#include <memory>
+#include <optional>
+#include <unordered_map>
+#include <vector>
 
 #include "app/session/session.h"
 #include "app/shell/theme.h"
@@ -38,7 +42,7 @@ public:
     /// Takes the picked points out of the path in hand.
     bool deletePicked();
 
-    void paint(QPainter& painter, const Theme& theme) const;
+    void paint(QPainter& painter, const Theme& theme);
 
 signals:
     void hint(const QString& text);
@@ -69,6 +73,19 @@ private:
     Vec3 dragNormal() const;
     void paintRolls(QPainter& painter, const Theme& theme, const Path& path) const;
     Vec3 moved(const Vec3& start, const Vec2& pixel, Qt::KeyboardModifiers modifiers) const;
+    struct StillKey {
+        std::vector<double> numbers;
+        std::vector<std::shared_ptr<const DrapedPath>> paths;
+        bool operator==(const StillKey&) const = default;
+    };
+    StillKey stillKey(const Theme& theme, double pixel_ratio) const;
+    void paintStill(QPainter& painter, const Theme& theme);
+    struct Looked {
+        std::shared_ptr<const DrapedPath> of;
+        std::vector<Vec3> places;
+        double length_m = 0;
+    };
+    const Looked* looked(const Path& path) const;
     QPolygonF seen(const Path& path, double* length = nullptr) const;
     void paintPath(QPainter& painter, const Theme& theme, const Path& path) const;
     void paintGrips(QPainter& painter, const Theme& theme) const;
@@ -80,6 +97,9 @@ private:
     std::optional<Dragged> dragged_;
     std::optional<PartId> rider_dragged_;
     std::optional<Path> shown_;  ///< the path in hand as it is being dragged
+    mutable std::unordered_map<PathId, Looked> looked_;
+    StillKey still_key_;
+    QImage still_;  ///< paths that are not in hand; null until they are painted twice alike
 };
 
 }  // namespace pivrak

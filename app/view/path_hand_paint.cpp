@@ -24,14 +24,57 @@ void PathHand::paintRider(QPainter& painter, const Theme& theme) const {
                      QString::fromStdString(format_length(session_.valueOf({*id, ChannelKind::Along}))));
 }
 
-void PathHand::paint(QPainter& painter, const Theme& theme) const {
+void PathHand::paint(QPainter& painter, const Theme& theme) {
     const bool rig = session_.stage() == Stage::Rig;
     if (!rig && session_.stage() != Stage::Keys) return;
-    for (const Path& path : session_.shownDocument().paths)
-        paintPath(painter, theme, shown_ && shown_->id == path.id ? *shown_ : path);
+    paintStill(painter, theme);
+    if (const Path* path = shown_ ? &*shown_ : session_.pathInHand()) paintPath(painter, theme, *path);
     if (rig) paintGrips(painter, theme);
     paintRider(painter, theme);
     if (isDrawing()) paintDrawn(painter, theme);
+}
+
+/// What all paths but the one in hand look like depends on.
+PathHand::StillKey PathHand::stillKey(const Theme& theme, double pixel_ratio) const {
+    StillKey key;
+    const Mat4 clip = camera_.clip_from_world();
+    key.numbers.assign(clip.data(), clip.data() + clip.size());
+    key.numbers.insert(key.numbers.end(), {camera_.width(), camera_.height(), theme.night ? 1.0 : 0.0,
+                                           pixel_ratio, static_cast<double>(session_.pathTool().path.value)});
+    for (const Path& path : session_.shownDocument().paths) {
+        const Frame world = worldFromPath(path);
+        key.paths.push_back(session_.measuredPath(path));
+        key.numbers.insert(key.numbers.end(),
+                           {world.rotation.w(), world.rotation.x(), world.rotation.y(), world.rotation.z(),
+                            world.translation.x(), world.translation.y(), world.translation.z(), world.size});
+    }
+    return key;
+}
+
+/// Strokes take long: when they are the same twice, they are kept as a picture.
+void PathHand::paintStill(QPainter& painter, const Theme& theme) {
+    const auto paint = [&](QPainter& to) {
+        for (const Path& path : session_.shownDocument().paths)
+            if (path.id != session_.pathTool().path && !(shown_ && shown_->id == path.id))
+                paintPath(to, theme, path);
+    };
+    const double ratio = painter.device()->devicePixelRatioF();
+    StillKey key = stillKey(theme, ratio);
+    if (key != still_key_) {
+        still_key_ = std::move(key);
+        still_ = {};
+        return paint(painter);
+    }
+    if (still_.isNull()) {
+        const QSizeF size(camera_.width(), camera_.height());
+        still_ = QImage((size * ratio).toSize(), QImage::Format_ARGB32_Premultiplied);
+        still_.setDevicePixelRatio(ratio);
+        still_.fill(Qt::transparent);
+        QPainter once(&still_);
+        once.setRenderHint(QPainter::Antialiasing);
+        paint(once);
+    }
+    painter.drawImage(QPointF(0, 0), still_);
 }
 
 /// The line, and small darts that tell which way it runs.
@@ -41,9 +84,10 @@ void PathHand::paintPath(QPainter& painter, const Theme& theme, const Path& path
     const QPolygonF line = seen(path);
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(theme.card, in_hand ? 4.6 : 3.6, Qt::SolidLine, Qt::RoundCap));
-    painter.drawPolyline(line);
+    const QPolygonF drawn = thinned(line, 2.5);
+    painter.drawPolyline(drawn);
     painter.setPen(QPen(color, in_hand ? 2.4 : 1.7, Qt::SolidLine, Qt::RoundCap));
-    painter.drawPolyline(line);
+    painter.drawPolyline(drawn);
     painter.setBrush(color);
     painter.setPen(QPen(theme.card, 1));
     double since = 40;

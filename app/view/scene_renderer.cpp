@@ -29,7 +29,15 @@ QVector3D to_vector(const QColor& c) {
     return {c.redF(), c.greenF(), c.blueF()};
 }
 
-void build(QOpenGLShaderProgram& program, const char* vertex, const char* fragment) {
+/// The number of a program for faces is a sum of these.
+constexpr std::size_t surfaced = 1, pictured = 2, alone = 3;
+
+/// A shader with something defined.
+QByteArray with(QByteArray text, const char* defined) {
+    return text.insert(text.indexOf('\n') + 1, QByteArray("#define ") + defined + "\n");
+}
+
+void build(QOpenGLShaderProgram& program, const QByteArray& vertex, const QByteArray& fragment) {
     program.addShaderFromSourceCode(QOpenGLShader::Vertex, vertex);
     program.addShaderFromSourceCode(QOpenGLShader::Fragment, fragment);
     program.link();
@@ -46,47 +54,89 @@ constexpr double smallest_px = 0.4;
 SceneRenderer::SceneRenderer(QOpenGLExtraFunctions& gl) : gl_(gl), instances_(gl) {
     build(background_, shaders::full_view, shaders::background);
     build(grid_, shaders::floor_vertex, shaders::floor_fragment);
-    build(faces_, shaders::shape_vertex, shaders::shape_fragment);
     build(lines_, shaders::line_vertex, shaders::plain_fragment);
     build(shadow_, shaders::shadow_vertex, shaders::plain_fragment);
+    build(shadow_alone_, with(shaders::shadow_vertex, "ALONE"), shaders::plain_fragment);
+    for (std::size_t i = 0; i < faces_.size(); ++i) {
+        FaceProgram& faces = faces_[i];
+        QByteArray vertex(shaders::shape_vertex), fragment(shaders::shape_fragment);
+        if (i >= alone) vertex = with(vertex, "ALONE");
+        if (i % alone >= surfaced) fragment = with(fragment, "SURFACE");
+        if (i % alone == pictured) fragment = with(fragment, "PICTURED");
+        build(faces.program, vertex, fragment);
+        faces.base = faces.program.uniformLocation("base");
+        faces.tint_amount = faces.program.uniformLocation("tintAmount");
+        faces.opacity = faces.program.uniformLocation("opacity");
+        faces.clip_from_mesh = faces.program.uniformLocation("clipFromMesh");
+        faces.view_from_mesh = faces.program.uniformLocation("viewFromMesh");
+    }
     gl_.glGenVertexArrays(1, &empty_array_);
 }
 
-float SceneRenderer::bind_picture(const Paint& paint, std::size_t submesh) {
-    const auto bytes = submesh < paint.pictures.size() ? paint.pictures[submesh] : nullptr;
-    if (bytes) {
-        Picture& picture = pictures_[bytes.get()];
-        if (!picture.bytes) {
-            picture.bytes = bytes;
-            const QImage image = QImage::fromData(bytes->data(), static_cast<int>(bytes->size()));
-            if (!image.isNull()) {
-                picture.texture =
-                    std::make_unique<QOpenGLTexture>(image.convertToFormat(QImage::Format_RGBA8888));
-                picture.texture->setWrapMode(QOpenGLTexture::Repeat);
-                picture.texture->setMinMagFilters(QOpenGLTexture::LinearMipMapLinear, QOpenGLTexture::Linear);
-            }
-        }
-        if (picture.texture) {
-            picture.texture->bind(0);
-            return 1;
+QOpenGLTexture* SceneRenderer::picture_of(const SurfacePaint::Use& use) {
+    if (!use.bytes) return nullptr;
+    Picture& picture = pictures_[use.bytes.get()];
+    if (!picture.bytes) {
+        picture.bytes = use.bytes;
+        const QImage image = QImage::fromData(use.bytes->data(), static_cast<int>(use.bytes->size()));
+        if (!image.isNull()) {
+            picture.texture =
+                std::make_unique<QOpenGLTexture>(image.convertToFormat(QImage::Format_RGBA8888));
+            picture.texture->setMinMagFilters(QOpenGLTexture::LinearMipMapLinear, QOpenGLTexture::Linear);
         }
     }
+    if (!picture.texture) return nullptr;
+    const auto wrap = [](int way) {
+        return way == PictureUse::clamp    ? QOpenGLTexture::ClampToEdge
+               : way == PictureUse::mirror ? QOpenGLTexture::MirroredRepeat
+                                           : QOpenGLTexture::Repeat;
+    };
+    picture.texture->setWrapMode(QOpenGLTexture::DirectionS, wrap(use.how.wrap_s));
+    picture.texture->setWrapMode(QOpenGLTexture::DirectionT, wrap(use.how.wrap_t));
+    return picture.texture.get();
+}
+
+void SceneRenderer::set_surface(QOpenGLShaderProgram& program, const SurfacePaint& surface) {
+    program.setUniformValue("metallic", surface.metallic);
+    program.setUniformValue("roughness", surface.roughness);
+    program.setUniformValue("lit", surface.unlit ? 0.0f : 1.0f);
+    program.setUniformValue("glow", to_vector(surface.glow));
+}
+
+void SceneRenderer::set_pictures(QOpenGLShaderProgram& program, const SurfacePaint& surface, double opacity) {
     if (!white_) {
         QImage image(1, 1, QImage::Format_RGBA8888);
         image.fill(Qt::white);
         white_ = std::make_unique<QOpenGLTexture>(image);
     }
-    white_->bind(0);
-    return 0;
+    QVector4D has;
+    std::array<QMatrix3x3, 4> lies;
+    for (std::size_t i = 0; i < surface.pictures.size(); ++i) {
+        const SurfacePaint::Use& use = surface.pictures[i];
+        QOpenGLTexture* picture = picture_of(use);
+        (picture ? *picture : *white_).bind(static_cast<uint>(i));
+        if (!picture) continue;
+        has[static_cast<int>(i)] = i == SurfacePaint::Bumps ? static_cast<float>(use.how.strength) : 1.0f;
+        // Scaled, then turned, then moved, as KHR_texture_transform has it.
+        const double c = std::cos(use.how.turn_rad), s = std::sin(use.how.turn_rad);
+        Mat3 lie;
+        lie << c * use.how.scale[0], s * use.how.scale[1], use.how.offset[0], -s * use.how.scale[0],
+            c * use.how.scale[1], use.how.offset[1], 0, 0, 1;
+        lies[i] = to_qt3(lie);
+    }
+    program.setUniformValue("has", has);
+    program.setUniformValueArray("lies", lies.data(), static_cast<int>(lies.size()));
+    program.setUniformValue("opaque", static_cast<float>(opacity));
+    program.setUniformValue("cutoff", surface.cutoff);
 }
 
 SceneRenderer::~SceneRenderer() {
     gl_.glDeleteVertexArrays(1, &empty_array_);
 }
 
-GpuMesh& SceneRenderer::on_card(const std::shared_ptr<const Mesh>& mesh) {
-    auto& known = meshes_[mesh.get()];
-    if (!known) known = std::make_unique<GpuMesh>(gl_, mesh);
+GpuMesh& SceneRenderer::on_card(const DrawItem& item) {
+    auto& known = meshes_[item.mesh.get()];
+    if (!known) known = std::make_unique<GpuMesh>(gl_, item.mesh, item.edges.get());
     return *known;
 }
 
@@ -118,12 +168,19 @@ void SceneRenderer::draw(const std::vector<DrawItem>& items, const Camera& camer
     Mat4 world_from_middle = Mat4::Identity();
     world_from_middle.topRightCorner<3, 1>() = camera.target;
     clip_from_middle_ = camera.clip_from_world() * world_from_middle;
-    instances_.arrange(items, seen(items, camera), camera.target);
+    view_from_world_ = camera.view_from_world().topLeftCorner<3, 3>();
+    middle_ = camera.target;
+    Mat4 clip_from_pixel = Mat4::Identity();
+    clip_from_pixel.diagonal() << 2 / (camera.width() * options.pixel_ratio),
+        2 / (camera.height() * options.pixel_ratio), 2, 1;
+    clip_from_pixel.topRightCorner<3, 1>() = Vec3(-1, -1, -1);
+    view_from_pixel_ = camera.clip_from_view().inverse() * clip_from_pixel;
+    instances_.arrange(items, seen(items, camera), middle_);
     if (options.error_px > 0) allow_errors(items, camera, options);
     passed("sorting");
     if (options.shadow) draw_shadow(camera, theme);
     passed("shadow");
-    draw_shapes(camera, theme);
+    draw_shapes(theme);
     passed("shapes");
     if (options.edges) draw_edges(theme, options.pixel_ratio);
     passed("lines");
@@ -133,7 +190,7 @@ void SceneRenderer::draw(const std::vector<DrawItem>& items, const Camera& camer
 
 /// By the ball about each: whether it reaches into the picture, and how many pixels it covers there. Its
 /// shadow may be seen where it is not: it falls up to half its height aside.
-std::vector<bool> SceneRenderer::seen(const std::vector<DrawItem>& items, const Camera& camera) {
+std::vector<std::size_t> SceneRenderer::seen(const std::vector<DrawItem>& items, const Camera& camera) {
     const Mat4 clip = camera.clip_from_world();
     std::array<Eigen::Vector4d, 4> sides;
     for (int k = 0; k < 4; ++k) {
@@ -141,17 +198,22 @@ std::vector<bool> SceneRenderer::seen(const std::vector<DrawItem>& items, const 
             clip.row(3).transpose() + (k % 2 ? -1.0 : 1.0) * clip.row(k / 2).transpose();
         sides[static_cast<std::size_t>(k)] /= sides[static_cast<std::size_t>(k)].head<3>().norm();
     }
-    std::vector<bool> seen(items.size());
+    std::vector<std::pair<double, std::size_t>> by_depth;
     for (std::size_t i = 0; i < items.size(); ++i) {
-        const GpuMesh& mesh = on_card(items[i].mesh);
+        const GpuMesh& mesh = on_card(items[i]);
         const Vec3 middle = items[i].world_from_mesh.point(mesh.middle());
         const double radius = mesh.radius() * items[i].world_from_mesh.size,
                      reach = radius + 0.4 * std::max(0.0, middle.z() + radius);
-        seen[i] = radius > smallest_px * camera.metres_per_pixel(middle) &&
-                  std::ranges::all_of(sides, [&](const Eigen::Vector4d& side) {
-                      return side.head<3>().dot(middle) + side[3] > -reach;
-                  });
+        if (radius > smallest_px * camera.metres_per_pixel(middle) &&
+            std::ranges::all_of(sides, [&](const Eigen::Vector4d& side) {
+                return side.head<3>().dot(middle) + side[3] > -reach;
+            }))
+            by_depth.emplace_back(-camera.back().dot(middle) - radius, i);
     }
+    std::ranges::sort(by_depth);
+    std::vector<std::size_t> seen;
+    seen.reserve(by_depth.size());
+    for (const auto& [depth, i] : by_depth) seen.push_back(i);
     return seen;
 }
 
@@ -191,7 +253,7 @@ void SceneRenderer::allow_errors(const std::vector<DrawItem>& items, const Camer
                                  const Options& options) {
     for (InstanceGroup& group : instances_.groups()) {
         if (group.like->mesh->triangle_count() * group.items.size() < options.coarser_from) continue;
-        GpuMesh& mesh = on_card(group.like->mesh);
+        GpuMesh& mesh = on_card(*group.like);
         mesh.want_levels();
         double nearest = 1e300;
         for (const std::size_t i : group.items)
@@ -205,31 +267,48 @@ void SceneRenderer::allow_errors(const std::vector<DrawItem>& items, const Camer
 void SceneRenderer::draw_shadow(const Camera& camera, const Theme& theme) {
     std::size_t triangles = 0;
     for (const InstanceGroup& group : instances_.groups())
-        triangles += on_card(group.like->mesh).triangle_count(group.unseen_m) * group.items.size();
+        triangles += on_card(*group.like).triangle_count(group.unseen_m) * group.items.size();
     if (triangles > most_shadow_triangles || camera.elevation < 0) return;
     gl_.glEnable(GL_STENCIL_TEST);
     gl_.glStencilFunc(GL_EQUAL, 0, 0xFF);
     gl_.glStencilOp(GL_KEEP, GL_KEEP, GL_INCR);
-    shadow_.bind();
-    shadow_.setUniformValue("clipFromWorld", to_qt(clip_from_middle_));
-    shadow_.setUniformValue("floorHeight", static_cast<float>(-camera.target.z()));
-    shadow_.setUniformValue("flatColor", QVector4D(0.05f, 0.12f, 0.14f, theme.night ? 0.32f : 0.13f));
-    for (const InstanceGroup& group : instances_.groups())
-        if (!group.like->measure && !group.like->lifted && group.like->pale == 0)
-            on_card(group.like->mesh).draw_all_faces(instances_, group, group.unseen_m);
+    for (QOpenGLShaderProgram* shadow : {&shadow_, &shadow_alone_}) {
+        const bool of_one = shadow == &shadow_alone_;
+        shadow->bind();
+        shadow->setUniformValue("clipFromWorld", to_qt(clip_from_middle_));
+        shadow->setUniformValue("floorHeight", static_cast<float>(-camera.target.z()));
+        shadow->setUniformValue("flatColor", QVector4D(0.05f, 0.12f, 0.14f, theme.night ? 0.32f : 0.13f));
+        const int world_from_mesh = of_one ? shadow->uniformLocation("worldFromMesh") : -1;
+        for (const InstanceGroup& group : instances_.groups()) {
+            if (group.like->measure || group.like->lifted || group.like->pale > 0 ||
+                group.is_alone() != of_one)
+                continue;
+            if (of_one)
+                shadow->setUniformValue(world_from_mesh, to_qt(middle_from_mesh(*group.like, middle_)));
+            on_card(*group.like).draw_all_faces(instances_, group, group.unseen_m);
+        }
+    }
     gl_.glDisable(GL_STENCIL_TEST);
 }
 
-void SceneRenderer::draw_shapes(const Camera& camera, const Theme& theme) {
+void SceneRenderer::draw_shapes(const Theme& theme) {
     gl_.glDisable(GL_BLEND);
     gl_.glEnable(GL_DEPTH_TEST);
     gl_.glDepthFunc(GL_LEQUAL);
     gl_.glEnable(GL_POLYGON_OFFSET_FILL);
-    faces_.bind();
-    faces_.setUniformValue("tint", to_vector(theme.raspberryTint));
-    faces_.setUniformValue("picture", 0);
-    faces_.setUniformValue("clipFromWorld", to_qt(clip_from_middle_));
-    faces_.setUniformValue("viewFromWorld", to_qt3(camera.view_from_world().topLeftCorner<3, 3>()));
+    for (FaceProgram& faces : faces_) {
+        faces.program.bind();
+        faces.program.setUniformValue("tint", to_vector(theme.raspberryTint));
+        const GLint units[] = {0, 1, 2, 3};
+        faces.program.setUniformValueArray("pictures", units, 4);
+        faces.program.setUniformValue("viewFromPixel", to_qt(view_from_pixel_));
+        faces.program.setUniformValue("clipFromWorld", to_qt(clip_from_middle_));
+        faces.program.setUniformValue("viewFromWorld", to_qt3(view_from_world_));
+        const Vec3 up = view_from_world_.col(2);
+        faces.program.setUniformValue("up", QVector3D(static_cast<float>(up.x()), static_cast<float>(up.y()),
+                                                      static_cast<float>(up.z())));
+    }
+    bound_ = nullptr;
     for (const bool lifted : {false, true}) {
         gl_.glPolygonOffset(lifted ? -1.0f : 1.0f, lifted ? -2.0f : 1.0f);
         for (const InstanceGroup& group : instances_.groups())
@@ -245,25 +324,43 @@ void SceneRenderer::draw_shapes(const Camera& camera, const Theme& theme) {
     gl_.glDisable(GL_POLYGON_OFFSET_FILL);
 }
 
-void SceneRenderer::draw_group(const InstanceGroup& group) {
+void SceneRenderer::paint_with(const InstanceGroup& group, std::size_t submesh) {
     const DrawItem& item = *group.like;
     const Paint& paint = *item.paint;
-    const GpuMesh& mesh = on_card(item.mesh);
-    faces_.setUniformValue("tintAmount", item.selected ? 0.45f : 0.0f);
-    faces_.setUniformValue("opacity", item.pale > 0 ? static_cast<float>(item.pale) / 100 : 1.0f);
-    const auto paint_with = [&](std::size_t submesh) {
-        faces_.setUniformValue("pictureAmount", bind_picture(paint, submesh));
-        faces_.setUniformValue("base", to_vector(paint.colors[std::min(submesh, paint.colors.size() - 1)]));
-    };
-    const bool all_alike = paint.colors.size() == 1 && paint.pictures.empty();
+    const SurfacePaint* surface = submesh < paint.surfaces.size() && !paint.surfaces[submesh].is_plain()
+                                      ? &paint.surfaces[submesh]
+                                      : nullptr;
+    const bool has_pictures = surface && surface->is_pictured();
+    FaceProgram& faces = faces_[(has_pictures ? pictured
+                                 : surface    ? surfaced
+                                              : 0) +
+                                (group.is_alone() ? alone : 0)];
+    if (bound_ != &faces) faces.program.bind();
+    bound_ = &faces;
+    const QColor& color = paint.colors[std::min(submesh, paint.colors.size() - 1)];
+    if (surface) set_surface(faces.program, *surface);
+    if (has_pictures) set_pictures(faces.program, *surface, color.alphaF());
+    faces.program.setUniformValue(faces.tint_amount, item.selected ? 0.45f : 0.0f);
+    faces.program.setUniformValue(faces.opacity, item.pale > 0 ? static_cast<float>(item.pale) / 100 : 1.0f);
+    faces.program.setUniformValue(faces.base, to_vector(color));
+    if (!group.is_alone()) return;
+    const Mat4 at = middle_from_mesh(item, middle_);
+    faces.program.setUniformValue(faces.clip_from_mesh, to_qt(clip_from_middle_ * at));
+    faces.program.setUniformValue(faces.view_from_mesh, to_qt3(view_from_world_ * at.topLeftCorner<3, 3>()));
+}
+
+void SceneRenderer::draw_group(const InstanceGroup& group) {
+    const DrawItem& item = *group.like;
+    const GpuMesh& mesh = on_card(item);
+    const bool all_alike = item.paint->colors.size() == 1 && item.paint->surfaces.empty();
     if (item.first_indices || all_alike || item.mesh->submeshes.empty()) {
-        paint_with(0);
+        paint_with(group, 0);
         item.first_indices ? mesh.draw_first_faces(instances_, group, *item.first_indices)
                            : mesh.draw_all_faces(instances_, group, group.unseen_m);
         return;
     }
     for (std::size_t s = 0; s < item.mesh->submeshes.size(); ++s) {
-        paint_with(s);
+        paint_with(group, s);
         mesh.draw_submesh(instances_, group, s, group.unseen_m);
     }
 }
@@ -280,7 +377,7 @@ void SceneRenderer::draw_edges(const Theme& theme, double width) {
         gl_.glLineWidth(static_cast<float>((selected ? 1.6 : 1.0) * width));
         lines_.setUniformValue(
             "flatColor", QVector4D(color.redF(), color.greenF(), color.blueF(), selected ? 1.0f : 0.62f));
-        on_card(group.like->mesh).draw_edges(instances_, group);
+        on_card(*group.like).draw_edges(instances_, group);
     }
 }
 

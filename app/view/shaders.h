@@ -59,53 +59,119 @@ void main() {
     color = vec4(lineColor, strength * far);
 })";
 
+/// Where shapes lie is a matrix of each instance, or of one alone where ALONE is defined: a processor that
+/// draws would look an instance's up for every vertex.
 inline constexpr const char* shape_vertex = R"(#version 330 core
 layout(location = 0) in vec3 position;
 layout(location = 1) in vec3 normal;
 layout(location = 2) in vec2 texturePlace;
 layout(location = 3) in vec4 vertexColor;
+#ifdef ALONE
+uniform mat4 clipFromMesh;
+uniform mat3 viewFromMesh;
+#else
 layout(location = 4) in mat4 worldFromMesh;
 uniform mat4 clipFromWorld;
 uniform mat3 viewFromWorld;
+#endif
 out vec3 viewNormal;
-out vec3 worldNormal;
 out vec2 place;
-out vec3 paint;
+out vec4 paint;
 void main() {
     place = texturePlace;
-    paint = pow(max(vertexColor.rgb, vec3(0.0)), vec3(1.0 / 2.2));
-    worldNormal = mat3(worldFromMesh) * normal;
-    viewNormal = viewFromWorld * worldNormal;
+    paint = vertexColor;
+#ifdef ALONE
+    viewNormal = viewFromMesh * normal;
+    gl_Position = clipFromMesh * vec4(position, 1.0);
+#else
+    viewNormal = viewFromWorld * (mat3(worldFromMesh) * normal);
     gl_Position = clipFromWorld * (worldFromMesh * vec4(position, 1.0));
+#endif
 })";
 
-/// A large soft light from above and a weaker one beside the eye, like a drawing with volume.
+/// A large soft light from above and a weaker one beside the eye, like a drawing with volume. Powers are
+/// multiplied out, and what only some surfaces have is looked at only where SURFACE is defined: it is drawn
+/// by processors too. Source of the bumps' axes: derivatives of places and texture places, common practice.
 inline constexpr const char* shape_fragment = R"(#version 330 core
 in vec3 viewNormal;
-in vec3 worldNormal;
 in vec2 place;
-in vec3 paint;
+in vec4 paint;
 out vec4 color;
 uniform vec3 base;
-uniform sampler2D picture;
-uniform float pictureAmount;
+#ifdef SURFACE
+uniform float metallic, roughness, lit;
+uniform vec3 glow;
+#endif
+#ifdef PICTURED
+uniform sampler2D pictures[4];  // colour, metal and roughness, bumps, glow
+uniform vec4 has;               // how much of each
+uniform mat3 lies[4];
+uniform float opaque, cutoff;
+uniform mat4 viewFromPixel;
+vec2 placeIn(int i) { return (lies[i] * vec3(place, 1.0)).xy; }
+vec3 bumped(vec3 n) {
+    vec4 seen = viewFromPixel * vec4(gl_FragCoord.xyz, 1.0);
+    vec3 at = seen.xyz / seen.w;
+    vec2 uv = placeIn(2);
+    vec3 dx = dFdx(at), dy = dFdy(at);
+    vec2 ux = dFdx(uv), uy = dFdy(uv);
+    vec3 along = dx * uy.y - dy * ux.y, across = dy * ux.x - dx * uy.x;
+    float size = max(dot(along, along), dot(across, across));
+    if (size <= 0.0) return n;
+    float turn = ux.x * uy.y - ux.y * uy.x < 0.0 ? -1.0 : 1.0;
+    along = turn * (along - n * dot(n, along)) * inversesqrt(size);
+    across = turn * (across - n * dot(n, across)) * inversesqrt(size);
+    vec3 bump = texture(pictures[2], uv).xyz * 2.0 - 1.0;
+    return normalize(mat3(along, across, n) * vec3(bump.xy * has.z, bump.z));
+}
+#endif
 uniform vec3 tint;
 uniform float tintAmount;
 uniform float opacity;
+uniform vec3 up;  // of the world, as the eye sees it
 void main() {
-    vec3 n = normalize(viewNormal), w = normalize(worldNormal);
-    if (!gl_FrontFacing) { n = -n; w = -w; }
-    float sky = 0.5 + 0.5 * w.z;
+    vec3 n = normalize(viewNormal);
+    if (!gl_FrontFacing) n = -n;
+    vec3 own = base * paint.rgb;
+#ifdef SURFACE
+    float rough = roughness, metal = metallic;
+    vec3 glowing = glow;
+#endif
+#ifdef PICTURED
+    vec4 shown = mix(vec4(1.0), texture(pictures[0], placeIn(0)), has.x);
+    if (shown.a * opaque * paint.a < cutoff) discard;
+    own *= shown.rgb;
+    vec2 made = mix(vec2(1.0), texture(pictures[1], placeIn(1)).gb, has.y);
+    rough *= made.x;
+    metal *= made.y;
+    if (has.z != 0.0) n = bumped(n);
+    glowing *= mix(vec3(1.0), texture(pictures[3], placeIn(3)).rgb, has.w);
+#endif
+    float sky = 0.5 + 0.5 * dot(n, up);
     float key = max(dot(n, normalize(vec3(-0.45, 0.65, 0.62))), 0.0);
-    float rim = pow(1.0 - max(n.z, 0.0), 3.0);
+    float aside = 1.0 - max(n.z, 0.0), rim = aside * aside * aside;
     vec3 light = mix(vec3(0.62, 0.65, 0.67), vec3(1.0, 1.0, 0.98), sky) * 0.72 + vec3(0.46) * key + vec3(0.10) * rim;
     vec3 half_way = normalize(vec3(-0.45, 0.65, 1.62));
-    float shine = pow(max(dot(n, half_way), 0.0), 26.0) * 0.16;
-    vec3 own = base * paint * mix(vec3(1.0), texture(picture, place).rgb, pictureAmount);
+    float s = max(dot(n, half_way), 0.0);
+#ifdef SURFACE
+    float gloss = 1.0 - clamp(rough, 0.0, 1.0);
+    float shine = pow(s, 2.0 + 150.0 * gloss * gloss) * (0.4 + 0.4 * metal) * gloss;
+    // Metal shows what is about it in its own colour: the sky above, the ground below.
+    float about = 0.5 + 0.5 * dot(2.0 * n.z * n - vec3(0.0, 0.0, 1.0), up);
+    vec3 mirrored = own * mix(0.35, 1.15, mix(sky, smoothstep(0.3, 0.8, about), gloss));
+    vec3 c = mix(mix(own, tint, tintAmount) * light, mix(mirrored, tint, tintAmount), 0.75 * metal);
+    c += shine * mix(vec3(1.0), own, metal);
+#else
+    float s2 = s * s, s8 = s2 * s2 * s2 * s2, shine = s8 * s8 * s8 * s2 * 0.16;  // to the 26th
     vec3 c = mix(own, tint, tintAmount) * light + shine;
+#endif
     // What is bright comes near to white but never reaches it, so that snow keeps its relief.
     vec3 over = max(c - vec3(0.68), vec3(0.0)) / 0.30;
     c = min(c, vec3(0.68)) + 0.30 * (vec3(1.0) - exp(-over));
+#ifdef SURFACE
+    c = mix(mix(own, tint, tintAmount), c, lit);
+    c = min(c + glowing, vec3(1.0));
+#endif
     color = vec4(c, opacity);
 })";
 
@@ -128,7 +194,11 @@ void main() { color = flatColor; })";
 /// Shapes pressed onto the floor along a slanted light.
 inline constexpr const char* shadow_vertex = R"(#version 330 core
 layout(location = 0) in vec3 position;
+#ifdef ALONE
+uniform mat4 worldFromMesh;
+#else
 layout(location = 4) in mat4 worldFromMesh;
+#endif
 uniform mat4 clipFromWorld;
 uniform float floorHeight;
 void main() {

@@ -52,12 +52,14 @@ Document large(std::size_t triangles) {
     return d;
 }
 
-/// Wheels and boxes by the thousand, one in ten turning with the clip.
+/// Wheels and boxes by the thousand beside each other, one in ten turning with the clip.
 Document many(std::size_t parts) {
     Document d = empty_document();
     const PartId first = test::add_shaped(d, "part", test::box({-0.1, -0.1, -0.1}, {0.1, 0.1, 0.1}));
     const ShapeId box = d.parts.find(first)->shape;
-    const PartId second = test::add_shaped(d, "wheel", ball(200));
+    Mesh small = ball(200);
+    for (Vec3f& p : small.positions) p *= 0.13f;
+    const PartId second = test::add_shaped(d, "wheel", std::move(small));
     const ShapeId wheel = d.parts.find(second)->shape;
     const auto side = static_cast<std::size_t>(std::ceil(std::sqrt(static_cast<double>(parts))));
     for (std::size_t i = 0; i < parts; ++i) {
@@ -161,10 +163,10 @@ Rates measure(Look& look, const std::filesystem::path& file) {
     view.frameAll();
     stand.shown_ms([&] { view.paintFully(); });
     Rates rates{};
-    rates.orbit_fps = 1000 / stand.middle_ms(9, [&](int i) {
+    rates.orbit_fps = 1000 / stand.middle_ms(31, [&](int i) {
         view.setDirection(view.camera().azimuth + 0.02 * (i + 1), view.camera().elevation);
     });
-    rates.play_fps = 1000 / stand.middle_ms(9, [&](int i) { stand.session().setFrame(i + 1); });
+    rates.play_fps = 1000 / stand.middle_ms(31, [&](int i) { stand.session().setFrame(i + 1); });
     rates.still_ms = stand.middle_ms(3, [&](int) { view.paintFully(); });
     // In pictures of their own: to tell a pass from the next one takes time.
     const auto shares = [&](auto act) {

@@ -218,6 +218,34 @@ TEST_F(Curves, LanesAreEditedOnTheTimeStrip) {
 }
 
 /// What follows is drawn with who drives it; its run cannot be taken hold of.
+/// What is kept of it from frame to frame is what would be painted anew, but for the line of the frame.
+TEST_F(Curves, FramesMoveTheLineAloneAndEditsAreSeen) {
+    CurveSheet& its = sheet();
+    hands.session.setFrame(10);
+    const QImage at_10 = its.grab().toImage();
+    hands.session.setFrame(60);
+    const QImage at_60 = its.grab().toImage();
+    int first = at_10.width(), last = 0;
+    for (int x = 0; x < at_10.width(); ++x)
+        for (int y = 0; y < at_10.height(); ++y)
+            if (at_10.pixel(x, y) != at_60.pixel(x, y)) first = std::min(first, x), last = std::max(last, x);
+    EXPECT_LT(first, last);
+    hands.session.setFrame(10);
+    EXPECT_EQ(its.grab().toImage(), at_10);
+    const auto edited = [&](const json& step) {
+        const QImage before = its.grab().toImage();
+        EXPECT_TRUE(hands.session.run(step));
+        EXPECT_NE(its.grab().toImage(), before) << step.dump();
+    };
+    const ChannelRef shown = its.channels().front();
+    edited({{"op", "key.set"},
+            {"parts", {shown.owner.value}},
+            {"channel", "shift"},
+            {"frame", 33},
+            {"value", 0.777}});
+    edited({{"op", "clip.set"}, {"last_frame", 200}});
+}
+
 TEST_F(Curves, DrivenChannelsAreShownBesideTheirDriver) {
     hands.session.run({{"op", "follow.add"}, {"parts", {slat(1)}}, {"driver", "Handle"}, {"gain", 50}});
     hands.pickRows({hands.named(slat(1)), handle()});

@@ -1,6 +1,7 @@
 // Pictures, sheets and movies of a clip, from the window.
 #include <QComboBox>
 #include <QMenu>
+#include <QProcess>
 #include <QProgressBar>
 #include <QToolButton>
 #include <fstream>
@@ -171,6 +172,66 @@ TEST_F(Films, AMovieIsGivenToTheEncoderPictureByPicture) {
     EXPECT_EQ(bytes, 10u * 64 * 48 * 4) << "ten pictures";
     EXPECT_NE(words.find("-s 64x48 -r 24"), std::string::npos) << words;
     EXPECT_NE(words.find("libvpx-vp9"), std::string::npos) << words;
+}
+
+/// The pictures of a movie, as the decoder beside the encoder gives them back.
+std::vector<QImage> decoded(const std::string& movie, const QSize& size) {
+    QProcess decoder;
+    decoder.start(QStringLiteral("ffmpeg"), {"-loglevel", "error", "-i", QString::fromStdString(movie), "-f",
+                                             "rawvideo", "-pix_fmt", "rgb24", "-"});
+    decoder.waitForFinished(60000);
+    const QByteArray all = decoder.readAllStandardOutput();
+    const qsizetype each = qsizetype{3} * size.width() * size.height();
+    EXPECT_EQ(all.size() % each, 0) << decoder.readAllStandardError().toStdString();
+    std::vector<QImage> pictures;
+    for (qsizetype at = 0; at + each <= all.size(); at += each)
+        pictures.push_back(QImage(reinterpret_cast<const uchar*>(all.data()) + at, size.width(),
+                                  size.height(), 3 * size.width(), QImage::Format_RGB888)
+                               .copy());
+    return pictures;
+}
+
+/// Mean difference of two pictures, of 255.
+double mean_difference(const QImage& a, const QImage& b) {
+    double sum = 0;
+    for (int x = 0; x < a.width(); ++x)
+        for (int y = 0; y < a.height(); ++y) {
+            const QColor p = a.pixelColor(x, y), q = b.pixelColor(x, y);
+            sum +=
+                std::abs(p.red() - q.red()) + std::abs(p.green() - q.green()) + std::abs(p.blue() - q.blue());
+        }
+    return sum / (3.0 * a.width() * a.height());
+}
+
+/// Both kinds of movie, made and read back: as many pictures as frames, in their order, at the clip's rate,
+/// each like the one that is written as PNG.
+TEST_F(Films, AMovieShowsWhatItsPicturesShow) {
+    hands.session.run({{"op", "clip.set"}, {"last_frame", 80}, {"loop", false}});
+    FilmWish wish;
+    wish.path = file("run.png");
+    wish.size = {160, 120};
+    wish.every = 8;
+    ASSERT_TRUE(made(wish).ok());
+    for (const char* name : {"run.webm", "run.mp4"}) {
+        wish.form = FilmWish::Form::Movie;
+        wish.path = file(name);
+        const auto report = made(wish);
+        ASSERT_TRUE(report.ok()) << report.error().message;
+        const std::vector<QImage> pictures = decoded(file(name), QSize(160, 120));
+        ASSERT_EQ(pictures.size(), 11u) << name;
+        double apart = 0;
+        for (std::size_t i = 0; i < pictures.size(); ++i) {
+            const QImage meant(QString::fromStdString(file(fmt::format("run-{:04}.png", i).c_str())));
+            EXPECT_LT(mean_difference(pictures[i], meant), 4) << name << " " << i;
+            if (i > 0) apart = std::max(apart, mean_difference(pictures[i], pictures[i - 1]));
+        }
+        EXPECT_GT(apart, 0.2) << "it moves";
+        QProcess told;
+        told.start(QStringLiteral("ffprobe"), {"-v", "error", "-show_entries", "stream=r_frame_rate", "-of",
+                                               "csv=p=0", QString::fromStdString(file(name))});
+        told.waitForFinished(60000);
+        EXPECT_EQ(told.readAllStandardOutput().trimmed(), "3/1") << "24 frames a second, every eighth";
+    }
 }
 
 TEST_F(Films, ByHandFromWhereTheViewLooks) {

@@ -62,6 +62,31 @@ TEST(MeshLevels, AreCoarserAndAsNearAsTheySay) {
     EXPECT_TRUE(mesh_levels(test::box({0, 0, 0}, {1, 1, 1})).empty()) << "a box has nothing to spare";
 }
 
+/// Plates with holes are all edges: they are coarser from afar all the same, as near as they say.
+TEST(MeshLevels, WhatIsAllEdgesHasLevelsToo) {
+    Mesh plates;
+    for (int i = 0; i < 12; ++i)
+        plates = test::joined(plates, test::box({0.1 * i, 0, 0}, {0.1 * i + 0.05, 0.3, 0.02}));
+    const auto levels = mesh_levels(plates);
+    ASSERT_FALSE(levels.empty());
+    const MeshLevel& level = levels.front();
+    EXPECT_LE(2 * level.indices.size(), plates.indices.size());
+    EXPECT_LT(level.error_m, 0.5) << "of 1.2 m";
+    const auto place = [&](std::uint32_t v) { return plates.positions[v].cast<double>(); };
+    for (std::uint32_t v = 0; v < plates.positions.size(); ++v) {
+        double away = 1e300;
+        for (std::size_t t = 0; t < level.indices.size(); t += 3)
+            for (int k = 0; k <= 20; ++k)
+                for (int j = 0; j + k <= 20; ++j)
+                    away = std::min(
+                        away, (place(level.indices[t]) +
+                               k / 20.0 * (place(level.indices[t + 1]) - place(level.indices[t])) +
+                               j / 20.0 * (place(level.indices[t + 2]) - place(level.indices[t])) - place(v))
+                                  .norm());
+        ASSERT_LE(away, level.error_m + 0.05) << v;
+    }
+}
+
 /// One move is drawn in full; those that follow are not where the processor draws slowly; then it rests.
 TEST(PicturePace, IsSimplerOnlyWhileSomethingMovesAndOnlyWhereItMustBe) {
     PicturePace pace;

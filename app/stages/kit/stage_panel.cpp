@@ -27,6 +27,17 @@ QString jointWords(const Part& part) {
     }
 }
 
+/// What cards stand on. When they have moved, the gaps that they leave are painted anew: beside a view drawn
+/// by OpenGL, Qt keeps old pixels there.
+class PanelBody : public QWidget {
+protected:
+    bool event(QEvent* event) override {
+        const bool taken = QWidget::event(event);
+        if (event->type() == QEvent::LayoutRequest) update();
+        return taken;
+    }
+};
+
 }  // namespace
 
 StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWidget* parent)
@@ -74,7 +85,7 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     later_label->setWordWrap(true);
     cards_->setSpacing(9);
 
-    auto* body = new QWidget;
+    auto* body = new PanelBody;
     body_ = body;
     auto* layout = new QVBoxLayout(body);
     layout->setContentsMargins(14, 10, 12, 10);
@@ -158,8 +169,6 @@ void StagePanel::refreshAll() {
     const QString tab = shownTab();
     for (const Refreshed& one : refreshed_)
         if (one.tab.isEmpty() || one.tab == tab) one.act();
-    // Cards move when others come and go; the gaps they leave are painted anew.
-    body_->update();
     pinned_->follow();
 }
 

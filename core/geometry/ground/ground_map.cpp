@@ -1,89 +1,12 @@
 #include "core/geometry/ground/ground_map.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 #include "core/geometry/ground/leaning_stand.h"
+#include "core/geometry/ground/upright_stand.h"
 
 namespace pivrak {
-namespace {
-
-/// A wheel's own directions: forward, along the axle, and up at right angles to both.
-struct WheelAxes {
-    Vec3 forward, axle, up;
-    double share;  ///< of a movement along the way asked for that goes along `up`
-
-    WheelAxes(const Vec3& wheel_axle, const Vec3& way) : axle(wheel_axle) {
-        const Vec3 across = way - way.dot(axle) * axle;
-        share = across.norm();
-        up = share > 1e-9 ? Vec3(across / share) : any_perpendicular(axle);
-        forward = axle.cross(up);
-    }
-    /// Forward, along the axle, up.
-    Vec3 own(const Vec3& v) const { return {forward.dot(v), axle.dot(v), up.dot(v)}; }
-};
-
-/// The highest a cylinder of a radius must stand for a polygon below it, of points (forward, across, up).
-class HighestStand {
-public:
-    explicit HighestStand(double radius) : radius_(radius) {}
-
-    double lift = -1e300;
-    Vec3 touch{0, 0, 0};
-
-    void edge(const Vec3& a, const Vec3& b) {
-        double from = 0, to = 1;
-        const double run = b.x() - a.x();
-        if (!clip(a.x(), run, from, to)) return;
-        point(a + from * (b - a));
-        point(a + to * (b - a));
-        if (run == 0) return;
-        // On a slope m the round touches where it is as steep: at r m / sqrt(1 + m^2).
-        const double slope = (b.z() - a.z()) / run, u = radius_ * slope / std::sqrt(1 + slope * slope),
-                     t = (u - a.x()) / run;
-        if (t > from && t < to) point(a + t * (b - a));
-    }
-
-private:
-    /// Keeps the stretch of an edge that lies below the wheel.
-    bool clip(double start, double run, double& from, double& to) const {
-        if (run == 0) return std::abs(start) <= radius_;
-        double t0 = (-radius_ - start) / run, t1 = (radius_ - start) / run;
-        if (t0 > t1) std::swap(t0, t1);
-        from = std::max(from, t0);
-        to = std::min(to, t1);
-        return from <= to;
-    }
-    void point(const Vec3& p) {
-        const double needed = p.z() + std::sqrt(std::max(0.0, radius_ * radius_ - p.x() * p.x()));
-        if (needed <= lift) return;
-        lift = needed;
-        touch = p;
-    }
-    double radius_;
-};
-
-/// A triangle cut to a strip of the width of the tread: at most five corners.
-struct Strip {
-    std::array<Vec3, 8> points;
-    std::size_t count = 0;
-
-    void add(const Vec3& p) { points[count++] = p; }
-    /// Keeps what lies at `side * y <= limit`.
-    Strip cut(double side, double limit) const {
-        Strip out;
-        for (std::size_t i = 0; i < count; ++i) {
-            const Vec3 &a = points[i], &b = points[(i + 1) % count];
-            const double da = side * a.y() - limit, db = side * b.y() - limit;
-            if (da <= 0) out.add(a);
-            if ((da < 0 && db > 0) || (da > 0 && db < 0)) out.add(a + (da / (da - db)) * (b - a));
-        }
-        return out;
-    }
-};
-
-}  // namespace
 
 GroundMap::GroundMap(const Mesh& mesh, const Frame& world_from_mesh) {
     std::vector<Vec3> places;
@@ -92,7 +15,7 @@ GroundMap::GroundMap(const Mesh& mesh, const Frame& world_from_mesh) {
     triangles_.reserve(mesh.triangle_count());
     for (std::size_t i = 0; i + 2 < mesh.indices.size(); i += 3) {
         triangles_.push_back(
-            {{places[mesh.indices[i]], places[mesh.indices[i + 1]], places[mesh.indices[i + 2]]}, 0, 0});
+            {{places[mesh.indices[i]], places[mesh.indices[i + 1]], places[mesh.indices[i + 2]]}});
         for (const Vec3& corner : triangles_.back().at) bounds_.add(corner);
     }
     if (triangles_.empty()) return;
@@ -109,25 +32,33 @@ GroundMap::GroundMap(const Mesh& mesh, const Frame& world_from_mesh) {
     const auto row = [&](double y) {
         return std::clamp(static_cast<int>((y - bounds_.min.y()) / square_m_), 0, rows_ - 1);
     };
-    const auto each_square = [&](const Corners& t, auto take) {
-        const Vec3 low = t.at[0].cwiseMin(t.at[1]).cwiseMin(t.at[2]),
-                   high = t.at[0].cwiseMax(t.at[1]).cwiseMax(t.at[2]);
-        for (int r = row(low.y()); r <= row(high.y()); ++r)
-            for (int c = column(low.x()); c <= column(high.x()); ++c)
+    const auto each_square = [&](const Member& t, auto take) {
+        for (int r = t.row; r <= row(t.high.y()); ++r)
+            for (int c = t.column; c <= column(t.high.x()); ++c)
                 take(static_cast<std::size_t>(r) * static_cast<std::size_t>(columns_) +
                      static_cast<std::size_t>(c));
     };
+    std::vector<Member> boxes;
+    boxes.reserve(triangles_.size());
     first_.assign(static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_) + 1, 0);
-    for (Corners& t : triangles_) {
-        t.column = column(std::min({t.at[0].x(), t.at[1].x(), t.at[2].x()}));
-        t.row = row(std::min({t.at[0].y(), t.at[1].y(), t.at[2].y()}));
-        each_square(t, [&](std::size_t square) { ++first_[square + 1]; });
+    for (const Corners& t : triangles_) {
+        const Vec3 low = t.at[0].cwiseMin(t.at[1]).cwiseMin(t.at[2]),
+                   high = t.at[0].cwiseMax(t.at[1]).cwiseMax(t.at[2]);
+        const auto outward = [](const Vec3& p, float to) {
+            return Vec3f(p.cast<float>().unaryExpr([to](float v) { return std::nextafter(v, to); }));
+        };
+        Member box{outward(low, -1e30f), outward(high, 1e30f), static_cast<std::uint32_t>(boxes.size()), 0,
+                   0};
+        box.column = static_cast<std::uint16_t>(column(box.low.x()));
+        box.row = static_cast<std::uint16_t>(row(box.low.y()));
+        boxes.push_back(box);
+        each_square(box, [&](std::size_t square) { ++first_[square + 1]; });
     }
     for (std::size_t i = 1; i < first_.size(); ++i) first_[i] += first_[i - 1];
     members_.resize(first_.back());
     std::vector<std::uint32_t> next(first_.begin(), first_.end() - 1);
-    for (std::uint32_t t = 0; t < triangles_.size(); ++t)
-        each_square(triangles_[t], [&](std::size_t square) { members_[next[square]++] = t; });
+    for (const Member& box : boxes)
+        each_square(box, [&](std::size_t square) { members_[next[square]++] = box; });
 }
 
 template <class Take>
@@ -148,16 +79,17 @@ void GroundMap::each_near(double x0, double y0, double x1, double y1, Take take)
             const std::size_t square = static_cast<std::size_t>(r) * static_cast<std::size_t>(columns_) +
                                        static_cast<std::size_t>(c);
             for (std::uint32_t i = first_[square]; i < first_[square + 1]; ++i) {
-                const Corners& t = triangles_[members_[i]];
+                const Member& t = members_[i];
                 // One that lies in several squares is taken in the first of them.
-                if (c == std::max(t.column, c0) && r == std::max(t.row, r0)) take(t);
+                if (c == std::max<int>(t.column, c0) && r == std::max<int>(t.row, r0)) take(t);
             }
         }
 }
 
 std::optional<double> GroundMap::height(double x, double y) const {
     std::optional<double> highest;
-    each_near(x, y, x, y, [&](const Corners& t) {
+    each_near(x, y, x, y, [&](const Member& member) {
+        const Corners& t = triangles_[member.triangle];
         const Vec2 p(x, y), a = t.at[0].head<2>(), b = t.at[1].head<2>(), c = t.at[2].head<2>();
         const auto cross = [](const Vec2& u, const Vec2& v) { return u.x() * v.y() - u.y() * v.x(); };
         const double whole = cross(b - a, c - a);
@@ -172,37 +104,13 @@ std::optional<double> GroundMap::height(double x, double y) const {
 }
 
 std::optional<GroundContact> GroundMap::stand(const GroundWheel& wheel, const Vec3& up) const {
-    const WheelAxes axes(wheel.axle, up);
-    if (axes.share < 1e-6) return std::nullopt;
-    const double r = wheel.radius_m, w = wheel.half_width_m;
-    // As far as it reaches sideways, and as far as it shifts sideways when it is moved up or down a slope.
-    const double shift_x = 3 * r * std::abs(axes.up.x()), shift_y = 3 * r * std::abs(axes.up.y());
-    const double reach_x = r * std::abs(axes.forward.x()) + w * std::abs(axes.axle.x()) + shift_x,
-                 reach_y = r * std::abs(axes.forward.y()) + w * std::abs(axes.axle.y()) + shift_y;
-    HighestStand highest(r);
-    each_near(wheel.hub.x() - reach_x, wheel.hub.y() - reach_y, wheel.hub.x() + reach_x,
-              wheel.hub.y() + reach_y, [&](const Corners& t) {
-                  Strip strip;
-                  for (const Vec3& corner : t.at) strip.add(axes.own(corner - wheel.hub));
-                  const auto& p = strip.points;
-                  if (std::min({p[0].x(), p[1].x(), p[2].x()}) > r ||
-                      std::max({p[0].x(), p[1].x(), p[2].x()}) < -r ||
-                      std::min({p[0].y(), p[1].y(), p[2].y()}) > w ||
-                      std::max({p[0].y(), p[1].y(), p[2].y()}) < -w ||
-                      std::max({p[0].z(), p[1].z(), p[2].z()}) + r <= highest.lift)
-                      return;
-                  const Strip cut = strip.cut(1, w).cut(-1, w);
-                  for (std::size_t i = 0; i < cut.count; ++i)
-                      highest.edge(cut.points[i], cut.points[(i + 1) % cut.count]);
-              });
-    if (highest.lift < -1e299) return std::nullopt;
-    const Vec3& touch = highest.touch;
-    GroundContact out;
-    out.lift_m = highest.lift / axes.share;
-    out.place = wheel.hub + touch.x() * axes.forward + touch.y() * axes.axle + touch.z() * axes.up;
-    out.normal =
-        (-touch.x() * axes.forward + std::sqrt(std::max(0.0, r * r - touch.x() * touch.x())) * axes.up) / r;
-    return out;
+    UprightStand stand(wheel, up);
+    if (!stand.can_move()) return std::nullopt;
+    const Vec2 low = wheel.hub.head<2>() - stand.reach(), high = wheel.hub.head<2>() + stand.reach();
+    each_near(low.x(), low.y(), high.x(), high.y(), [&](const Member& t) {
+        if (stand.may_meet(t.low, t.high)) stand.triangle(triangles_[t.triangle].at);
+    });
+    return stand.contact();
 }
 
 std::optional<GroundContact> GroundMap::stand_leaning(const GroundWheel& wheel) const {
@@ -213,7 +121,7 @@ std::optional<GroundContact> GroundMap::stand_leaning(const GroundWheel& wheel) 
                            wheel.half_width_m * std::abs(a.y());
     LeaningStand stand(wheel);
     each_near(hub.x() - reach_x, hub.y() - reach_y, hub.x() + reach_x, hub.y() + reach_y,
-              [&](const Corners& t) { stand.triangle(t.at); });
+              [&](const Member& t) { stand.triangle(triangles_[t.triangle].at); });
     return stand.contact();
 }
 

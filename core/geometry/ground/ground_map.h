@@ -43,14 +43,21 @@ public:
 private:
     struct Corners {
         Vec3 at[3];
-        int column = 0, row = 0;  ///< of the first square it lies in
     };
-    /// `take(triangle)` once for each of those that lie in a square which meets a rectangle.
+    /// A triangle in a square, with the box about it, so that most are settled without a look at their
+    /// corners.
+    struct Member {
+        Vec3f low, high;  ///< no smaller than it is
+        std::uint32_t triangle;
+        std::uint16_t column, row;  ///< of the first square it lies in
+    };
+    /// `take(member)` once for each of those that lie in a square which meets a rectangle.
     template <class Take>
     void each_near(double x0, double y0, double x1, double y1, Take take) const;
 
     std::vector<Corners> triangles_;
-    std::vector<std::uint32_t> first_, members_;  ///< members of square i: first_[i] to first_[i + 1]
+    std::vector<std::uint32_t> first_;  ///< members of square i: first_[i] to first_[i + 1]
+    std::vector<Member> members_;
     Bounds bounds_;
     double square_m_ = 1;
     int columns_ = 1, rows_ = 1;

@@ -4,6 +4,7 @@
 #include <sstream>
 
 #include "core/io/gltf/gltf_axes.h"
+#include "core/io/gltf/gltf_materials.h"
 
 namespace pivrak {
 
@@ -59,35 +60,54 @@ int GltfBuilder::add_attribute(const std::vector<Vec3f>& values, bool with_range
     return accessor;
 }
 
-int GltfBuilder::texture(ImageId id) {
+int GltfBuilder::picture(ImageId id) {
     const Image* image = document_.images.find(id);
     if (!image || image->missing()) return -1;
-    if (const auto known = textures_.find(id); known != textures_.end()) return known->second;
+    const auto [known, added] = pictures_.try_emplace(id, static_cast<int>(model_.images.size()));
+    if (!added) return known->second;
     tinygltf::Image out;
     out.name = image->name;
     out.mimeType = image->mime_type;
     out.bufferView = image_view(id);
     model_.images.push_back(out);
-    tinygltf::Texture texture;
-    texture.source = static_cast<int>(model_.images.size()) - 1;
-    model_.textures.push_back(texture);
-    textures_[id] = static_cast<int>(model_.textures.size()) - 1;
-    return textures_[id];
+    return known->second;
+}
+
+/// One that is sampled as most are needs no sampler.
+int GltfBuilder::sampler(const PictureUse& use) {
+    const std::array<int, 4> asked{use.wrap_s, use.wrap_t, use.magnify, use.minify};
+    if (asked == std::array<int, 4>{PictureUse::repeat, PictureUse::repeat, 0, 0}) return -1;
+    const auto [known, added] = samplers_.try_emplace(asked, static_cast<int>(model_.samplers.size()));
+    if (!added) return known->second;
+    tinygltf::Sampler out;
+    out.wrapS = use.wrap_s;
+    out.wrapT = use.wrap_t;
+    out.magFilter = use.magnify ? use.magnify : -1;
+    out.minFilter = use.minify ? use.minify : -1;
+    model_.samplers.push_back(out);
+    return known->second;
+}
+
+int GltfBuilder::texture(const PictureUse& use) {
+    const int source = picture(use.image);
+    if (source < 0) return -1;
+    const int sampled = sampler(use);
+    const auto [known, added] =
+        textures_.try_emplace({source, sampled}, static_cast<int>(model_.textures.size()));
+    if (!added) return known->second;
+    tinygltf::Texture out;
+    out.source = source;
+    out.sampler = sampled;
+    model_.textures.push_back(out);
+    return known->second;
 }
 
 int GltfBuilder::material(MaterialId id) {
     const Material* material = document_.materials.find(id);
     if (!material) return -1;
     if (const auto known = materials_.find(id); known != materials_.end()) return known->second;
-    tinygltf::Material out;
-    out.name = material->name;
-    out.doubleSided = material->double_sided;
-    out.pbrMetallicRoughness.baseColorFactor.assign(material->base_color.begin(), material->base_color.end());
-    out.pbrMetallicRoughness.metallicFactor = material->metallic;
-    out.pbrMetallicRoughness.roughnessFactor = material->roughness;
-    out.pbrMetallicRoughness.baseColorTexture.index = texture(material->base_color_image);
-    if (material->base_color[3] < 1.0) out.alphaMode = "BLEND";
-    model_.materials.push_back(out);
+    model_.materials.push_back(gltf_from_material(
+        *material, [this](const PictureUse& use) { return texture(use); }, extensions_));
     materials_[id] = static_cast<int>(model_.materials.size()) - 1;
     return materials_[id];
 }
@@ -231,6 +251,7 @@ Result<std::string> GltfBuilder::finish() {
         model_.scenes.clear();
         model_.defaultScene = -1;
     }
+    model_.extensionsUsed.assign(extensions_.begin(), extensions_.end());
     tinygltf::TinyGLTF writer;
     std::ostringstream stream;
     if (!writer.WriteGltfSceneToStream(&model_, stream, false, true))

@@ -2,6 +2,9 @@
 
 #include <tiny_gltf.h>
 
+#include <array>
+#include <map>
+#include <set>
 #include <string>
 #include <unordered_map>
 #include <vector>
@@ -44,13 +47,18 @@ private:
     int add_view(const void* data, std::size_t bytes, int target);
     int add_accessor(int view, int component_type, std::size_t count, int type);
     int material(MaterialId id);
-    int texture(ImageId id);
+    int picture(ImageId id);
+    int sampler(const PictureUse& use);
+    int texture(const PictureUse& use);
     int add_attribute(const std::vector<Vec3f>& values, bool with_range);
 
     const Document& document_;
     tinygltf::Model model_;
     std::unordered_map<MaterialId, int> materials_;
-    std::unordered_map<ImageId, int> textures_, image_views_;
+    std::unordered_map<ImageId, int> pictures_, image_views_;
+    std::map<std::array<int, 4>, int> samplers_;
+    std::map<std::pair<int, int>, int> textures_;  ///< by picture and sampler
+    std::set<std::string> extensions_;             ///< that the file uses
 };
 
 }  // namespace pivrak

@@ -5,6 +5,8 @@
 #include <assimp/scene.h>
 #include <fmt/format.h>
 
+#include <assimp/DefaultIOSystem.h>
+#include <assimp/MemoryIOWrapper.h>
 #include <algorithm>
 #include <assimp/Importer.hpp>
 #include <assimp/ProgressHandler.hpp>
@@ -13,10 +15,13 @@
 
 #include "core/base/words.h"
 #include "core/geometry/mesh/creases.h"
+#include "core/io/import/gltf_surfaces.h"
 #include "core/io/import/import_animation.h"
 #include "core/io/import/import_formats.h"
 #include "core/io/import/import_materials.h"
 #include "core/io/import/import_scene.h"
+#include "core/io/import/import_vertices.h"
+#include "core/io/import/obj_objects.h"
 
 namespace pivrak {
 
@@ -41,6 +46,21 @@ private:
     bool cancelled_ = false;
 };
 
+/// Files as they are, but for one whose bytes are given.
+class OneFileGiven : public Assimp::DefaultIOSystem {
+public:
+    OneFileGiven(const std::filesystem::path& path, const std::string& bytes) : path_(path), bytes_(bytes) {}
+    Assimp::IOStream* Open(const char* file, const char* mode) override {
+        if (path_ != file) return DefaultIOSystem::Open(file, mode);
+        return new Assimp::MemoryIOStream(reinterpret_cast<const std::uint8_t*>(bytes_.data()),
+                                          bytes_.size());
+    }
+
+private:
+    std::filesystem::path path_;
+    const std::string& bytes_;
+};
+
 /// Rotation from the file's axes to ours.
 Mat3 core_from_file_axes(char up) {
     Mat3 turn = Mat3::Identity();
@@ -52,13 +72,15 @@ Mat3 core_from_file_axes(char up) {
 class SceneReader {
 public:
     SceneReader(const aiScene& scene, const std::filesystem::path& path, const ModelFormat& format,
-                const Document& document, const Progress& progress)
+                const GltfSurfaces* surfaces, const ObjNames* names, const Document& document,
+                const Progress& progress)
         : scene_(scene),
           path_(path),
+          names_(names),
           progress_(progress),
           linear_colors_(format.linear_colors),
           out_{document, {}, {}},
-          materials_(scene, path_, format.linear_colors, out_.document, out_.messages) {}
+          materials_(scene, path_, format.linear_colors, surfaces, out_.document, out_.messages) {}
 
     Result<ImportOutcome> read(const ImportOptions& options, const ModelFormat& format,
                                std::optional<double> stated) {
@@ -105,7 +127,7 @@ private:
     }
 
     struct Pending {
-        const aiNode* node;
+        FoundNode found;
         PartId parent;
         Mat4 file_world;
         Frame parent_world;
@@ -116,8 +138,16 @@ private:
         // A root that readers make up is no part of a path: whether there is one depends on the file's
         // others.
         const aiNode& root = *scene_.mRootNode;
-        std::vector<Pending> pending{{&root, PartId{}, Mat4::Identity(), Frame{},
+        std::vector<Pending> pending{{{&root, text_of(root.mName.C_Str()), {}},
+                                      PartId{},
+                                      Mat4::Identity(),
+                                      Frame{},
                                       is_made_up(root) ? "" : "/" + text_of(root.mName.C_Str())}};
+        if (const auto only = only_below(root)) {
+            pending.front().found = *only;
+            pending.front().path = "/" + only->name;
+            pending.front().file_world = matrix_of(root.mTransformation);
+        }
         std::size_t done = 0;
         while (!pending.empty()) {
             const Pending at = std::move(pending.back());
@@ -126,16 +156,44 @@ private:
             PIVRAK_TRY(below, add_part(at));
             std::map<std::string, int> uses;
             std::vector<Pending> children;
-            for (unsigned c = 0; c < at.node->mNumChildren; ++c) {
-                const aiNode* child = at.node->mChildren[c];
-                const std::string name = text_of(child->mName.C_Str());
-                const int use = ++uses[name];
-                children.push_back({child, below.parent, below.file_world, below.parent_world,
-                                    at.path + "/" + name + (use > 1 ? fmt::format("#{}", use) : "")});
+            for (FoundNode& child : found_below(at.found)) {
+                const int use = ++uses[child.name];
+                const std::string path =
+                    at.path + "/" + child.name + (use > 1 ? fmt::format("#{}", use) : "");
+                children.push_back(
+                    {std::move(child), below.parent, below.file_world, below.parent_world, path});
             }
             std::move(children.rbegin(), children.rend(), std::back_inserter(pending));
         }
         return {};
+    }
+
+    /// The nodes that a node carries.
+    std::vector<FoundNode> found_below(const FoundNode& found) {
+        if (names_ && found.node == scene_.mRootNode) {
+            std::size_t empty = 0;
+            auto objects = obj_objects(*scene_.mRootNode, *names_, empty);
+            if (empty > 0)
+                out_.messages.push_back(fmt::format("{} without a face left out", counted(empty, "object")));
+            return objects;
+        }
+        if (!found.below.empty()) return found.below;
+        std::vector<FoundNode> below;
+        for (unsigned c = 0; c < found.node->mNumChildren; ++c) {
+            const aiNode* child = found.node->mChildren[c];
+            below.push_back({child, text_of(child->mName.C_Str()), {}});
+        }
+        return below;
+    }
+
+    /// What a made-up root carries where it would only say the same again: one node, called as the file is.
+    std::optional<FoundNode> only_below(const aiNode& root) {
+        if (!is_made_up(root) || !names_) return std::nullopt;
+        std::size_t empty = 0;
+        auto objects = obj_objects(root, *names_, empty);
+        if (objects.size() != 1 || empty > 0 || objects.front().name != path_.stem().string())
+            return std::nullopt;
+        return objects.front();
     }
 
     Error cancelled() const {
@@ -143,30 +201,30 @@ private:
     }
 
     Result<Pending> add_part(const Pending& at) {
-        const Mat4 file_world = at.file_world * matrix_of(at.node->mTransformation);
+        const aiNode& node = *at.found.node;
+        const Mat4 file_world = at.file_world * matrix_of(node.mTransformation);
         if (!file_world.allFinite())
             return Error{"import.not_finite",
-                         fmt::format("node '{}' has a place that is not a finite number",
-                                     text_of(at.node->mName.C_Str())),
-                         text_of(at.node->mName.C_Str())};
+                         fmt::format("node '{}' has a place that is not a finite number", at.found.name),
+                         at.found.name};
         const RigidSplit split = split_rigid(axes_.core_from_file * file_world * axes_.file_from_core);
         Part part;
         part.id = out_.document.new_id<PartId>();
-        part.name = node_name(*at.node);
+        part.name = node_name(at.found);
         part.parent = at.parent;
         part.parent_from_rest = (at.parent_world.inverse() * split.frame).normalized();
         part.origin.source = static_cast<std::uint32_t>(out_.document.sources.size());
         part.origin.node = at.path;
         part.origin.world_from_node = split.frame;
-        if (at.node->mNumMeshes > 0) {
-            PIVRAK_TRY(shape, shape_of(*at.node, split.stretch * core_from_file_axes_));
+        if (node.mNumMeshes > 0) {
+            PIVRAK_TRY(shape, shape_of(at.found, split.stretch * core_from_file_axes_));
             part.shape = shape;
             note_stretch(split.stretch, part.origin);
         }
         out_.document.parts.set(part);
         out_.parts.push_back(part.id);
-        part_of_[at.node] = part.id;
-        return Pending{at.node, part.id, file_world, split.frame, at.path};
+        part_of_[&node] = part.id;
+        return Pending{at.found, part.id, file_world, split.frame, at.path};
     }
 
     void note_stretch(const Mat3& stretch, Origin& origin) const {
@@ -181,11 +239,17 @@ private:
                (name.empty() || name == "ROOT" || name.front() == '<' || name == path_.filename().string());
     }
 
-    std::string node_name(const aiNode& node) const {
-        const std::string name = text_of(node.mName.C_Str());
-        if (is_made_up(node)) return path_.stem().string();
+    std::string node_name(const FoundNode& found) const {
+        const bool is_root = !found.node->mParent;
+        if (is_made_up(*found.node)) {
+            const std::string stem = path_.stem().string();
+            for (const FoundNode& child :
+                 names_ ? obj_objects(*found.node, *names_) : std::vector<FoundNode>{})
+                if (child.name == stem) return stem + " model";
+            return stem;
+        }
         // Paths of names are divided by slashes.
-        std::string plain = name.empty() ? (node.mParent ? "part" : path_.stem().string()) : name;
+        std::string plain = found.name.empty() ? (is_root ? path_.stem().string() : "part") : found.name;
         std::replace(plain.begin(), plain.end(), '/', '-');
         return plain;
     }
@@ -193,7 +257,8 @@ private:
     /// Nodes with the same meshes and the same stretch (to a millionth) show one shape.
     using ShapeKey = std::pair<std::vector<unsigned>, std::array<std::int64_t, 9>>;
 
-    Result<ShapeId> shape_of(const aiNode& node, const Mat3& stretch) {
+    Result<ShapeId> shape_of(const FoundNode& found, const Mat3& stretch) {
+        const aiNode& node = *found.node;
         ShapeKey key{{node.mMeshes, node.mMeshes + node.mNumMeshes}, {}};
         for (Eigen::Index i = 0; i < 9; ++i)
             key.second[static_cast<std::size_t>(i)] = std::llround(stretch.data()[i] / file_scale_ * 1e6);
@@ -206,20 +271,24 @@ private:
         triangles_ += mesh.triangle_count();
         if (mesh.indices.empty()) return ShapeId{};
         if (mesh.normals.empty()) mesh = with_normals(mesh);
-        const std::string name = text_of(scene_.mMeshes[key.first.front()]->mName.C_Str());
+        const std::string name = mesh_name(*scene_.mMeshes[key.first.front()]);
         const ShapeId id = out_.document.new_id<ShapeId>();
-        out_.document.shapes.set(
-            make_shape(id, name.empty() ? text_of(node.mName.C_Str()) : name, std::move(mesh)));
+        out_.document.shapes.set(make_shape(id, name.empty() ? found.name : name, std::move(mesh)));
         return shapes_[key] = id;
+    }
+
+    std::string mesh_name(const aiMesh& mesh) const {
+        const ObjNames::Entry* entry = names_ ? names_->find(mesh.mName.C_Str()) : nullptr;
+        return text_of(entry ? entry->name.c_str() : mesh.mName.C_Str());
     }
 
     Result<void> append(const aiMesh& source, const Mat3& stretch, Mesh& mesh) {
         if ((source.mPrimitiveTypes & aiPrimitiveType_TRIANGLE) == 0 || source.mNumFaces == 0) return {};
         const auto first = static_cast<std::uint32_t>(mesh.positions.size());
-        PIVRAK_CHECK(append_vertices(source, stretch, mesh));
+        PIVRAK_CHECK(append_vertices(source, mesh_name(source), stretch, linear_colors_, mesh));
         const bool mirrored = stretch.determinant() < 0;
         Submesh run{materials_.material(source.mMaterialIndex),
-                    static_cast<std::uint32_t>(mesh.indices.size()), 0, text_of(source.mName.C_Str())};
+                    static_cast<std::uint32_t>(mesh.indices.size()), 0, mesh_name(source)};
         mesh.indices.reserve(mesh.indices.size() + std::size_t{source.mNumFaces} * 3);
         for (unsigned f = 0; f < source.mNumFaces; ++f) {
             const aiFace& face = source.mFaces[f];
@@ -228,83 +297,15 @@ private:
                 const unsigned v = face.mIndices[mirrored ? 2 - k : k];
                 if (v >= source.mNumVertices)
                     return Error{"import.index",
-                                 fmt::format("mesh '{}', face {}: vertex {} of {}",
-                                             text_of(source.mName.C_Str()), f, v, source.mNumVertices),
-                                 text_of(source.mName.C_Str())};
+                                 fmt::format("mesh '{}', face {}: vertex {} of {}", mesh_name(source), f, v,
+                                             source.mNumVertices),
+                                 mesh_name(source)};
                 mesh.indices.push_back(first + v);
             }
         }
         run.index_count = static_cast<std::uint32_t>(mesh.indices.size()) - run.first_index;
         if (run.index_count > 0) mesh.submeshes.push_back(std::move(run));
         return {};
-    }
-
-    Result<void> append_vertices(const aiMesh& source, const Mat3& stretch, Mesh& mesh) {
-        const std::size_t first = mesh.positions.size(), count = source.mNumVertices;
-        mesh.positions.resize(first + count);
-        for (std::size_t v = 0; v < count; ++v) {
-            const aiVector3D& p = source.mVertices[v];
-            const Vec3f placed = (stretch * Vec3(p.x, p.y, p.z)).cast<float>();
-            if (!placed.allFinite())
-                return Error{"import.not_finite",
-                             fmt::format("mesh '{}', vertex {}: ({}, {}, {}) is not a finite place",
-                                         text_of(source.mName.C_Str()), v, p.x, p.y, p.z),
-                             text_of(source.mName.C_Str())};
-            mesh.positions[first + v] = placed;
-        }
-        append_normals(source, stretch, first, mesh);
-        append_uvs(source, first, mesh);
-        append_colors(source, first, mesh);
-        return {};
-    }
-
-    /// The reader turns pictures upside down against glTF, whose v runs downwards from the top.
-    static void append_uvs(const aiMesh& source, std::size_t first, Mesh& mesh) {
-        if (!source.HasTextureCoords(0) && mesh.uvs.empty()) return;
-        mesh.uvs.resize(mesh.positions.size(), Vec2f(0, 0));
-        if (!source.HasTextureCoords(0)) return;
-        for (std::size_t v = 0; v < source.mNumVertices; ++v) {
-            const aiVector3D& uv = source.mTextureCoords[0][v];
-            if (std::isfinite(uv.x) && std::isfinite(uv.y)) mesh.uvs[first + v] = Vec2f(uv.x, 1.f - uv.y);
-        }
-    }
-
-    void append_colors(const aiMesh& source, std::size_t first, Mesh& mesh) const {
-        if (!source.HasVertexColors(0) && mesh.colors.empty()) return;
-        mesh.colors.resize(mesh.positions.size(), Vec4f(1, 1, 1, 1));
-        if (!source.HasVertexColors(0)) return;
-        const auto component = [&](float c) {
-            const double value = std::isfinite(c) ? std::clamp(static_cast<double>(c), 0.0, 1.0) : 1.0;
-            return static_cast<float>(linear_colors_ ? value : linear_from_screen(value));
-        };
-        for (std::size_t v = 0; v < source.mNumVertices; ++v) {
-            const aiColor4D& c = source.mColors[0][v];
-            const float opacity = std::isfinite(c.a) ? std::clamp(c.a, 0.f, 1.f) : 1.f;
-            mesh.colors[first + v] = Vec4f(component(c.r), component(c.g), component(c.b), opacity);
-        }
-    }
-
-    /// Normals follow the inverse transpose of the stretch (a mirror turns them with the faces).
-    static void append_normals(const aiMesh& source, const Mat3& stretch, std::size_t first, Mesh& mesh) {
-        const std::size_t count = source.mNumVertices;
-        if (!source.HasNormals() || (first > 0 && mesh.normals.empty())) {
-            mesh.normals.clear();
-            return;
-        }
-        // A stretch that flattens a part has no inverse; cofactors still give the right directions.
-        Mat3 cofactor;
-        cofactor.col(0) = stretch.col(1).cross(stretch.col(2));
-        cofactor.col(1) = stretch.col(2).cross(stretch.col(0));
-        cofactor.col(2) = stretch.col(0).cross(stretch.col(1));
-        const double sign = stretch.determinant() < 0 ? -1 : 1;
-        mesh.normals.resize(first + count);
-        for (std::size_t v = 0; v < count; ++v) {
-            const aiVector3D& n = source.mNormals[v];
-            const Vec3 turned = sign * (cofactor * Vec3(n.x, n.y, n.z));
-            const double length = turned.norm();
-            mesh.normals[first + v] =
-                std::isfinite(length) && length > 0 ? Vec3f((turned / length).cast<float>()) : Vec3f(0, 0, 1);
-        }
     }
 
     /// What the reader knows but parts of a machine have no place for.
@@ -324,6 +325,7 @@ private:
 
     const aiScene& scene_;
     const std::filesystem::path& path_;
+    const ObjNames* names_;  ///< null where the reader's names are the file's
     const Progress& progress_;
     bool linear_colors_;
     ImportOutcome out_;
@@ -342,8 +344,20 @@ Result<ImportOutcome> import_model(const Document& document, const std::filesyst
                                    const ImportOptions& options, const Progress& progress) {
     PIVRAK_TRY(format, model_format(path));
     PIVRAK_TRY(stated, check_model_file(path, format));
+    std::optional<GltfSurfaces> surfaces;
+    if (format.ending == ".gltf" || format.ending == ".glb") {
+        PIVRAK_TRY(read, read_gltf_surfaces(path));
+        surfaces = std::move(read);
+    }
+    std::optional<ObjNames> names;
+    if (format.ending == ".obj") {
+        PIVRAK_TRY(read, ObjNames::read(path));
+        names = std::move(read);
+    }
     Assimp::Importer importer;
-    auto* handler = new ReadingProgress(progress);  // the importer owns it
+    if (names) importer.SetIOHandler(new OneFileGiven(path, names->numbered()));      // the importer owns it
+    if (surfaces) importer.SetIOHandler(new OneFileGiven(path, surfaces->numbered));  // the importer owns it
+    auto* handler = new ReadingProgress(progress);                                    // the importer owns it
     importer.SetProgressHandler(handler);
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_POINT | aiPrimitiveType_LINE);
     // COLLADA nodes have a name for people beside their id.
@@ -363,7 +377,9 @@ Result<ImportOutcome> import_model(const Document& document, const std::filesyst
                      fmt::format("'{}' cannot be read: {}", path.filename().string(),
                                  thrown.empty() ? text_of(importer.GetErrorString()) : thrown),
                      path.string()};
-    auto read = SceneReader(*scene, path, format, document, progress).read(options, format, stated);
+    auto read = SceneReader(*scene, path, format, surfaces ? &*surfaces : nullptr, names ? &*names : nullptr,
+                            document, progress)
+                    .read(options, format, stated);
     if (read) return read;
     // What is wrong inside a file is told with the file's name.
     Error error = read.error();

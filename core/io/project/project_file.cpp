@@ -7,6 +7,7 @@
 #include "core/base/guarded.h"
 #include "core/io/atomic_file.h"
 #include "core/io/gltf/gltf_read.h"
+#include "core/io/gltf/gltf_values.h"
 #include "core/io/gltf/gltf_write.h"
 #include "core/io/output_path.h"
 #include "core/io/project/project_json.h"
@@ -17,36 +18,6 @@ namespace pivrak {
 namespace {
 
 using nlohmann::json;
-
-/// tinygltf keeps extras in a type of its own; whole numbers beyond its range become doubles, exactly.
-tinygltf::Value to_value(const json& j) {
-    switch (j.type()) {
-        case json::value_t::object: {
-            tinygltf::Value::Object object;
-            for (const auto& [key, value] : j.items()) object[key] = to_value(value);
-            return tinygltf::Value(std::move(object));
-        }
-        case json::value_t::array: {
-            tinygltf::Value::Array array;
-            for (const json& value : j) array.push_back(to_value(value));
-            return tinygltf::Value(std::move(array));
-        }
-        case json::value_t::string:
-            return tinygltf::Value(j.get<std::string>());
-        case json::value_t::boolean:
-            return tinygltf::Value(j.get<bool>());
-        case json::value_t::number_integer:
-        case json::value_t::number_unsigned: {
-            const auto whole = j.get<std::int64_t>();
-            if (whole >= INT32_MIN && whole <= INT32_MAX) return tinygltf::Value(static_cast<int>(whole));
-            return tinygltf::Value(static_cast<double>(whole));
-        }
-        case json::value_t::number_float:
-            return tinygltf::Value(j.get<double>());
-        default:
-            return {};
-    }
-}
 
 /// Names of the groups of the runs that are written; empty when none has one.
 std::vector<std::string> group_names(const Mesh& mesh) {
@@ -230,9 +201,13 @@ Result<void> check_references(const Document& document) {
     for (const Part& part : document.parts)
         if (part.chain && !document.chains.contains(part.chain))
             return damaged("'" + part.name + "' is the datum of a chain that does not exist");
-    for (const Material& material : document.materials)
-        if (material.base_color_image && !document.images.contains(material.base_color_image))
-            return damaged("material '" + material.name + "' has a picture that does not exist");
+    for (const Material& material : document.materials) {
+        bool all = true;
+        each_picture(material, [&](const std::string&, const PictureUse& use) {
+            all &= !use || document.images.contains(use.image);
+        });
+        if (!all) return damaged("material '" + material.name + "' has a picture that does not exist");
+    }
     for (const Print& print : document.prints)
         if (print.material && !document.materials.contains(print.material))
             return damaged("print '" + print.name + "' has a material that does not exist");

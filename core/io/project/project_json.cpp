@@ -6,6 +6,7 @@
 
 #include "core/io/project/coupling_json.h"
 #include "core/io/project/field_json.h"
+#include "core/io/project/material_json.h"
 
 namespace pivrak {
 
@@ -140,14 +141,7 @@ json project_to_json(const Document& document, const GltfIndices& indices) {
         ++i;
     }
     i = 0;
-    for (const Material& m : document.materials)
-        materials.push_back({{"id", m.id.value},
-                             {"name", m.name},
-                             {"base_color", m.base_color},
-                             {"metallic", m.metallic},
-                             {"roughness", m.roughness},
-                             {"image", m.base_color_image.value},
-                             {"double_sided", m.double_sided}});
+    for (const Material& m : document.materials) materials.push_back(material_to_json(m));
     for (const Image& image : document.images)
         images.push_back({{"id", image.id.value},
                           {"name", image.name},

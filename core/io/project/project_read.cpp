@@ -5,6 +5,7 @@
 
 #include "core/io/project/coupling_json.h"
 #include "core/io/project/field_json.h"
+#include "core/io/project/material_json.h"
 #include "core/io/project/project_json.h"
 
 namespace pivrak {
@@ -143,18 +144,6 @@ Part part_from_json(const json& entry) {
 #include "core/elements/kinds.def"
                                          });
     return part;
-}
-
-Material material_from_json(const json& entry) {
-    Material m;
-    m.id = id_of<MaterialId>(entry);
-    m.name = entry.at("name").get<std::string>();
-    for (std::size_t k = 0; k < 4; ++k) m.base_color[k] = finite(entry.at("base_color").at(k));
-    m.metallic = finite(entry.at("metallic"));
-    m.roughness = finite(entry.at("roughness"));
-    m.base_color_image = id_if<ImageId>(entry, "image");
-    m.double_sided = entry.at("double_sided").get<bool>();
-    return m;
 }
 
 std::optional<Handle> handle_from_json(const json& key, const char* side) {

@@ -82,7 +82,9 @@ void renumber(Document& document, std::uint64_t by) {
     std::map<const Mesh*, std::shared_ptr<const Mesh>> meshes;
     ids.table(document.parts, [&](Part& part) { renumber_part(part, ids); });
     ids.table(document.shapes, [&](Shape& shape) { renumber_shape(shape, ids, meshes); });
-    ids.table(document.materials, [&](Material& material) { ids.move(material.base_color_image); });
+    ids.table(document.materials, [&](Material& material) {
+        each_picture(material, [&](const std::string&, PictureUse& use) { ids.move(use.image); });
+    });
     ids.table(document.images, [](Image&) {});
     ids.table(document.couplings, [&](Coupling& coupling) {
         std::visit([&](auto& kind) { std::decay_t<decltype(kind)>::fields(kind, ids); }, coupling.what);

@@ -47,10 +47,7 @@ private:
         for (const Material& fresh : out_.document.materials) {
             if (before_.materials.contains(fresh.id)) continue;
             for (const Material& old : before_.materials) {
-                Material same = old;
-                same.id = fresh.id;
-                same.base_color_image = fresh.base_color_image;
-                if (same == fresh && same_picture(old.base_color_image, fresh.base_color_image)) {
+                if (is_same_surface(old, fresh)) {
                     old_of[fresh.id] = old.id;
                     break;
                 }
@@ -67,6 +64,21 @@ private:
             out_.document.shapes.set(make_shape(shape.id, shape.name, std::move(mesh)));
         }
         for (const auto& [fresh, old] : old_of) out_.document.materials.erase(fresh);
+    }
+
+    bool is_same_surface(const Material& old, const Material& fresh) const {
+        Material as_fresh = old;
+        as_fresh.id = fresh.id;
+        std::vector<ImageId> images;
+        each_picture(fresh, [&](const std::string&, const PictureUse& use) { images.push_back(use.image); });
+        std::size_t i = 0;
+        bool same = true;
+        each_picture(as_fresh, [&](const std::string&, PictureUse& use) {
+            if (i >= images.size()) return;
+            same &= same_picture(use.image, images[i]);
+            use.image = images[i++];
+        });
+        return same && as_fresh == fresh;
     }
 
     bool same_picture(ImageId a, ImageId b) const {

@@ -117,7 +117,9 @@ public:
         out_.readings["groups"] = nlohmann::json::array();
         const SharedTable<Material>& materials = out_.document.materials;
         options.compare_uvs = std::any_of(materials.begin(), materials.end(), [](const Material& m) {
-            return static_cast<bool>(m.base_color_image);
+            bool any = false;
+            each_picture(m, [&](const std::string&, const PictureUse& use) { any |= bool(use); });
+            return any;
         });
         std::size_t repeated = 0;
         for (const RepeatGroup& group : find_repeats(meshes_, options)) {

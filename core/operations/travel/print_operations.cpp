@@ -41,7 +41,7 @@ MaterialId print_material(Document& document) {
     m.name = print_material_name;
     m.base_color = {1, 1, 1, 1};
     m.roughness = 0.95;
-    m.base_color_image = image.id;
+    m.base_color_picture.image = image.id;
     document.materials.set(m);
     return m.id;
 }

@@ -103,6 +103,29 @@ TEST(GroundMap, StandsAsCloseAsManyRaysSay) {
     }
 }
 
+// Two ways to the same place: circles seen across the axle, and the closed forms of a wheel that may lean.
+TEST(GroundMap, AnUprightWheelStandsAsOneThatMayLean) {
+    Mesh mesh = sheet(3, 17, [](double x, double y) { return 0.2 * std::sin(3.1 * x) * std::cos(2.3 * y); });
+    for (const double at : {-1.0, 0.3, 1.1})
+        mesh = test::joined(mesh, test::box({at, -at, -1}, {at + 0.2, 0.35 - at, 0.15 + 0.1 * at}));
+    const GroundMap ground(mesh, Frame{});
+    std::mt19937 random(11);
+    std::uniform_real_distribution<double> place(-2, 2), angle(0, 2 * pi), size(0.1, 0.6);
+    for (int i = 0; i < 400; ++i) {
+        const double heading = angle(random);
+        const GroundWheel wheel{{place(random), place(random), 1},
+                                Vec3(-std::sin(heading), std::cos(heading), 0),
+                                size(random),
+                                i % 5 == 0 ? 0 : 0.5 * size(random)};
+        const auto upright = ground.stand(wheel, {0, 0, 1}), leaning = ground.stand_leaning(wheel);
+        ASSERT_TRUE(upright && leaning);
+        EXPECT_NEAR(upright->lift_m, leaning->lift_m, 1e-9) << i;
+        const Vec3 out = upright->place - wheel.hub - upright->lift_m * Vec3::UnitZ();
+        EXPECT_NEAR((out - out.dot(wheel.axle) * wheel.axle).norm(), wheel.radius_m, 1e-9) << i;
+        EXPECT_LE(std::abs(out.dot(wheel.axle)), wheel.half_width_m + 1e-9) << i;
+    }
+}
+
 TEST(GroundMap, AMovedGroundAndALeaningBodyAgree) {
     const Mesh flat = test::box({-5, -5, -1}, {5, 5, 0});
     const GroundWheel wheel{{0.3, -0.1, 1.0}, {0, 1, 0}, 0.4, 0.1};

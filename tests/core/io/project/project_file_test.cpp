@@ -38,7 +38,7 @@ Document full_document() {
     wood.id = d.new_id<MaterialId>();
     wood.name = "wood";
     wood.base_color = {0.1, 0.2, 1.0 / 3, 1};
-    wood.base_color_image = image.id;
+    wood.base_color_picture.image = image.id;
     d.materials.set(wood);
     Material unused;
     unused.id = d.new_id<MaterialId>();

@@ -1,0 +1,100 @@
+#include "core/io/import/gltf_surfaces.h"
+
+#include <fmt/format.h>
+
+#include <cstring>
+#include <nlohmann/json.hpp>
+
+#include "core/io/atomic_file.h"
+
+namespace pivrak {
+namespace {
+
+using nlohmann::json;
+
+constexpr std::size_t before_chunks = 12, before_chunk = 8;
+
+/// A file's JSON, and for a binary one the chunks behind it.
+struct Split {
+    bool is_binary = false;
+    std::string text, rest;
+};
+
+Split split(const std::string& bytes) {
+    if (!bytes.starts_with("glTF") || bytes.size() < before_chunks + before_chunk) return {false, bytes, {}};
+    std::uint32_t size = 0;
+    std::memcpy(&size, bytes.data() + before_chunks, sizeof size);
+    const std::size_t from = before_chunks + before_chunk;
+    const std::size_t end = std::min(from + size, bytes.size());
+    return {true, bytes.substr(from, end - from), bytes.substr(end)};
+}
+
+std::string joined(const Split& like, const json& model) {
+    std::string text = model.dump(-1, ' ', false, json::error_handler_t::replace);
+    if (!like.is_binary) return text;
+    while (text.size() % 4 != 0) text += ' ';
+    std::string out = "glTF";
+    const auto add = [&](std::size_t number) {
+        const auto word = static_cast<std::uint32_t>(number);
+        out.append(reinterpret_cast<const char*>(&word), sizeof word);
+    };
+    add(2);
+    add(before_chunks + before_chunk + text.size() + like.rest.size());
+    add(text.size());
+    add(0x4E4F534A);
+    return out + text + like.rest;
+}
+
+/// Without what needs geometry to be read.
+json surfaces_of(const json& whole) {
+    json out = json::object();
+    for (const char* key : {"asset", "buffers", "bufferViews", "images", "textures", "samplers", "materials"})
+        if (whole.contains(key)) out[key] = whole[key];
+    return out;
+}
+
+}  // namespace
+
+Result<GltfSurfaces> read_gltf_surfaces(const std::filesystem::path& path) {
+    PIVRAK_TRY(bytes, read_file(path));
+    const auto problem = [&](std::string words) {
+        while (!words.empty() && words.back() == '\n') words.pop_back();
+        return Error{"gltf.read",
+                     fmt::format("'{}' cannot be read as glTF: {}", path.filename().string(), words),
+                     path.string()};
+    };
+    const Split parts = split(bytes);
+    json whole = json::parse(parts.text, nullptr, false);
+    if (!whole.is_object()) return problem("its JSON is damaged");
+    tinygltf::TinyGLTF reader;
+    reader.SetImageLoader(
+        [](tinygltf::Image* image, const int, std::string*, std::string*, int, int, const unsigned char* from,
+           int size, void*) {
+            image->image.assign(from, from + size);
+            return true;
+        },
+        nullptr);
+    reader.SetStoreOriginalJSONForExtrasAndExtensions(true);
+    GltfSurfaces out;
+    std::string error, warning;
+    const std::string text = joined(parts, surfaces_of(whole)), folder = path.parent_path().string();
+    bool read = false;
+    try {
+        const auto size = static_cast<unsigned int>(text.size());
+        read = parts.is_binary
+                   ? reader.LoadBinaryFromMemory(&out.model, &error, &warning,
+                                                 reinterpret_cast<const unsigned char*>(text.data()), size,
+                                                 folder)
+                   : reader.LoadASCIIFromString(&out.model, &error, &warning, text.data(), size, folder);
+    } catch (const std::exception& thrown) {
+        error = thrown.what();
+    }
+    if (!read) return problem(error);
+    if (whole.contains("materials") && whole["materials"].is_array())
+        for (std::size_t i = 0; i < whole["materials"].size(); ++i)
+            if (whole["materials"][i].is_object()) whole["materials"][i]["name"] = std::to_string(i);
+    out.numbered = joined(parts, whole);
+    return out;
+}
+
+}  // namespace pivrak

@@ -1,0 +1,70 @@
+// What stands on the screen, against what each panel paints when it is made to.
+#include <QPushButton>
+#include <QScreen>
+#include <QWindow>
+
+#include "app/shell/stage_panels.h"
+#include "tests/app/station.h"
+
+namespace pivrak {
+namespace {
+
+/// Share of the pixels of a widget that the screen shows otherwise than the widget paints itself [%].
+double stale_share(QWidget& widget, QScreen& screen, WId window, const QPoint& at) {
+    const QImage shown = screen.grabWindow(window, at.x(), at.y(), widget.width(), widget.height())
+                             .toImage()
+                             .convertToFormat(QImage::Format_RGB32),
+                 meant = widget.grab().toImage().convertToFormat(QImage::Format_RGB32);
+    if (shown.size() != meant.size()) return 100;
+    int other = 0;
+    for (int y = 0; y < shown.height(); ++y)
+        for (int x = 0; x < shown.width(); ++x) {
+            const QRgb a = shown.pixel(x, y), b = meant.pixel(x, y);
+            other += std::abs(qRed(a) - qRed(b)) + std::abs(qGreen(a) - qGreen(b)) +
+                                 std::abs(qBlue(a) - qBlue(b)) >
+                             40
+                         ? 1
+                         : 0;
+        }
+    return 100.0 * other / (shown.width() * shown.height());
+}
+
+void expect_painted(Hands& hands, const std::string& when) {
+    QTest::qWait(60);
+    QWidget* panel = hands.window.findChild<StagePanels*>()->currentWidget();
+    const double stale = stale_share(*panel, *hands.window.screen(), hands.window.winId(),
+                                     panel->mapTo(&hands.window, QPoint()));
+    EXPECT_LT(stale, 0.2) << when << ": " << panel->objectName().toStdString();
+}
+
+/// Panels move their cards about when a preview opens, when something is picked, and from tab to tab.
+TEST(Painted, PanelsShowWhatTheyPaint) {
+    Hands hands(test::look());
+    hands.window.resize(1280, 800);
+    hands.settle();
+    expect_painted(hands, "empty");
+    hands.type("importPath", raw_station, false);
+    hands.click("previewImport");
+    expect_painted(hands, "a file is previewed");
+    hands.click("acceptPreview");
+    ASSERT_GT(hands.session.document().parts.size(), 0u);
+    expect_painted(hands, "it came in");
+    for (int stage = 0; stage < stage_count; ++stage) {
+        hands.key(Qt::Key_1 + stage);
+        QStringList tabs;
+        for (const QPushButton* button : hands.window.findChildren<QPushButton*>())
+            if (button->isVisible() && button->objectName().startsWith("tab")) tabs << button->objectName();
+        for (const QString& tab : tabs) {
+            QTest::mouseClick(hands.find(tab.toLatin1()), Qt::LeftButton);
+            hands.session.select({});
+            hands.settle();
+            expect_painted(hands, tab.toStdString());
+            hands.session.select({hands.session.evaluator().parts().back()});
+            hands.settle();
+            expect_painted(hands, tab.toStdString() + ", a part picked");
+        }
+    }
+}
+
+}  // namespace
+}  // namespace pivrak
