@@ -79,7 +79,7 @@ int main(int argc, char** argv) {
 
     std::string slip_clip;
     auto* slip = app.add_subcommand(
-        "slip", "Measures how much rolling wheels slide over a clip, and whether they stand.");
+        "slip", "Measures how much rolling wheels slide over a clip, and whether they touch the ground.");
     slip->add_option("FILE", file, "a project")->required();
     slip->add_option("--clip", slip_clip, "name of the clip; the first one when left out");
     slip->add_flag("--json", json, "prints JSON with every frame");
@@ -118,7 +118,8 @@ int main(int argc, char** argv) {
     teeth->callback([&] { exit_code = pivrak::cli::teeth(file, tooth_steps, json); });
 
     double map_frame = 0;
-    auto* map = app.add_subcommand("map", "Tells who moves whom, with ratios, and the values at a frame.");
+    auto* map =
+        app.add_subcommand("map", "Lists drivers and driven, with ratios, and the values at a frame.");
     map->add_option("FILE", file, "a project")->required();
     map->add_option("--frame", map_frame, "of the first clip");
     map->add_flag("--json", json, "prints JSON");

@@ -107,9 +107,10 @@ void DriveMapView::refresh() {
     area_->setNote(
         map.channels.empty() && all > 0
             ? tr("%1 channels move each other: pick a part to see who moves it, and whom it moves").arg(all)
-        : shown < all
-            ? tr("who moves whom, at this frame: %1 of %2 channels, about what is picked").arg(shown).arg(all)
-            : tr("who moves whom, at this frame"));
+        : shown < all ? tr("drivers and driven, at this frame: %1 of %2 channels, about what is picked")
+                            .arg(shown)
+                            .arg(all)
+                      : tr("drivers and driven, at this frame"));
     if (!(map == map_)) {
         map_ = std::move(map);
         layout_ = lay_out(map_, map_box_size);

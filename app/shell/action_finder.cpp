@@ -10,14 +10,25 @@
 
 namespace pivrak {
 
-ActionFinder::ActionFinder(Actions& actions, const Registry& registry, QWidget* parent)
-    : QDialog(parent), actions_(actions), registry_(registry), entry_(new QLineEdit), list_(new QListWidget) {
+namespace {
+
+constexpr int most_places = 80;
+
+}  // namespace
+
+ActionFinder::ActionFinder(Actions& actions, const Registry& registry, Places places, QWidget* parent)
+    : QDialog(parent),
+      actions_(actions),
+      registry_(registry),
+      places_asked_(std::move(places)),
+      entry_(new QLineEdit),
+      list_(new QListWidget) {
     setObjectName(QStringLiteral("actionFinder"));
-    setWindowTitle(tr("Find an action"));
+    setWindowTitle(tr("Find"));
     setModal(true);
     resize(520, 380);
     entry_->setObjectName(QStringLiteral("finderEntry"));
-    entry_->setPlaceholderText(tr("what do you want to do?"));
+    entry_->setPlaceholderText(tr("what do you want to do, or where is it?"));
     list_->setObjectName(QStringLiteral("finderList"));
     auto* layout = new QVBoxLayout(this);
     layout->addWidget(entry_);
@@ -29,6 +40,7 @@ ActionFinder::ActionFinder(Actions& actions, const Registry& registry, QWidget* 
 }
 
 void ActionFinder::open() {
+    places_.clear();
     entry_->clear();
     fill();
     QDialog::open();
@@ -49,13 +61,32 @@ void ActionFinder::fill() {
         if (!why.isEmpty()) item->setForeground(palette().color(QPalette::PlaceholderText));
     }
     fillCards();
+    fillPlaces();
     list_->setCurrentRow(0);
 }
 
 bool ActionFinder::fits(const QString& words) const {
-    const QStringList asked = entry_->text().split(QLatin1Char(' '), Qt::SkipEmptyParts);
-    return std::all_of(asked.begin(), asked.end(),
-                       [&](const QString& word) { return words.contains(word, Qt::CaseInsensitive); });
+    return finder_fits(entry_->text(), words);
+}
+
+/// What stands in the window, and what the project has, once something is asked for.
+void ActionFinder::fillPlaces() {
+    if (entry_->text().trimmed().size() < 2) return;
+    if (places_.empty()) places_ = places_asked_();
+    int shown = 0, more = 0;
+    for (std::size_t i = 0; i < places_.size(); ++i) {
+        if (!fits(places_[i].words)) continue;
+        if (shown >= most_places) {
+            ++more;
+            continue;
+        }
+        ++shown;
+        auto* item = new QListWidgetItem(places_[i].line, list_);
+        item->setData(Qt::UserRole + 3, static_cast<int>(i));
+    }
+    if (more == 0) return;
+    auto* item = new QListWidgetItem(tr("%n more: type on", nullptr, more), list_);
+    item->setFlags(Qt::NoItemFlags);
 }
 
 /// What cards do, once something is asked for.
@@ -87,8 +118,13 @@ void ActionFinder::choose() {
         emit cardAsked(static_cast<Stage>(stage.toInt()), item->data(Qt::UserRole + 2).toString());
         return;
     }
+    if (const QVariant place = item->data(Qt::UserRole + 3); place.isValid()) {
+        const auto go = places_[static_cast<std::size_t>(place.toInt())].go;
+        accept();
+        return go();
+    }
     const Actions::Entry* entry = actions_.find(item->data(Qt::UserRole).toString());
-    if (!entry->why_not().isEmpty()) return;
+    if (!entry || !entry->why_not().isEmpty()) return;
     accept();
     entry->action->trigger();
 }

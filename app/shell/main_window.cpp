@@ -11,6 +11,7 @@
 
 #include "app/shell/action_finder.h"
 #include "app/shell/file_filters.h"
+#include "app/shell/recent_projects.h"
 #include "app/shell/stage_panels.h"
 #include "app/shell/window_actions.h"
 #include "app/stages/intake/intake_panel.h"
@@ -47,7 +48,8 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
     auto* offered = new WindowActions(*actions_, session_, *view_, *player_, look_, questions_, this);
     offered->add();
     buildMenus();
-    finder_ = new ActionFinder(*actions_, session_.registry(), this);
+    finder_ = new ActionFinder(
+        *actions_, session_.registry(), [this] { return finder_places(session_, *panels_, *this); }, this);
     connect(finder_, &ActionFinder::cardAsked, panels_, &StagePanels::showCard);
     connect(offered, &WindowActions::finderAsked, this, [this] { finder_->open(); });
     const auto update_actions = [this] { actions_->update(); };
@@ -160,6 +162,13 @@ void MainWindow::buildMenus() {
             menu->setToolTipsVisible(true);
         }
         menu->addAction(entry.action);
+        if (entry.spec.id == QLatin1String("openProject"))
+            menu->addMenu(new RecentProjects(
+                session_,
+                [this](const QString& path) {
+                    if (mayLeave()) openFile(path);
+                },
+                menu));
     }
 }
 

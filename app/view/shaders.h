@@ -121,8 +121,9 @@ vec3 bumped(vec3 n) {
     float turn = ux.x * uy.y - ux.y * uy.x < 0.0 ? -1.0 : 1.0;
     along = turn * (along - n * dot(n, along)) * inversesqrt(size);
     across = turn * (across - n * dot(n, across)) * inversesqrt(size);
+    // Green points up in the picture, against v.
     vec3 bump = texture(pictures[2], uv).xyz * 2.0 - 1.0;
-    return normalize(mat3(along, across, n) * vec3(bump.xy * has.z, bump.z));
+    return normalize(mat3(along, -across, n) * vec3(bump.xy * has.z, bump.z));
 }
 #endif
 uniform vec3 tint;

@@ -7,6 +7,7 @@
 #include "core/base/words.h"
 #include "core/checks/findings.h"
 #include "core/checks/grounds.h"
+#include "core/checks/over_words.h"
 #include "core/geometry/mesh/mesh_edit.h"
 #include "core/geometry/mesh/pieces.h"
 #include "core/model/edits/branch_bounds.h"
@@ -40,14 +41,14 @@ void check_size(const Bounds& bounds, std::vector<Finding>& findings) {
 void check_ground(const Bounds& bounds, std::vector<Finding>& findings) {
     const double lowest = bounds.min.z();
     if (std::abs(lowest) <= ground_tolerance_m) return;
-    findings.push_back(
-        {Stage::Intake,
-         "ground.off",
-         {},
-         fmt::format("lowest point {} {} the floor (allowed {})", format_length(std::abs(lowest)),
-                     lowest > 0 ? "above" : "below", format_length(ground_tolerance_m)),
-         {{"op", "model.stand"}, {"ground", true}},
-         "put it on the floor"});
+    findings.push_back({Stage::Intake,
+                        "ground.off",
+                        {},
+                        fmt::format("lowest point {} {} the floor (allowed {})",
+                                    length_over(std::abs(lowest), ground_tolerance_m),
+                                    lowest > 0 ? "above" : "below", format_length(ground_tolerance_m)),
+                        {{"op", "model.stand"}, {"ground", true}},
+                        "put it on the floor"});
 }
 
 bool has_word(const std::string& name, std::string_view word) {

@@ -133,5 +133,49 @@ TEST(RawToClean, CabinAndGround) {
     EXPECT_NEAR(document_bounds(hands.session.document()).min.z(), 0, 1e-6);
 }
 
+/// Many findings of one kind are one row until they are asked for, and can be those of what is picked alone.
+TEST(FindingsByHand, AreOneRowForEachKind) {
+    Hands hands(test::look());
+    for (int i = 0; i < 6; ++i)
+        ASSERT_TRUE(hands.session.run({{"op", "stand_in.add"},
+                                       {"kind", "box"},
+                                       {"name", fmt::format("box {}", i)},
+                                       {"length", 0.1},
+                                       {"width", 0.1},
+                                       {"height", 0.1},
+                                       {"at", {i, 0, -0.5}}}));
+    hands.settle();
+    const auto mine = [&] {
+        std::map<std::string, std::size_t> count;
+        for (const Finding& finding : hands.session.findings())
+            if (finding.stage == hands.session.stage()) ++count[finding.code];
+        return count;
+    };
+    int stage = 0;
+    for (; stage < stage_count; ++stage) {
+        hands.key(Qt::Key_1 + stage);
+        const auto kinds = mine();
+        if (std::ranges::any_of(kinds, [](const auto& kind) { return kind.second >= 6; })) break;
+    }
+    ASSERT_LT(stage, stage_count) << "boxes below the floor are found";
+    const auto shown = [&] {
+        std::size_t rows = 0;
+        for (const QLabel* label : hands.window.findChildren<QLabel*>("findingText"))
+            rows += label->isVisible() ? 1 : 0;
+        return rows;
+    };
+    const std::size_t kinds = mine().size();
+    EXPECT_EQ(shown(), kinds);
+    hands.click("moreFindings");
+    EXPECT_GE(shown(), kinds + 5);
+    hands.click("moreFindings");
+    EXPECT_EQ(shown(), kinds) << "closed again";
+    hands.clickRow(hands.named("box 3"));
+    hands.click("findingsOfPicked");
+    EXPECT_EQ(shown(), 1u);
+    EXPECT_EQ(hands.session.findings().front().stage, hands.session.stage());
+    hands.click("findingsOfPicked");
+}
+
 }  // namespace
 }  // namespace pivrak

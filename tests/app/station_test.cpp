@@ -90,7 +90,7 @@ TEST_F(Station, TheFinderRunsActionsAndSaysWhyNot) {
     ASSERT_TRUE(entry->isVisible());
     QTest::keyClicks(entry, "release");
     auto* list = hands.window.findChild<QListWidget*>("finderList");
-    ASSERT_EQ(list->count(), 1);
+    ASSERT_GT(list->count(), 0);
     EXPECT_TRUE(list->item(0)->text().contains("pick a part first"));
     QTest::keyClick(entry, Qt::Key_Return);
     EXPECT_TRUE(entry->isVisible()) << "what cannot be done is not done";
@@ -113,6 +113,41 @@ TEST_F(Station, TheFinderLeadsToTheCardOfWhatIsAskedFor) {
     hands.settle();
     EXPECT_EQ(hands.session.stage(), Stage::Rig);
     EXPECT_NE(hands.find("layRun"), nullptr) << "the card is in sight";
+}
+
+/// Parts, sets, clips, findings, fields and buttons, by their own words and by others for the same.
+TEST_F(Station, TheFinderFindsWhateverHasAName) {
+    hands.session.run({{"op", "set.make"}, {"name", "loud ones"}, {"parts", {"Motor shaft", "Layshaft"}}});
+    auto* entry = hands.window.findChild<QLineEdit*>("finderEntry");
+    auto* list = hands.window.findChild<QListWidget*>("finderList");
+    const auto ask = [&](const QString& words, const QString& line) {
+        hands.key(Qt::Key_Space, Qt::ControlModifier);
+        QTest::keyClicks(entry, words);
+        int row = -1;
+        QStringList all;
+        for (int i = 0; i < list->count(); ++i) {
+            all << list->item(i)->text();
+            if (row < 0 && all.back().contains(line)) row = i;
+        }
+        EXPECT_GE(row, 0) << words.toStdString() << " -> " << all.join("\n").toStdString();
+        for (int i = 0; i < row; ++i) QTest::keyClick(entry, Qt::Key_Down);
+        QTest::keyClick(entry, Qt::Key_Return);
+        hands.settle();
+        EXPECT_FALSE(entry->isVisible());
+    };
+    ask("planet 2", "Planet 2");
+    EXPECT_EQ(hands.session.primary(), hands.named("Planet 2"));
+    ask("loud", "set of 2 parts");
+    EXPECT_EQ(hands.session.selection().size(), 2u);
+    ask("station run", "clip");
+    EXPECT_EQ(hands.session.stage(), Stage::Keys);
+    ask("its teeth", "field in Rig");
+    EXPECT_EQ(hands.session.stage(), Stage::Rig);
+    ask("scale figure", "button");
+    // "cog" is nowhere in the window, but gears are.
+    ask("cog", "Gears");
+    EXPECT_EQ(hands.session.stage(), Stage::Rig);
+    ask("tyre", "heel");
 }
 
 /// What is said to be in a tab is there.

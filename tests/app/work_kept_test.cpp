@@ -1,6 +1,7 @@
 // No edit is lost: not by work that runs meanwhile, and not by a crash.
 #include <gtest/gtest.h>
 
+#include <QMenu>
 #include <thread>
 
 #include "core/io/project/project_file.h"
@@ -221,6 +222,30 @@ TEST(WorkKept, AWindowThatClosesCleanlyLeavesNothing) {
     hands.unsaved_answer = Questions::Unsaved::Discard;
     hands.window.close();
     EXPECT_FALSE(std::filesystem::exists(path));
+}
+
+/// Projects saved and opened before stand in the File menu, the latest first; a click opens one.
+TEST(RecentProjects, AreOpenedFromTheMenu) {
+    Hands hands(test::look());
+    TempFolder folder;
+    for (const char* name : {"first.pivrak.glb", "second.pivrak.glb", "gone.pivrak.glb"}) {
+        hands.session.newProject();
+        ASSERT_TRUE(hands.session.run({{"op", "datum.add"}, {"name", name}}));
+        hands.save_answer = QString::fromStdString((folder / name).string());
+        hands.key(Qt::Key_S, Qt::ControlModifier | Qt::ShiftModifier);
+    }
+    std::filesystem::remove(folder / "gone.pivrak.glb");
+    auto* menu = hands.window.findChild<QMenu*>("recentProjects");
+    ASSERT_NE(menu, nullptr);
+    menu->popup(hands.window.mapToGlobal(QPoint(40, 40)));
+    QTest::qWait(30);
+    ASSERT_GE(menu->actions().size(), 2);
+    EXPECT_EQ(menu->actions()[0]->text(), "second.pivrak.glb") << "what is gone is left out";
+    EXPECT_EQ(menu->actions()[1]->text(), "first.pivrak.glb");
+    QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(menu->actions()[1]).center());
+    hands.settle();
+    EXPECT_EQ(hands.session.projectPath().filename(), "first.pivrak.glb");
+    EXPECT_TRUE(find_part(hands.session.document(), "first.pivrak.glb").ok());
 }
 
 }  // namespace

@@ -11,7 +11,7 @@ namespace pivrak {
 IntakePanel::IntakePanel(Session& session, QWidget* parent)
     : StagePanel(session, Stage::Intake, {}, parent),
       path_(new QLineEdit),
-      unit_(makeChoice("importUnit", {{tr("found or guessed"), "auto"},
+      unit_(makeChoice("importUnit", {{tr("detect"), "auto"},
                                       {tr("millimetres"), "mm"},
                                       {tr("centimetres"), "cm"},
                                       {tr("metres"), "m"},

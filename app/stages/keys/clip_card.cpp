@@ -39,7 +39,7 @@ ClipCard::ClipCard(Session& session, Look& look)
       first_(makeNumber("clipFirst")),
       last_(makeNumber("clipLast")),
       rate_(makeNumber("frameRate")),
-      loop_(makeCheck(tr("plays again and again"), "clipLoop")),
+      loop_(makeCheck(tr("loop"), "clipLoop")),
       own_rate_(makeCheck(tr("rate of this clip alone"), "clipOwnRate")),
       keeps_seconds_(makeCheck(tr("keys keep their seconds"), "rateKeepsSeconds")),
       color_(makeChoice("clipColor", {{tr("no colour"), "none"},

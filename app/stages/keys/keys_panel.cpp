@@ -22,7 +22,7 @@ QString keyOf(ChannelRef channel) {
 }  // namespace
 
 QString setKeyObstacle(const Session& session) {
-    if (session.selection().empty()) return KeysPanel::tr("pick what shall be keyed first");
+    if (session.selection().empty()) return KeysPanel::tr("pick the parts to key first");
     for (const PartId id : session.selection()) {
         const Part* part = session.document().parts.find(id);
         const auto channels = part ? part->channels() : std::vector<ChannelKind>{};
@@ -64,7 +64,7 @@ KeysPanel::KeysPanel(Session& session, Look& look, QWidget* parent)
     auto* key = new Card(tr("Key at this frame"));
     key->addRow(tr("Channel"), channel_);
     key->addRow(tr("Value"), value_);
-    key->addRow(tr("Runs on"), interpolation_);
+    key->addRow(tr("Interpolation"), interpolation_);
     state_ = key->addReadout("keyState");
     key->addButtons({set_, remove_});
     driver_ = makeButton(tr("Pick what drives it"), "pickDriver");

@@ -7,7 +7,7 @@
 namespace pivrak {
 namespace {
 
-constexpr std::size_t most_findings_shown = 4;
+constexpr std::size_t most_of_a_kind_shown = 50;
 
 QString jointWords(const Part& part) {
     if (part.joint.kind == JointKind::Fixed)
@@ -51,7 +51,8 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
       cards_(new QVBoxLayout),
       tabs_(new TabRows),
       findings_(new QFrame),
-      finding_rows_(new QVBoxLayout(findings_)),
+      finding_rows_(new QVBoxLayout),
+      of_picked_(makeCheck(tr("of what is picked"), "findingsOfPicked")),
       clean_(new QLabel) {
     setObjectName(QStringLiteral("stagePanel%1").arg(static_cast<int>(stage) + 1));
     title_->setProperty("role", "title");
@@ -65,7 +66,7 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     preview_text_->setWordWrap(true);
     preview_text_->setObjectName(QStringLiteral("previewText"));
     auto* accept = makeButton(tr("Accept  ↵"), "acceptPreview", true);
-    auto* leave = makeButton(tr("Leave  Esc"), "leavePreview");
+    auto* leave = makeButton(tr("Discard  Esc"), "leavePreview");
     auto* preview_layout = new QVBoxLayout(preview_);
     preview_layout->setContentsMargins(12, 9, 12, 10);
     preview_layout->addWidget(preview_text_);
@@ -77,8 +78,13 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     connect(leave, &QPushButton::clicked, &session_, &Session::leavePreview);
 
     findings_->setProperty("card", "problem");
-    finding_rows_->setContentsMargins(12, 9, 12, 9);
+    auto* finding_card = new QVBoxLayout(findings_);
+    finding_card->setContentsMargins(12, 9, 12, 9);
+    finding_card->setSpacing(4);
     finding_rows_->setSpacing(4);
+    finding_card->addLayout(finding_rows_);
+    finding_card->addWidget(of_picked_);
+    connect(of_picked_, &QCheckBox::toggled, this, &StagePanel::refreshFindings);
     clean_->setProperty("role", "good");
     auto* later_label = new QLabel(later);
     later_label->setProperty("role", "soft");
@@ -149,6 +155,12 @@ void StagePanel::showTab(const QString& tab) {
     refreshAll();
 }
 
+QString StagePanel::tabOf(const QWidget& widget) const {
+    for (std::size_t i = 0; i < tab_pages_.size(); ++i)
+        if (tab_pages_[i]->isAncestorOf(&widget)) return tab_names_[static_cast<qsizetype>(i)];
+    return {};
+}
+
 QString StagePanel::shownTab() const {
     for (std::size_t i = 0; i < tabs_->buttons().size(); ++i)
         if (tabs_->buttons()[i]->isChecked()) return tab_names_[static_cast<qsizetype>(i)];
@@ -198,48 +210,85 @@ void StagePanel::refreshPreview() {
     preview_text_->setText(lines.join(QLatin1Char('\n')));
 }
 
+/// One row for each kind, in the order in which they are found; it opens to all of its kind.
 void StagePanel::refreshFindings() {
     while (QLayoutItem* item = finding_rows_->takeAt(0)) {
-        if (item->widget()) item->widget()->deleteLater();
+        if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
         delete item;
     }
-    std::vector<Finding> mine;
-    std::copy_if(session_.findings().begin(), session_.findings().end(), std::back_inserter(mine),
-                 [&](const Finding& f) { return f.stage == stage_; });
-    findings_->setVisible(!mine.empty());
-    clean_->setVisible(mine.empty() && !document().shapes.empty());
+    std::vector<std::vector<Finding>> kinds;
+    std::size_t all = 0, shown = 0;
+    const auto is_asked = [&](const Finding& f) {
+        return !of_picked_->isChecked() || (f.part && session_.isSelected(f.part));
+    };
+    for (const Finding& finding : session_.findings()) {
+        if (finding.stage != stage_) continue;
+        ++all;
+        if (!is_asked(finding)) continue;
+        ++shown;
+        const auto kind = std::ranges::find_if(
+            kinds, [&](const std::vector<Finding>& alike) { return alike.front().code == finding.code; });
+        if (kind == kinds.end())
+            kinds.push_back({finding});
+        else
+            kind->push_back(finding);
+    }
+    findings_->setVisible(all > 0);
+    of_picked_->setVisible(all > 1);
+    clean_->setVisible(all == 0 && !document().shapes.empty());
     clean_->setText(tr("✓ No findings in this stage"));
-    if (mine.empty()) return;
-    auto* title = new QLabel(tr("%1 in this stage").arg(countWords(mine.size(), "finding")));
+    if (all == 0) return;
+    auto* title =
+        new QLabel(shown < all ? tr("%1 of %2 in this stage").arg(shown).arg(countWords(all, "finding"))
+                               : tr("%1 in this stage").arg(countWords(all, "finding")));
     title->setProperty("role", "bad");
     finding_rows_->addWidget(title);
-    for (std::size_t i = 0; i < std::min(mine.size(), most_findings_shown); ++i) {
-        auto* text = new QLabel(QString::fromStdString(mine[i].message));
-        text->setWordWrap(true);
-        finding_rows_->addWidget(text);
-        auto* links = new QHBoxLayout;
-        links->setContentsMargins(0, 0, 0, 0);
-        links->addStretch(1);
-        if (mine[i].fix.is_object()) {
-            auto* fix = makeButton(QString::fromStdString(mine[i].fix_title), "fixFinding");
-            fix->setProperty("link", true);
-            connect(fix, &QPushButton::clicked, this,
-                    [this, finding = mine[i]] { session_.applyFix(finding); });
-            links->addWidget(fix);
-        }
-        if (mine[i].part) {
-            auto* show = makeButton(tr("show me"), "showFinding");
-            show->setProperty("link", true);
-            connect(show, &QPushButton::clicked, this,
-                    [this, part = mine[i].part] { session_.select({part}); });
-            links->addWidget(show);
-        }
-        auto* row = new QWidget;
-        row->setLayout(links);
-        finding_rows_->addWidget(row);
+    for (const std::vector<Finding>& alike : kinds) addFindings(alike);
+}
+
+void StagePanel::addFindings(const std::vector<Finding>& alike) {
+    const std::string& code = alike.front().code;
+    const bool is_open = open_findings_.contains(code);
+    addFinding(alike.front());
+    if (alike.size() == 1) return;
+    if (is_open)
+        for (std::size_t i = 1; i < std::min(alike.size(), most_of_a_kind_shown); ++i) addFinding(alike[i]);
+    auto* more = makeButton(
+        is_open ? tr("fewer of these") : tr("%n more of these", nullptr, static_cast<int>(alike.size()) - 1),
+        "moreFindings");
+    more->setProperty("link", true);
+    connect(more, &QPushButton::clicked, this, [this, code, is_open] {
+        is_open ? (void)open_findings_.erase(code) : (void)open_findings_.insert(code);
+        refreshFindings();
+    });
+    finding_rows_->addWidget(more, 0, Qt::AlignLeft);
+    if (is_open && alike.size() > most_of_a_kind_shown)
+        finding_rows_->addWidget(new QLabel(tr("and %1 more").arg(alike.size() - most_of_a_kind_shown)));
+}
+
+void StagePanel::addFinding(const Finding& finding) {
+    auto* text = new QLabel(QString::fromStdString(finding.message));
+    text->setObjectName(QStringLiteral("findingText"));
+    text->setWordWrap(true);
+    finding_rows_->addWidget(text);
+    auto* links = new QHBoxLayout;
+    links->setContentsMargins(0, 0, 0, 0);
+    links->addStretch(1);
+    if (finding.fix.is_object()) {
+        auto* fix = makeButton(QString::fromStdString(finding.fix_title), "fixFinding");
+        fix->setProperty("link", true);
+        connect(fix, &QPushButton::clicked, this, [this, finding] { session_.applyFix(finding); });
+        links->addWidget(fix);
     }
-    if (mine.size() > most_findings_shown)
-        finding_rows_->addWidget(new QLabel(tr("and %1 more").arg(mine.size() - most_findings_shown)));
+    if (finding.part) {
+        auto* show = makeButton(tr("show me"), "showFinding");
+        show->setProperty("link", true);
+        connect(show, &QPushButton::clicked, this, [this, part = finding.part] { session_.select({part}); });
+        links->addWidget(show);
+    }
+    auto* row = new QWidget;
+    row->setLayout(links);
+    finding_rows_->addWidget(row);
 }
 
 }  // namespace pivrak

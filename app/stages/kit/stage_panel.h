@@ -4,6 +4,7 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 #include <QWidget>
+#include <set>
 #include <vector>
 
 #include "app/session/session.h"
@@ -23,6 +24,8 @@ public:
     StagePanel(Session& session, Stage stage, const QString& later, QWidget* parent = nullptr);
     /// Shows a tab by its name.
     void showTab(const QString& tab);
+    /// The tab that something in the panel stands in; empty where it stands in none.
+    QString tabOf(const QWidget& widget) const;
 
 protected:
     /// Puts a card into the panel, or into its tab of that name; tabs stand in the order they are first
@@ -51,6 +54,8 @@ private:
     void refreshHead();
     void refreshPreview();
     void refreshFindings();
+    void addFindings(const std::vector<Finding>& alike);
+    void addFinding(const Finding& finding);
 
     Session& session_;
     Stage stage_;
@@ -66,6 +71,8 @@ private:
     std::vector<Refreshed> refreshed_;
     QFrame* findings_;
     QVBoxLayout* finding_rows_;
+    QCheckBox* of_picked_;                 ///< findings about what is picked alone
+    std::set<std::string> open_findings_;  ///< codes whose findings are listed one by one
     QLabel* clean_;
 };
 

@@ -24,7 +24,7 @@ SpinCard::SpinCard(Session& session, PivotChecks& checks, QWidget* parent)
       checks_(checks),
       list_(new QListWidget),
       centre_(makeButton(tr("Centre the pivot"), "centrePivot", true)),
-      turn_(makeButton(tr("Let it turn"), "letTurn")) {
+      turn_(makeButton(tr("Spin it"), "letTurn")) {
     list_->setObjectName(QStringLiteral("spinList"));
     list_->setMinimumHeight(150);
     turn_->setCheckable(true);

@@ -170,8 +170,8 @@ QString ChainCard::loopWords(const Chain& loop, const ChainFit& now) const {
     text += QLatin1Char(' ');
     if (!now.possible) return text + tr("At this frame it cannot go round its wheels.");
     if (now.slack_m < 0) return text + tr("At this frame %1 are missing.").arg(amount);
-    return text + tr("At this frame %1 are to spare, and the run that hangs sags %2.")
-                      .arg(amount, millimetres(now.sag_m, 1));
+    return text +
+           tr("Slack at this frame: %1; the slack run sags %2.").arg(amount, millimetres(now.sag_m, 1));
 }
 
 void ChainCard::refreshMotion() {

@@ -73,7 +73,7 @@ void ExerciseCard::retell() {
         report ? QString::fromStdString(exercise_summary(*report))
                : tr("Each channel that a hand can move goes through its range, then pairs of them together.");
     facts_->setText(results_.isRunning() ? tr("Running; Esc stops it.")
-                    : results_.isStale() ? came + tr(". Of before the last change: run it again.")
+                    : results_.isStale() ? came + tr(". Out of date: run it again.")
                                          : came);
     setRole(facts_, !report || results_.isStale() ? "soft" : report->rows.empty() ? "good" : "bad");
     refresh();

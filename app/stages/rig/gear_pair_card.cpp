@@ -100,7 +100,7 @@ void GearPairCard::showPairs() {
                     session_.preview(
                         {{"op", "coupling.fit_centres"}, {"driver", driver.value}, {"driven", driven.value}});
                 });
-        auto* turn = makeButton(tr("Turn once round"), "turnPair");
+        auto* turn = makeButton(tr("Check mesh"), "turnPair");
         turn->setToolTip(tr("Measures how deep teeth stand in each other over a turn"));
         connect(turn, &QPushButton::clicked, this, [this, id = coupling.id] { turnRound(id); });
         if (const QString words = meshWords(coupling); !words.isEmpty())

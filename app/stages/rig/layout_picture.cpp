@@ -12,8 +12,8 @@ LayoutPicture::LayoutPicture(QWidget* parent) : QWidget(parent) {
     setMinimumHeight(150);
     setMouseTracking(true);
     setToolTip(
-        tr("Front is to the right. Click a wheel: its axle steers or not. Drag a wheel, or a hollow sprocket "
-           "or idler, off: it is none."));
+        tr("Front is to the right. Click a wheel to steer its axle. Drag out what is no wheel, and a hollow "
+           "sprocket or idler that is none."));
 }
 
 void LayoutPicture::show(const VehicleLayout& layout, const std::set<int>& steered) {

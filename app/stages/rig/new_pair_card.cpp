@@ -26,7 +26,7 @@ NewPairCard::NewPairCard(Session& session)
           session, [this](const Result<TriedPair>& found) { tellPair(found); }, this)) {
     add({.argument = "kind",
          .label = tr("Runs as"),
-         .choices = {{tr("as they stand"), ""},
+         .choices = {{tr("automatic"), ""},
                      {tr("teeth outside"), "outside"},
                      {tr("inside a ring"), "inside"},
                      {tr("rack and pinion"), "rack"},
@@ -44,7 +44,7 @@ NewPairCard::NewPairCard(Session& session)
          .placeholder = tr("measured"),
          .object_name = "pairModule"});
     add({.argument = "lead",
-         .label = tr("One turn goes"),
+         .label = tr("Lead"),
          .shown_for = {"screw"},
          .placeholder = tr("5 mm"),
          .object_name = "pairLead"});

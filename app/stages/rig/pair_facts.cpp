@@ -35,7 +35,7 @@ QString pairFacts(const GearPairMeasure& m, const GearPair& pair) {
                      .arg(millimetres(m.centre_distance_m), millimetres(m.module_m))
                      .arg(0.5 * both);
         if (m.fitting_m > 0 && std::abs(m.fitting_m - m.centre_distance_m) > 1e-5)
-            facts += Card::tr(", the module asks for %1").arg(millimetres(m.fitting_m));
+            facts += Card::tr(", the module requires %1").arg(millimetres(m.fitting_m));
     }
     const bool has_phase = pair.kind != PairKind::Belt && pair.kind != PairKind::CrossedBelt &&
                            pair.kind != PairKind::Screw && (m.module_m > 0 || m.phase_measured);

@@ -49,7 +49,7 @@ void PathCard::makeDrawing(QVBoxLayout* into) {
 }
 
 void PathCard::makeInHand(QVBoxLayout* into) {
-    in_hand_ = new Card(tr("Path in hand"));
+    in_hand_ = new Card(tr("Current path"));
     which_ = makeChoice("pathInHand", {});
     name_ = new QLineEdit;
     name_->setObjectName(QStringLiteral("pathName"));
@@ -237,7 +237,7 @@ void PathCard::refresh() {
     const Part* last = session_.document().parts.find(session_.primary());
     drape_->setText(path->drape ? tr("Take off the ground") : tr("Lay on last picked"));
     drape_->setEnabled(ready && (path->drape || (last && last->shape)));
-    carry_->setText(path->carrier ? tr("Into the world") : tr("Carry by last picked"));
+    carry_->setText(path->carrier ? tr("Detach") : tr("Carry by last picked"));
     carry_->setEnabled(ready && (path->carrier || last));
     const auto measured = path->drape ? session_.measuredPath(*path) : nullptr;
     drape_facts_->setText(measured ? tr("At most %1 below and %2 above the ground")

@@ -17,7 +17,7 @@ PrintCard::PrintCard(Session& session, const LaidPrints& prints)
     add({.argument = "tile",
          .label = tr("Picture every"),
          .placeholder = tr("as its width"),
-         .tip = tr("The picture repeats after so much way"),
+         .tip = tr("One picture covers this much of the way"),
          .object_name = "printTile"});
     finish(false, {change_, remove_});
     connect(change_, &QPushButton::clicked, this, &PrintCard::change);

@@ -16,7 +16,7 @@ constexpr int most_listed = 200;  // shafts; pick one of a train to see its own
 TrainCards::TrainCards(Session& session, QWidget* parent)
     : QWidget(parent),
       session_(session),
-      report_(new Card(tr("What turns what"))),
+      report_(new Card(tr("Shafts and ratios"))),
       planetary_(new PlanetCard(session)),
       finder_(new Card(tr("Find tooth counts"))),
       shafts_(makeFactList("trainShafts", 8, false)),
@@ -33,7 +33,7 @@ TrainCards::TrainCards(Session& session, QWidget* parent)
     report_->addWidget(shafts_);
     report_facts_ = report_->addReadout("trainFacts");
     finder_->addRow(tr("Ratio"), ratio_);
-    finder_->addRow(tr("Pairs in a row"), stages_);
+    finder_->addRow(tr("Stages"), stages_);
     finder_->addRow(tr("Teeth from – to"), range_);
     finder_->addRow(tr("Teeth of a pair"), sum_);
     finder_->addWidget(answers_);

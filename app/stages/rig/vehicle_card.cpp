@@ -35,7 +35,7 @@ VehicleCard::VehicleCard(Session& session, QWidget* parent)
     card_->addButtons({look_});
     facts_ = card_->addReadout("vehicleFacts");
     card_->addWidget(picture_);
-    auto* form = new Card(tr("As it shall be"));
+    auto* form = new Card(tr("Settings"));
     form->addRow(tr("Name"), name_);
     form->addRow(tr("Stands on"), ground_);
     form->addRow(tr("Travel up"), bump_);
@@ -43,8 +43,8 @@ VehicleCard::VehicleCard(Session& session, QWidget* parent)
     form->addRow(tr("Kingpins inside by"), kingpin_);
     track_row_ = form->addOptionalRow(tr("Track under wheels"), track_);
     form->addRow(tr("Pulled by"), hitch_);
-    turntable_row_ = form->addOptionalRow(tr("Turns to its hitch"), turntable_);
-    drawbar_row_ = form->addOptionalRow(tr("Nods to its hitch"), drawbar_);
+    turntable_row_ = form->addOptionalRow(tr("Turntable"), turntable_);
+    drawbar_row_ = form->addOptionalRow(tr("Drawbar"), drawbar_);
     turntable_->setToolTip(tr("Pick the turntable with its drawbar; the first axle steers with it"));
     drawbar_->setToolTip(tr("Pick what of it goes up and down with the hitch"));
     form->addButtons({make_});

@@ -166,7 +166,7 @@ void SlipCard::showSlips() {
     const auto& check = slips_.check();
     facts_->setText(
         !check ? tr("How far each tyre slides where it touches, and whether it leaves the ground.")
-        : slips_.isStale() ? tr("Of before the last change: measure again.")
+        : slips_.isStale() ? tr("Out of date: measure again.")
                            : tr("For each metre: slip along its way; then the largest gap to the ground."));
     if (!check) return;
     for (const WheelSlip& wheel : check->wheels) {

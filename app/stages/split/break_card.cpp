@@ -223,7 +223,7 @@ void BreakCard::refresh() {
                                                    : tr("Pick the faces to break off.")
                     : shapes == 0 ? tr("Pick one or more parts with a shape.")
                                            : tr("%1 picked").arg(countWords(shapes, "part")));
-    QStringList names{tr("as beside it")};
+    QStringList names{tr("neighbouring material")};
     for (const Material& m : session_.document().materials) names << QString::fromStdString(m.name);
     if (material_->count() != names.size()) {
         material_->clear();
@@ -279,7 +279,7 @@ void TrimCard::show() {
 
 void TrimCard::refresh() {
     const bool all = session_.selection().size() < 2;
-    share_words_->setText(tr("Parts below %1 % of a neighbour go into it%2")
+    share_words_->setText(tr("Parts below %1 % of a neighbour are joined to it%2")
                               .arg(share_->value())
                               .arg(all ? QString() : tr(", among the picked ones")));
     show_->setEnabled(session_.document().parts.size() > 1);

@@ -21,7 +21,7 @@ CopyCard::CopyCard(Session& session)
          .object_name = "copyWay"},
         true);
     add({.argument = "count",
-         .label = tr("In all"),
+         .label = tr("Total"),
          .begins = QStringLiteral("3"),
          .object_name = "copyCount"});
     add({.argument = "@x",

@@ -38,7 +38,7 @@ RecogniseCard::RecogniseCard(Session& session, QWidget* parent)
     : Card(tr("Recognise"), parent),
       session_(session),
       list_(new QListWidget),
-      rename_(makeCheck(tr("take the names"), "recogniseRename", true)),
+      rename_(makeCheck(tr("use suggested names"), "recogniseRename", true)),
       pivot_(makeCheck(tr("put pivots on their axes"), "recognisePivot", true)),
       axis_(makeChoice(
           "recogniseAxis",

@@ -40,7 +40,7 @@ PickCard::PickCard(Session& session, QWidget* parent)
     addButtons({growButton(tr("Whole piece"), "growPiece", Growth::Piece),
                 growButton(tr("Same material"), "growMaterial", Growth::Material)});
     addRow(tr("Bend up to"), angle_);
-    addButtons({growButton(tr("Surface within that"), "growAngle", Growth::Angle),
+    addButtons({growButton(tr("Smooth surface"), "growAngle", Growth::Angle),
                 growButton(tr("Same size"), "growSize", Growth::SameSize)});
     addButtons({growButton(tr("One ring more"), "growRing", Growth::Ring),
                 growButton(tr("One less"), "shrinkRing", Growth::Shrink),

@@ -29,7 +29,7 @@ SetCard::SetCard(Session& session, QWidget* parent)
     lock_ = button(tr("Lock"), "lockSet", [this, run_on_members] {
         run_on_members({{"op", "part.lock"}, {"locked", lock_->text() == tr("Lock")}});
     });
-    auto* remove = button(tr("Forget"), "removeSet", [this] {
+    auto* remove = button(tr("Delete set"), "removeSet", [this] {
         session_.run({{"op", "set.remove"}, {"set", current()->name}});
     });
     add_ = button(tr("Add picked"), "addToSet", [this] {

@@ -28,7 +28,7 @@ JointCard::JointCard(Session& session, QWidget* parent)
     addRow(tr("Axis"), axis_);
     addWidget(sizes_);
     addRow(tr("Channel"), channel_);
-    addRow(tr("Stands at"), value_);
+    addRow(tr("Value"), value_);
     addRow(tr("Lowest"), min_);
     addRow(tr("Highest"), max_);
     auto* take = new QWidget;
@@ -36,7 +36,7 @@ JointCard::JointCard(Session& session, QWidget* parent)
     row->setContentsMargins(0, 0, 0, 0);
     row->addWidget(take_min_, 1);
     row->addWidget(take_max_, 1);
-    addRow(tr("Take present"), take);
+    addRow(tr("Set from here"), take);
     addButtons({free_, rest_});
     addWidget(locked_);
     min_->setPlaceholderText(tr("none"));

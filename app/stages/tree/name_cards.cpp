@@ -107,11 +107,10 @@ void PatternCard::refresh() {
 ConventionCard::ConventionCard(Session& session, QWidget* parent)
     : Card(tr("Naming convention"), parent),
       session_(session),
-      letters_(makeChoice(
-          "conventionLetters",
-          {{tr("any"), "any"}, {tr("words begin small"), "lower"}, {tr("Words Begin Large"), "capital"}})),
+      letters_(makeChoice("conventionLetters",
+                          {{tr("any"), "any"}, {tr("lower case"), "lower"}, {tr("Capitals"), "capital"}})),
       separator_(makeChoice("conventionSeparator", {{tr("any"), "any"},
-                                                    {tr("blank"), "space"},
+                                                    {tr("space"), "space"},
                                                     {tr("underscore _"), "underscore"},
                                                     {tr("hyphen -"), "hyphen"}})),
       sides_(makeChoice("conventionSides",

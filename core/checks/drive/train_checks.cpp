@@ -40,7 +40,7 @@ void check_chain_links(const Document& document, const Chain& chain, std::vector
                             {{"op", "chain.set"},
                              {"chain", chain.frame.value},
                              {"links", chain.link_count + chain.pattern - chain.link_count % chain.pattern}},
-                            "Make the number whole"});
+                            "Use a whole number of links"});
     // More than the slack of one whole pattern hangs about for no reason.
     const ChainFacts facts = chain_facts(chain_loop(document, chain));
     if (!chain.ends && facts.possible && facts.slack_m > (chain.pattern + 0.01) * chain.pitch_m)

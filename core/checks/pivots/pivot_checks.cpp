@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/checks/findings.h"
+#include "core/checks/over_words.h"
 #include "core/checks/pivots/spin_check.h"
 #include "core/io/project/project_json.h"
 #include "core/model/edits/branch_bounds.h"
@@ -44,7 +45,7 @@ void check_place(const Drivers& drivers, const Tree& tree, const Part& part, std
                             "pivot.outside",
                             part.id,
                             fmt::format("'{}' turns about an axis {} outside its shape (allowed {})",
-                                        part.name, format_length(distance), format_length(allowed)),
+                                        part.name, length_over(distance, allowed), format_length(allowed)),
                             {},
                             ""});
 }

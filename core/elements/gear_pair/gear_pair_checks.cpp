@@ -6,6 +6,7 @@
 #include "core/checks/clip_check.h"
 #include "core/checks/drive/drive_mapper.h"
 #include "core/checks/element_check.h"
+#include "core/checks/over_words.h"
 #include "core/rig/gears/gear_pair.h"
 #include "core/rig/gears/train_ties.h"
 
@@ -19,7 +20,8 @@ void check_spur(const GearPair& pair, const GearPairMeasure& m, const std::strin
     const PartId part = pair.driven.part();
     if (m.axis_angle_rad > axis_tolerance_rad)
         out.add(Stage::Rig, "gear.axes", part,
-                fmt::format("axes of {} are {} apart (allowed {})", names, format_angle(m.axis_angle_rad, 3),
+                fmt::format("axes of {} are {} apart (allowed {})", names,
+                            angle_over(m.axis_angle_rad, axis_tolerance_rad, 3),
                             format_angle(axis_tolerance_rad)));
     if (m.fitting_m > 0 && std::abs(m.centre_distance_m - m.fitting_m) > module_tolerance * m.tip_module_m)
         out.add(Stage::Rig, "gear.centres", part,

@@ -6,6 +6,7 @@
 #include "core/checks/clip_check.h"
 #include "core/checks/drive/drive_mapper.h"
 #include "core/checks/element_check.h"
+#include "core/checks/over_words.h"
 #include "core/elements/ride/ride_motion.h"
 
 namespace pivrak {
@@ -33,7 +34,7 @@ public:
         if (std::abs(off_) <= coupler_tolerance_m) return;
         out.add("ride.coupler", part_.id,
                 fmt::format("the coupler of '{}' to '{}' is {} too {} {} (allowed {}): the bend is too tight",
-                            part_.name, ahead_.name, format_length(std::abs(off_)),
+                            part_.name, ahead_.name, length_over(std::abs(off_), coupler_tolerance_m),
                             off_ > 0 ? "short" : "long", out.at(at_), format_length(coupler_tolerance_m)),
                 at_);
     }

@@ -7,7 +7,7 @@ namespace pivrak {
 /// A wheel that turns as it is carried along, so that it does not slide where it touches.
 struct Roll {
     static constexpr std::string_view word = "roll";
-    static constexpr std::string_view moved_by_words = "the way it is carried";
+    static constexpr std::string_view moved_by_words = "its carrier's motion";
     static constexpr std::string_view by_hand_words = "rolls as it is carried along; move what carries it";
 
     ChannelRef driven;    ///< the turn of a hinge

@@ -3,6 +3,7 @@
 #include "core/checks/clip_check.h"
 #include "core/checks/drive/drive_mapper.h"
 #include "core/checks/element_check.h"
+#include "core/checks/over_words.h"
 #include "core/motion/seam.h"
 
 namespace pivrak {
@@ -33,7 +34,8 @@ void watch(const Roll& roll, ClipCheck& out) {
     const Part& wheel = *out.document.parts.find(roll.driven.part());
     out.add("wheel.seam", wheel.id,
             fmt::format("'{}' stands {} off where '{}' begins again (allowed {})", wheel.name,
-                        format_angle(off, 1), out.clip.name, format_angle(seam_tolerance_rad, 1)),
+                        angle_over(off, seam_tolerance_rad, 1), out.clip.name,
+                        format_angle(seam_tolerance_rad, 1)),
             std::nullopt,
             {{"op", "coupling.whole_turns"}, {"parts", {wheel.id.value}}, {"clip", out.clip.name}},
             "Let it turn whole times a lap");

@@ -75,7 +75,7 @@ void plan_by_any_motion(const Roll& roll, std::uint32_t driven, double radius, R
     links.needs_frame(step.parent);
     links.needs_size(step.node);
     links.gives_channel(driven);
-    plan.add(step, std::move(links), "the way it is carried");
+    plan.add(step, std::move(links), "its carrier's motion");
 }
 
 }  // namespace

@@ -5,6 +5,7 @@
 #include "core/checks/clip_check.h"
 #include "core/checks/drive/drive_mapper.h"
 #include "core/checks/element_check.h"
+#include "core/checks/over_words.h"
 #include "core/elements/stretch/stretch_motion.h"
 
 namespace pivrak {
@@ -66,9 +67,10 @@ void check(const Stretch& stretch, ElementCheck& out) {
         (world_from_rest(out.document, part->id) * part->part_from_shape).direction(shape->way());
     const double askew = std::atan2(axis.cross(line).norm(), std::abs(axis.dot(line)));
     if (askew > least_askew_rad)
-        out.add(Stage::Rig, "stretch.askew", part->id,
-                fmt::format("the axis of '{}' stands {} off the line from seat to seat (allowed {})",
-                            part->name, format_angle(askew, 1), format_angle(least_askew_rad, 1)));
+        out.add(
+            Stage::Rig, "stretch.askew", part->id,
+            fmt::format("the axis of '{}' stands {} off the line from seat to seat (allowed {})", part->name,
+                        angle_over(askew, least_askew_rad, 1), format_angle(least_askew_rad, 1)));
 }
 
 void watch(const Stretch& stretch, ClipCheck& out) {

@@ -6,6 +6,7 @@
 #include "core/checks/clip_check.h"
 #include "core/checks/drive/drive_mapper.h"
 #include "core/checks/element_check.h"
+#include "core/checks/over_words.h"
 
 namespace pivrak {
 namespace {
@@ -37,7 +38,8 @@ void check_twins(const Vehicle& vehicle, ElementCheck& out) {
         const Stand &larger = l.radius_m > twin->radius_m ? l : *twin, &smaller = &larger == &l ? *twin : l;
         out.add(Stage::Rig, "vehicle.twins", smaller.wheel,
                 fmt::format("'{}' of '{}' has a radius {} smaller than its twin '{}' (allowed {})",
-                            name_of(out.document, smaller.wheel), vehicle.name, format_length(off),
+                            name_of(out.document, smaller.wheel), vehicle.name,
+                            length_over(off, twin_tolerance_share * larger.radius_m),
                             name_of(out.document, larger.wheel),
                             format_length(twin_tolerance_share * larger.radius_m)));
     }
@@ -61,7 +63,8 @@ public:
         if (apart_ <= hitch_tolerance_m) return;
         out.add("vehicle.hitch", vehicle_.root,
                 fmt::format("the drawbar of '{}' is {} off its hitch {} (allowed {})", vehicle_.name,
-                            format_length(apart_), out.at(at_), format_length(hitch_tolerance_m)),
+                            length_over(apart_, hitch_tolerance_m), out.at(at_),
+                            format_length(hitch_tolerance_m)),
                 at_);
     }
 

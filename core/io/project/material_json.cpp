@@ -64,8 +64,10 @@ json pictures_to_json(const std::map<std::string, PictureUse>& pictures) {
 json material_to_json(const Material& m) {
     json out{{"id", m.id.value},       {"name", m.name},           {"base_color", m.base_color},
              {"metallic", m.metallic}, {"roughness", m.roughness}, {"double_sided", m.double_sided}};
-    for (const auto& [mode, word] : alpha_words)
-        if (mode == m.alpha) out["alpha"] = word;
+    // Where nothing is said, what is not opaque blends.
+    if (m.alpha != (m.base_color[3] < 1 ? AlphaMode::Blend : AlphaMode::Opaque))
+        for (const auto& [mode, word] : alpha_words)
+            if (mode == m.alpha) out["alpha"] = word;
     if (m.alpha_cutoff != Material{}.alpha_cutoff) out["alpha_cutoff"] = m.alpha_cutoff;
     if (m.emissive != Material{}.emissive) out["emissive"] = m.emissive;
     Material own = m;
@@ -98,7 +100,6 @@ Material material_from_json(const json& entry) {
             if (entry.at("alpha") == word) m.alpha = mode, known = true;
         if (!known) throw Damage{"a material is opaque in no known way"};
     } else if (m.base_color[3] < 1) {
-        // Files of before knew only these two.
         m.alpha = AlphaMode::Blend;
     }
     m.base_color_picture.image = id_if<ImageId>(entry, "image");

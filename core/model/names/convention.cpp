@@ -77,7 +77,7 @@ std::string conformed_name(std::string_view name, const NamingConvention& conven
 std::string convention_in_words(const NamingConvention& convention) {
     std::string out;
     const auto add = [&](const std::string& text) { out += (out.empty() ? "" : ", ") + text; };
-    if (convention.letters == NameLetters::Lower) add("words begin small");
+    if (convention.letters == NameLetters::Lower) add("lower case");
     if (convention.letters == NameLetters::Capital) add("words begin with a capital");
     if (convention.separator == NameSeparator::Space) add("words divided by a blank");
     if (convention.separator == NameSeparator::Underscore) add("words divided by _");

@@ -87,7 +87,7 @@ private:
             return Error{"gear.driven_twice",
                          fmt::format("'{}' is driven by '{}' already; remove that first",
                                      name_of(document_, pair_.driven.part()),
-                                     driver_name(document_, pair_.driven).value_or("the way it is carried")),
+                                     driver_name(document_, pair_.driven).value_or("its carrier's motion")),
                          name_of(document_, pair_.driven.part())};
         for (const Coupling& known : document_.couplings)
             if (const GearPair* p = known.as<GearPair>();

@@ -136,7 +136,7 @@ void add_tidy_operations(Registry& registry) {
     registry.add(
         {"part.join",
          "Join parts",
-         "Melts parts into one, where they stand.",
+         "Joins parts into one, where they stand.",
          {parts_argument("parts to join"),
           {"into", ArgumentKind::Part, "the part that stays; the last one when left out", false, {}, {}}},
          join});

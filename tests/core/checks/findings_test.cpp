@@ -55,6 +55,13 @@ TEST(Findings, TheFloorIsNotAskedForWhereThereIsAGround) {
     EXPECT_EQ(message(d, "ground.off"), "");
 }
 
+/// What is hardly more than is allowed says by how much: never the same number twice.
+TEST(Findings, NoneSaysThatOneMillimetreIsMoreThanOne) {
+    Document d = empty_document();
+    test::add_shaped(d, "box", test::box({0, 0, 0.0010003}, {1, 1, 1}));
+    EXPECT_EQ(message(d, "ground.off"), "lowest point 1.0003 mm above the floor (allowed 1.000 mm)");
+}
+
 TEST(Findings, PiecesNamesAndTextures) {
     Document d = on_floor();
     test::add_shaped(d, "box",

@@ -163,25 +163,26 @@ TEST(Materials, WhatCannotBeCarriedIsTold) {
     }
 }
 
-TEST(Materials, AProjectOfBeforeBlendsWhatIsNotOpaque) {
-    Document d = empty_document();
-    Material glass;
-    glass.id = d.new_id<MaterialId>();
-    glass.name = "glass";
-    glass.base_color[3] = 0.4;
-    glass.alpha = AlphaMode::Blend;
-    d.materials.set(glass);
-    test::add_shaped(d, "pane", test::box({0, 0, 0}, {1, 1, 0.1}));
-    auto bytes = project_bytes(d);
-    ASSERT_TRUE(bytes.ok());
+/// Files of before say nothing of it: what is not opaque blends. What says otherwise is kept.
+TEST(Materials, OpacityIsKeptAsItWasSaid) {
     TempFolder folder;
-    const std::string word = "\"alpha\":\"blend\"";
-    const auto at = bytes->find(word);
-    ASSERT_NE(at, std::string::npos);
-    bytes->replace(at, word.size(), "\"alphx\":\"blend\"");
-    const auto read = open_project(folder.write("old.pivrak.glb", *bytes));
-    ASSERT_TRUE(read.ok()) << read.error().message;
-    EXPECT_EQ(read->materials.begin()->alpha, AlphaMode::Blend);
+    for (const double opacity : {1.0, 0.4})
+        for (const AlphaMode mode : {AlphaMode::Opaque, AlphaMode::Mask, AlphaMode::Blend}) {
+            Document d = empty_document();
+            Material glass;
+            glass.id = d.new_id<MaterialId>();
+            glass.name = "glass";
+            glass.base_color[3] = opacity;
+            glass.alpha = mode;
+            d.materials.set(glass);
+            const auto bytes = project_bytes(d);
+            ASSERT_TRUE(bytes.ok());
+            const bool is_usual = mode == (opacity < 1 ? AlphaMode::Blend : AlphaMode::Opaque);
+            EXPECT_EQ(bytes->find("\"alpha\":") == std::string::npos, is_usual);
+            const auto read = project_from_bytes(*bytes, "a file");
+            ASSERT_TRUE(read.ok()) << read.error().message;
+            EXPECT_EQ(read->materials.begin()->alpha, mode);
+        }
 }
 
 /// Two projects in one: the pictures of what is brought in go with their materials.

@@ -21,7 +21,7 @@ const char* const two_boxes =
 json good_job() {
     return {{"import", {{"file", "lump.obj"}, {"unit", "m"}}},
             {"steps",
-             {{{"op", "split.pieces"}, {"parts", "lump/lump"}},
+             {{{"op", "split.pieces"}, {"parts", "lump"}},
               {{"op", "joint.set"}, {"parts", "lump 1"}, {"kind", "hinge"}, {"axis", "z"}},
               {{"op", "key.set"}, {"parts", "lump 1"}, {"frame", 0}, {"value", 0}},
               {{"op", "key.set"}, {"parts", "lump 1"}, {"frame", 24}, {"value", "90 deg"}},

@@ -57,7 +57,7 @@ TEST(Convention, ANameThatKeepsItStays) {
 
 TEST(Convention, SaysWhatItAsks) {
     EXPECT_EQ(convention_in_words({}), "");
-    EXPECT_EQ(convention_in_words(small_underscores), "words begin small, words divided by _");
+    EXPECT_EQ(convention_in_words(small_underscores), "lower case, words divided by _");
 }
 
 TEST(NameWords, CutAndJoinAgain) {

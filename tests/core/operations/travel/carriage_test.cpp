@@ -134,7 +134,7 @@ TEST(RideOperations, WhatDrivesAChannelIsNamed) {
     const PartId wheel = test::add_part(d, "wheel", named(d, "car"));
     test::make_hinge(d, wheel, 1);
     d = test::run(d, {{"op", "coupling.roll"}, {"parts", {"wheel"}}, {"radius", "40 cm"}});
-    EXPECT_EQ(driver_name(d, {wheel, ChannelKind::Turn}), "the way it is carried");
+    EXPECT_EQ(driver_name(d, {wheel, ChannelKind::Turn}), "its carrier's motion");
     const Error refused = test::refusal(d, {{"op", "channel.set"}, {"parts", {"wheel"}}, {"value", 1}});
     EXPECT_NE(refused.message.find("rolls as it is carried"), std::string::npos) << refused.message;
     EXPECT_EQ(test::refusal(d, {{"op", "coupling.roll"}, {"parts", {"wheel"}}, {"radius", 1}}).code,
