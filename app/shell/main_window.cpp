@@ -134,7 +134,7 @@ QWidget* MainWindow::makeCorner() {
     // The corner of a menu bar does not follow its contents.
     title_->setFixedWidth(220);
     title_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    auto* find = new QPushButton(tr("Find an action…   Ctrl+Space"));
+    auto* find = new QPushButton(tr("Find anything…   Ctrl+Space"));
     find->setObjectName(QStringLiteral("findAction"));
     find->setFocusPolicy(Qt::NoFocus);
     find->setMinimumWidth(210);

@@ -58,7 +58,7 @@ void WindowActions::addEditActions() {
     addPickActions();
     actions_.add({"finder",
                   menu,
-                  tr("Find an action…"),
+                  tr("Find anything…"),
                   QKeySequence(QStringLiteral("Ctrl+Space")),
                   [this] { emit finderAsked(); },
                   {}});

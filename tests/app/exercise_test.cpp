@@ -92,7 +92,7 @@ TEST(ExerciseByHand, RunsTellsShowsAndSaves) {
     // An edit makes it old.
     hands.session.run({{"op", "part.rename"}, {"part", "Wall"}, {"name", "Back"}});
     hands.settle();
-    EXPECT_TRUE(hands.text("exerciseFacts").contains("before the last change"));
+    EXPECT_TRUE(hands.text("exerciseFacts").contains("Out of date"));
 }
 
 TEST(ExerciseByHand, OfPickedPartsAndWithoutContacts) {

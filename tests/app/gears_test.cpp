@@ -43,7 +43,7 @@ TEST(GearsByHand, AChainIsLaidFittedAndBuilt) {
     hands.click("layChain");
     hands.click("acceptPreview");
     ASSERT_EQ(hands.session.document().chains.size(), 1u) << hands.refusals.join("; ").toStdString();
-    EXPECT_TRUE(hands.text("chainFacts").contains("to spare")) << hands.text("chainFacts").toStdString();
+    EXPECT_TRUE(hands.text("chainFacts").contains("Slack")) << hands.text("chainFacts").toStdString();
     // A remedy is shown first, then taken: nothing is to spare.
     auto* remedies = hands.find<QListWidget>("chainRemedies");
     ASSERT_NE(remedies, nullptr);

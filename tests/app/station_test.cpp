@@ -121,7 +121,7 @@ TEST_F(Station, TheFinderFindsWhateverHasAName) {
     auto* entry = hands.window.findChild<QLineEdit*>("finderEntry");
     auto* list = hands.window.findChild<QListWidget*>("finderList");
     const auto ask = [&](const QString& words, const QString& line) {
-        hands.key(Qt::Key_Space, Qt::ControlModifier);
+        hands.click("findAction");
         QTest::keyClicks(entry, words);
         int row = -1;
         QStringList all;

@@ -45,6 +45,18 @@ std::string joined(const Split& like, const json& model) {
     return out + text + like.rest;
 }
 
+/// The bytes of a picture that lies in a buffer; none where it lies outside.
+void take_from_buffer(const tinygltf::Model& model, tinygltf::Image& image) {
+    if (image.bufferView < 0 || static_cast<std::size_t>(image.bufferView) >= model.bufferViews.size())
+        return;
+    const tinygltf::BufferView& view = model.bufferViews[static_cast<std::size_t>(image.bufferView)];
+    if (view.buffer < 0 || static_cast<std::size_t>(view.buffer) >= model.buffers.size()) return;
+    const std::vector<unsigned char>& bytes = model.buffers[static_cast<std::size_t>(view.buffer)].data;
+    if (view.byteOffset > bytes.size() || view.byteLength > bytes.size() - view.byteOffset) return;
+    const auto from = bytes.begin() + static_cast<std::ptrdiff_t>(view.byteOffset);
+    image.image.assign(from, from + static_cast<std::ptrdiff_t>(view.byteLength));
+}
+
 /// Without what needs geometry to be read.
 json surfaces_of(const json& whole) {
     json out = json::object();
@@ -70,7 +82,8 @@ Result<GltfSurfaces> read_gltf_surfaces(const std::filesystem::path& path) {
     reader.SetImageLoader(
         [](tinygltf::Image* image, const int, std::string*, std::string*, int, int, const unsigned char* from,
            int size, void*) {
-            image->image.assign(from, from + size);
+            // Those in a buffer are taken later: whether they lie inside it has not been looked at yet.
+            if (image->bufferView < 0 && size > 0) image->image.assign(from, from + size);
             return true;
         },
         nullptr);
@@ -90,6 +103,7 @@ Result<GltfSurfaces> read_gltf_surfaces(const std::filesystem::path& path) {
         error = thrown.what();
     }
     if (!read) return problem(error);
+    for (tinygltf::Image& image : out.model.images) take_from_buffer(out.model, image);
     if (whole.contains("materials") && whole["materials"].is_array())
         for (std::size_t i = 0; i < whole["materials"].size(); ++i)
             if (whole["materials"][i].is_object()) whole["materials"][i]["name"] = std::to_string(i);

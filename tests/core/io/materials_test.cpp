@@ -163,6 +163,34 @@ TEST(Materials, WhatCannotBeCarriedIsTold) {
     }
 }
 
+/// A delivered file comes back as it went; a picture that lies outside its buffer is told as missing.
+TEST(Materials, PicturesInABufferComeBack) {
+    TempFolder folder;
+    ASSERT_TRUE(deliver(imported(), folder / "out.glb", {}).ok());
+    const auto again = import_model(empty_document(), folder / "out.glb", {});
+    ASSERT_TRUE(again.ok()) << again.error().message;
+    EXPECT_EQ(again->document.images.size(), 5u);
+    for (const Image& image : again->document.images) EXPECT_FALSE(image.missing()) << image.name;
+    std::string bytes = folder.read("out.glb");
+    const Opened out = opened_binary(bytes);
+    const auto view = out.model["images"][0]["bufferView"].get<std::size_t>();
+    const std::string length =
+        "\"byteLength\":" + std::to_string(out.model["bufferViews"][view]["byteLength"].get<int>());
+    const auto at = bytes.find(length);
+    ASSERT_NE(at, std::string::npos);
+    bytes.replace(at + length.size() - 2, 2, "99999");
+    std::uint32_t size = 0;
+    std::memcpy(&size, bytes.data() + 12, 4);
+    std::string grown = bytes;
+    size += 3;
+    std::memcpy(grown.data() + 12, &size, 4);
+    const auto damaged = import_model(empty_document(), folder.write("damaged.glb", grown), {});
+    if (damaged)
+        EXPECT_FALSE(damaged->messages.empty());
+    else
+        EXPECT_FALSE(damaged.error().message.empty());
+}
+
 /// Files of before say nothing of it: what is not opaque blends. What says otherwise is kept.
 TEST(Materials, OpacityIsKeptAsItWasSaid) {
     TempFolder folder;
