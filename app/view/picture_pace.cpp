@@ -7,7 +7,7 @@ namespace {
 
 constexpr int rest_ms = 150;      // nothing moved for so long: it rests
 constexpr int goes_on_ms = 400;   // a move so soon after another one belongs to it
-constexpr double fluent_ms = 16;  // leaves half as much again for everything else
+constexpr double fluent_ms = 12;  // leaves twice as much for everything else
 constexpr double least_share = 0.5;
 
 }  // namespace
