@@ -309,8 +309,20 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 }
 
 void MainWindow::dropEvent(QDropEvent* event) {
-    const QString path = event->mimeData()->urls().value(0).toLocalFile();
-    if (!path.isEmpty() && (!is_project_path(path.toStdString()) || mayLeave())) openFile(path);
+    QStringList paths;
+    for (const QUrl& url : event->mimeData()->urls())
+        if (url.isLocalFile()) paths << url.toLocalFile();
+    if (paths.isEmpty()) return;
+    if (paths.size() == 1) {
+        if (!is_project_path(paths.front().toStdString()) || mayLeave()) openFile(paths.front());
+        return;
+    }
+    // Several are brought in one after the other, each a step of its own.
+    session_.setStage(Stage::Intake);
+    for (const QString& path : paths)
+        session_.runInBackground(
+            {{"op", is_project_path(path.toStdString()) ? "project.add" : "model.import"},
+             {"file", path.toStdString()}});
 }
 
 /// Left and right step frames, but not where a list, a tree or a choice has the keyboard.

@@ -97,12 +97,6 @@ void TimeLanes::paintEvent(QPaintEvent*) {
         painter.fillRect(QRectF(width() - 5, lane_px::ruler_height + first_row_ * one, 3, room * one),
                          theme.steel);
     }
-    if (all.empty()) {
-        painter.setPen(theme.softInk);
-        painter.setFont(Look::uiFont(11));
-        painter.drawText(QRect(12, lane_px::ruler_height, width(), lane_px::lane_height), Qt::AlignVCenter,
-                         tr("No keys yet: make a part a hinge, turn it, press K"));
-    }
     if (doing_ == Doing::Box) {
         painter.setPen(QPen(theme.petrol, 1, Qt::DashLine));
         painter.setBrush(Qt::NoBrush);
@@ -116,6 +110,16 @@ void TimeLanes::paintEvent(QPaintEvent*) {
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme.saffron);
     painter.drawPolygon(QPolygonF{{x - 6, 0}, {x + 6, 0}, {x + 6, 5}, {x, 12}, {x - 6, 5}});
+    if (all.empty()) {
+        // Over the line of the frame, so that it can be read at any.
+        const QString hint = tr("No keys yet: make a part a hinge, turn it, press K");
+        painter.setFont(Look::uiFont(11));
+        const QRect row(12, lane_px::ruler_height, painter.fontMetrics().horizontalAdvance(hint) + 8,
+                        lane_px::lane_height);
+        painter.fillRect(row, theme.paper);
+        painter.setPen(theme.softInk);
+        painter.drawText(row, Qt::AlignVCenter, hint);
+    }
 }
 
 void TimeLanes::paintRuler(QPainter& painter) const {

@@ -274,6 +274,25 @@ TEST(DragAndDrop, ModelsArePreviewedProjectsOpenedOthersRefused) {
     EXPECT_EQ(hands.session.projectName(), "drive-station");
 }
 
+/// Several at once all come in, whatever is wrong with one of them, each to be undone by itself.
+TEST(DragAndDrop, SeveralFilesAllComeIn) {
+    Hands hands(test::look());
+    test::TempFolder folder;
+    QMimeData data;
+    data.setUrls({QUrl::fromLocalFile(QString::fromStdString(models + "/cabin.glb")),
+                  QUrl::fromLocalFile(QString::fromStdString(folder.write("notes.txt", "no model").string())),
+                  QUrl::fromLocalFile(QString::fromStdString(models + "/groomer.glb"))});
+    QDropEvent dropped(QPointF(400, 300), Qt::CopyAction, &data, Qt::LeftButton, {});
+    QApplication::sendEvent(&hands.window, &dropped);
+    for (int i = 0; i < 400 && hands.session.document().sources.size() < 2; ++i) QTest::qWait(10);
+    hands.settle();
+    ASSERT_EQ(hands.session.document().sources.size(), 2u) << hands.refusals.join("; ").toStdString();
+    EXPECT_FALSE(hands.refusals.isEmpty()) << "what is no model is told";
+    EXPECT_EQ(hands.session.previewed(), nullptr);
+    hands.session.undo();
+    EXPECT_EQ(hands.session.document().sources.size(), 1u);
+}
+
 /// The newer file is asked for by a button; what is replaced and what is not found is told before Accept.
 TEST(NewerModel, IsPreviewedAndKeepsTheRig) {
     test::TempFolder folder;

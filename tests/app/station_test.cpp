@@ -1,5 +1,9 @@
-#include "tests/app/station.h"
+#include <QFile>
+#include <QMenu>
+#include <QSet>
+
 #include "app/shell/where_done.h"
+#include "tests/app/station.h"
 
 namespace pivrak {
 namespace {
@@ -148,6 +152,41 @@ TEST_F(Station, TheFinderFindsWhateverHasAName) {
     ask("cog", "Gears");
     EXPECT_EQ(hands.session.stage(), Stage::Rig);
     ask("tyre", "heel");
+}
+
+/// The places that the table of needs names are in the window: tabs of stages, and menus.
+TEST_F(Station, EveryPlaceInTheTableOfNeedsIsThere) {
+    QFile table(QStringLiteral(DEMO_MODELS "/../../docs/needs.md"));
+    ASSERT_TRUE(table.open(QIODevice::ReadOnly));
+    QSet<QString> places;
+    for (const QString& line : QString::fromUtf8(table.readAll()).split(QLatin1Char('\n'))) {
+        const QStringList cells = line.split(QLatin1Char('|'));
+        if (cells.size() != 7 || cells[1].trimmed().isEmpty() || cells[1].startsWith(QLatin1Char('-')))
+            continue;
+        for (const QString& place : cells[3].split(QLatin1Char(';'), Qt::SkipEmptyParts))
+            if (!place.trimmed().isEmpty()) places << place.trimmed();
+    }
+    EXPECT_GT(places.size(), 20);
+    for (const QString& place : places) {
+        if (place == QLatin1String("missing")) continue;
+        if (place.startsWith(QLatin1String("menu "))) {
+            EXPECT_NE(hands.window.findChild<QMenu*>(QStringLiteral("menu") + place.mid(5)), nullptr)
+                << place.toStdString();
+            continue;
+        }
+        const QStringList words = place.split(QStringLiteral(" › "));
+        int stage = 0;
+        while (stage < stage_count &&
+               QString::fromUtf8(stage_name(static_cast<Stage>(stage)).data()) != words.front())
+            ++stage;
+        ASSERT_LT(stage, stage_count) << place.toStdString();
+        hands.session.setStage(static_cast<Stage>(stage));
+        hands.settle();
+        if (words.size() > 1) {
+            EXPECT_NE(hands.find((QStringLiteral("tab") + words[1]).toLatin1()), nullptr)
+                << place.toStdString();
+        }
+    }
 }
 
 /// What is said to be in a tab is there.

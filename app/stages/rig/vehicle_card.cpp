@@ -225,7 +225,7 @@ void VehicleCard::showFound() {
                   .arg(QString::fromStdString(
                       counted(layout_->runners.size(), "sprocket or idler", "sprockets and idlers")));
     facts_->setText(
-        tr("%1 on %2, wheelbase %3, track width %4, wheels of radius %5.%6 Click a wheel: its axle steers.")
+        tr("%1 on %2, wheelbase %3, track width %4, wheels of radius %5.%6 Click a wheel to steer its axle.")
             .arg(QString::fromStdString(counted(layout_->wheels.size(), "wheel")),
                  QString::fromStdString(counted(layout_->axles_x_m.size(), "axle")),
                  length(layout_->wheelbase_m()), length(layout_->track_m()),

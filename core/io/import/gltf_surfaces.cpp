@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cstring>
 #include <nlohmann/json.hpp>
 
@@ -17,10 +18,10 @@ constexpr std::size_t before_chunks = 12, before_chunk = 8;
 /// A file's JSON, and for a binary one the chunks behind it.
 struct Split {
     bool is_binary = false;
-    std::string text, rest;
+    std::string_view text, rest;
 };
 
-Split split(const std::string& bytes) {
+Split split(std::string_view bytes) {
     if (!bytes.starts_with("glTF") || bytes.size() < before_chunks + before_chunk) return {false, bytes, {}};
     std::uint32_t size = 0;
     std::memcpy(&size, bytes.data() + before_chunks, sizeof size);
@@ -29,8 +30,12 @@ Split split(const std::string& bytes) {
     return {true, bytes.substr(from, end - from), bytes.substr(end)};
 }
 
+std::string json_text(const json& model) {
+    return model.dump(-1, ' ', false, json::error_handler_t::replace);
+}
+
 std::string joined(const Split& like, const json& model) {
-    std::string text = model.dump(-1, ' ', false, json::error_handler_t::replace);
+    std::string text = json_text(model);
     if (!like.is_binary) return text;
     while (text.size() % 4 != 0) text += ' ';
     std::string out = "glTF";
@@ -42,7 +47,8 @@ std::string joined(const Split& like, const json& model) {
     add(before_chunks + before_chunk + text.size() + like.rest.size());
     add(text.size());
     add(0x4E4F534A);
-    return out + text + like.rest;
+    out.reserve(out.size() + text.size() + like.rest.size());
+    return out.append(text).append(like.rest);
 }
 
 /// The bytes of a picture that lies in a buffer; none where it lies outside.
@@ -57,11 +63,20 @@ void take_from_buffer(const tinygltf::Model& model, tinygltf::Image& image) {
     image.image.assign(from, from + static_cast<std::ptrdiff_t>(view.byteLength));
 }
 
-/// Without what needs geometry to be read.
-json surfaces_of(const json& whole) {
+bool has_pictures_in_buffers(const json& whole) {
+    if (!whole.contains("images") || !whole["images"].is_array()) return false;
+    return std::ranges::any_of(
+        whole["images"], [](const json& image) { return image.is_object() && image.contains("bufferView"); });
+}
+
+/// Without what needs geometry to be read; buffers only where pictures lie in them.
+json surfaces_of(const json& whole, bool with_buffers) {
     json out = json::object();
-    for (const char* key : {"asset", "buffers", "bufferViews", "images", "textures", "samplers", "materials"})
+    for (const char* key : {"asset", "images", "textures", "samplers", "materials"})
         if (whole.contains(key)) out[key] = whole[key];
+    if (with_buffers)
+        for (const char* key : {"buffers", "bufferViews"})
+            if (whole.contains(key)) out[key] = whole[key];
     return out;
 }
 
@@ -78,6 +93,8 @@ Result<GltfSurfaces> read_gltf_surfaces(const std::filesystem::path& path) {
     const Split parts = split(bytes);
     json whole = json::parse(parts.text, nullptr, false);
     if (!whole.is_object()) return problem("its JSON is damaged");
+    if (!whole.contains("materials") || !whole["materials"].is_array() || whole["materials"].empty())
+        return GltfSurfaces{};
     tinygltf::TinyGLTF reader;
     reader.SetImageLoader(
         [](tinygltf::Image* image, const int, std::string*, std::string*, int, int, const unsigned char* from,
@@ -90,11 +107,14 @@ Result<GltfSurfaces> read_gltf_surfaces(const std::filesystem::path& path) {
     reader.SetStoreOriginalJSONForExtrasAndExtensions(true);
     GltfSurfaces out;
     std::string error, warning;
-    const std::string text = joined(parts, surfaces_of(whole)), folder = path.parent_path().string();
+    const bool with_buffers = has_pictures_in_buffers(whole), is_binary = parts.is_binary && with_buffers;
+    const json surfaces = surfaces_of(whole, with_buffers);
+    const std::string text = is_binary ? joined(parts, surfaces) : json_text(surfaces),
+                      folder = path.parent_path().string();
     bool read = false;
     try {
         const auto size = static_cast<unsigned int>(text.size());
-        read = parts.is_binary
+        read = is_binary
                    ? reader.LoadBinaryFromMemory(&out.model, &error, &warning,
                                                  reinterpret_cast<const unsigned char*>(text.data()), size,
                                                  folder)
@@ -104,9 +124,8 @@ Result<GltfSurfaces> read_gltf_surfaces(const std::filesystem::path& path) {
     }
     if (!read) return problem(error);
     for (tinygltf::Image& image : out.model.images) take_from_buffer(out.model, image);
-    if (whole.contains("materials") && whole["materials"].is_array())
-        for (std::size_t i = 0; i < whole["materials"].size(); ++i)
-            if (whole["materials"][i].is_object()) whole["materials"][i]["name"] = std::to_string(i);
+    for (std::size_t i = 0; i < whole["materials"].size(); ++i)
+        if (whole["materials"][i].is_object()) whole["materials"][i]["name"] = std::to_string(i);
     out.numbered = joined(parts, whole);
     return out;
 }

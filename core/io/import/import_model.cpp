@@ -355,9 +355,11 @@ Result<ImportOutcome> import_model(const Document& document, const std::filesyst
         names = std::move(read);
     }
     Assimp::Importer importer;
-    if (names) importer.SetIOHandler(new OneFileGiven(path, names->numbered()));      // the importer owns it
-    if (surfaces) importer.SetIOHandler(new OneFileGiven(path, surfaces->numbered));  // the importer owns it
-    auto* handler = new ReadingProgress(progress);                                    // the importer owns it
+    if (names && !names->empty())
+        importer.SetIOHandler(new OneFileGiven(path, names->numbered()));  // the importer owns it
+    if (surfaces && !surfaces->empty())
+        importer.SetIOHandler(new OneFileGiven(path, surfaces->numbered));  // the importer owns it
+    auto* handler = new ReadingProgress(progress);                          // the importer owns it
     importer.SetProgressHandler(handler);
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_POINT | aiPrimitiveType_LINE);
     // COLLADA nodes have a name for people beside their id.

@@ -24,7 +24,6 @@ std::string_view trimmed(std::string_view text) {
 Result<ObjNames> ObjNames::read(const std::filesystem::path& path) {
     PIVRAK_TRY(bytes, read_file(path));
     ObjNames out;
-    out.numbered_.reserve(bytes.size() + bytes.size() / 64);
     std::size_t copied = 0;
     for (std::size_t line = 0; line < bytes.size();) {
         const std::size_t found = bytes.find('\n', line), end = std::min(found, bytes.size());
@@ -45,7 +44,7 @@ Result<ObjNames> ObjNames::read(const std::filesystem::path& path) {
         }
         line = end + 1;
     }
-    out.numbered_.append(bytes, copied);
+    if (!out.empty()) out.numbered_.append(bytes, copied);
     return out;
 }
 

@@ -20,6 +20,8 @@ public:
     /// Errors: `file.*`.
     static Result<ObjNames> read(const std::filesystem::path& path);
 
+    /// Whether the file names nothing: then it can be read as it is.
+    bool empty() const { return entries_.empty(); }
     /// The file with `o` and `g` naming "0", "1" ... in the order of the entries.
     const std::string& numbered() const { return numbered_; }
     /// What a name in the copy stands for; null for one that the reader made.

@@ -41,13 +41,27 @@ using Pair = std::pair<std::string_view, std::string_view>;
 std::vector<Pair> pairs_of(SideAxis axis) {
     switch (axis) {
         case SideAxis::LeftRight:
-            return {{"left", "right"}, {"l", "r"}};
+            return {{"left", "right"}, {"l", "r"}, {"lh", "rh"}, {"fl", "fr"}, {"rl", "rr"}, {"bl", "br"}};
         case SideAxis::FrontRear:
-            return {{"front", "rear"}, {"fore", "aft"}, {"forward", "backward"}, {"f", "b"}};
+            return {{"front", "rear"}, {"fore", "aft"}, {"forward", "backward"},
+                    {"f", "b"},        {"fl", "rl"},    {"fr", "rr"}};
         case SideAxis::UpperLower:
             return {{"upper", "lower"}, {"top", "bottom"}, {"high", "low"}};
     }
     return {};
+}
+
+/// Where two words stand for one side, the second of them.
+bool is_another_for(std::string_view word, std::string_view side) {
+    return (word == "back" && side == "rear") || (word == "bl" && side == "rl") ||
+           (word == "br" && side == "rr");
+}
+
+/// What belongs to a word: letters, and the bytes of all that is not ASCII, for other alphabets have letters
+/// too.
+bool is_of_word(char c) {
+    const auto byte = static_cast<unsigned char>(c);
+    return byte >= 0x80 || std::isalpha(byte) != 0;
 }
 
 std::string in_case_of(std::string_view pattern, std::string_view word) {
@@ -68,18 +82,18 @@ std::string swap_sides(std::string_view name, SideAxis axis) {
     const auto pairs = pairs_of(axis);
     std::size_t at = 0;
     while (at < name.size()) {
-        if (!std::isalpha(static_cast<unsigned char>(name[at]))) {
+        if (!is_of_word(name[at])) {
             out += name[at++];
             continue;
         }
         std::size_t end = at;
-        while (end < name.size() && std::isalpha(static_cast<unsigned char>(name[end]))) ++end;
+        while (end < name.size() && is_of_word(name[end])) ++end;
         const std::string_view word = name.substr(at, end - at);
         const std::string plain = lower_case(word);
         std::string swapped(word);
         for (const auto& [one, other] : pairs) {
             if (plain == one) swapped = in_case_of(word, other);
-            if (plain == other || (plain == "back" && other == "rear")) swapped = in_case_of(word, one);
+            if (plain == other || is_another_for(plain, other)) swapped = in_case_of(word, one);
         }
         out += swapped;
         at = end;

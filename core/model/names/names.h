@@ -30,8 +30,9 @@ private:
 enum class SideAxis { FrontRear, LeftRight, UpperLower };
 
 /// The name with its side words exchanged: left and right, front and rear (or back), upper and lower (or top
-/// and bottom), as words of their own or as the letters L R, F B at an end or between separators. Case is
-/// kept. A name without such a word stays as it is.
+/// and bottom), as words of their own or as the tags L R, F B, LH RH, FL FR RL RR (or BL BR) at an end or
+/// between separators. Case is kept. A name without such a word stays as it is; letters inside words, of any
+/// alphabet, are none.
 std::string swap_sides(std::string_view name, SideAxis axis);
 
 /// Words for a place against the middle of a whole, for example `front left`. A coordinate within a twentieth

@@ -38,15 +38,28 @@ struct Swap {
 };
 
 TEST(Names, SidesSwapAsWordsOnly) {
-    for (const Swap& c :
-         {Swap{SideAxis::LeftRight, "Wheel front left", "Wheel front right"},
-          Swap{SideAxis::LeftRight, "DOOR_LEFT", "DOOR_RIGHT"},
-          Swap{SideAxis::LeftRight, "Right Track", "Left Track"}, Swap{SideAxis::LeftRight, "arm_L", "arm_R"},
-          Swap{SideAxis::LeftRight, "leftover", "leftover"}, Swap{SideAxis::LeftRight, "Lid", "Lid"},
-          Swap{SideAxis::FrontRear, "Wheel front left", "Wheel rear left"},
-          Swap{SideAxis::FrontRear, "back window", "front window"},
-          Swap{SideAxis::UpperLower, "Upper link", "Lower link"}, Swap{SideAxis::UpperLower, "top", "bottom"},
-          Swap{SideAxis::LeftRight, "", ""}, Swap{SideAxis::LeftRight, "Größe links", "Größe links"}}) {
+    for (const Swap& c : {Swap{SideAxis::LeftRight, "Wheel front left", "Wheel front right"},
+                          Swap{SideAxis::LeftRight, "DOOR_LEFT", "DOOR_RIGHT"},
+                          Swap{SideAxis::LeftRight, "Right Track", "Left Track"},
+                          Swap{SideAxis::LeftRight, "arm_L", "arm_R"},
+                          Swap{SideAxis::LeftRight, "leftover", "leftover"},
+                          Swap{SideAxis::LeftRight, "Lid", "Lid"},
+                          Swap{SideAxis::FrontRear, "Wheel front left", "Wheel rear left"},
+                          Swap{SideAxis::FrontRear, "back window", "front window"},
+                          Swap{SideAxis::UpperLower, "Upper link", "Lower link"},
+                          Swap{SideAxis::UpperLower, "top", "bottom"},
+                          Swap{SideAxis::LeftRight, "", ""},
+                          Swap{SideAxis::LeftRight, "Größe links", "Größe links"},
+                          Swap{SideAxis::LeftRight, "wheel_FL", "wheel_FR"},
+                          Swap{SideAxis::LeftRight, "RR hub", "RL hub"},
+                          Swap{SideAxis::LeftRight, "LH door", "RH door"},
+                          Swap{SideAxis::LeftRight, "door-bl", "door-br"},
+                          Swap{SideAxis::FrontRear, "wheel_FL", "wheel_RL"},
+                          Swap{SideAxis::FrontRear, "RR hub", "FR hub"},
+                          Swap{SideAxis::LeftRight, "Öl", "Öl"},
+                          Swap{SideAxis::LeftRight, "рычаг L", "рычаг R"},
+                          Swap{SideAxis::LeftRight, "рычагL", "рычагL"},
+                          Swap{SideAxis::LeftRight, "flap", "flap"}}) {
         EXPECT_EQ(swap_sides(c.name, c.axis), c.wanted);
         if (std::string(c.name) != "back window") {
             EXPECT_EQ(swap_sides(swap_sides(c.name, c.axis), c.axis), c.name) << "twice is nothing";
