@@ -3,8 +3,8 @@
 
 #include <filesystem>
 #include <fstream>
-#include <regex>
 #include <set>
+#include <sstream>
 
 #include "core/operations/registry.h"
 
@@ -13,20 +13,21 @@ namespace {
 
 const std::filesystem::path sources = std::filesystem::path(DEMO_MODELS) / ".." / "..";
 
-std::string text_of_file(const std::filesystem::path& path) {
-    std::ifstream stream(path);
-    return {std::istreambuf_iterator<char>(stream), {}};
-}
-
-/// As they are written: a test that is built for the window is none of this program's.
+/// As they are written: a test that is built for the window is none of this program's. Names stand on the
+/// line of their macro.
 std::set<std::string> tests_in_sources() {
     std::set<std::string> names;
-    const std::regex test(R"((?:^|\n)TEST(?:_F|_P)?\((\w+),\s*(\w+)\))");
     for (const auto& entry : std::filesystem::recursive_directory_iterator(sources / "tests")) {
         if (entry.path().extension() != ".cpp") continue;
-        const std::string text = text_of_file(entry.path());
-        for (std::sregex_iterator at(text.begin(), text.end(), test), end; at != end; ++at)
-            names.insert((*at)[1].str() + "." + (*at)[2].str());
+        std::ifstream stream(entry.path());
+        for (std::string line; std::getline(stream, line);) {
+            const auto open = line.find('('), comma = line.find(", "), close = line.find(')');
+            if (!line.starts_with("TEST") || comma == std::string::npos || close == std::string::npos ||
+                comma > close)
+                continue;
+            names.insert(line.substr(open + 1, comma - open - 1) + "." +
+                         line.substr(comma + 2, close - comma - 2));
+        }
     }
     return names;
 }
@@ -45,17 +46,21 @@ std::vector<std::string> cells_of(const std::string& line) {
 
 std::vector<std::string> quoted(const std::string& cell) {
     std::vector<std::string> names;
-    const std::regex name("`([^`]+)`");
-    for (std::sregex_iterator at(cell.begin(), cell.end(), name), end; at != end; ++at)
-        names.push_back((*at)[1]);
+    for (auto at = cell.find('`'); at != std::string::npos; at = cell.find('`', at)) {
+        const auto end = cell.find('`', at + 1);
+        if (end == std::string::npos) break;
+        names.push_back(cell.substr(at + 1, end - at - 1));
+        at = end + 1;
+    }
     return names;
 }
 
 TEST(Needs, NamesOnlyWhatThereIs) {
     const std::set<std::string> tests = tests_in_sources();
     std::set<std::string> operations;
-    for (const Operation& operation : make_registry().all()) operations.insert(operation.name);
-    std::stringstream table(text_of_file(sources / "docs" / "needs.md"));
+    const Registry registry = make_registry();
+    for (const Operation& operation : registry.all()) operations.insert(operation.name);
+    std::ifstream table(sources / "docs" / "needs.md");
     std::size_t rows = 0;
     for (std::string line; std::getline(table, line);) {
         const auto cells = cells_of(line);
