@@ -49,9 +49,11 @@ inline QPoint gripPixel(Hands& hands, CuttingSheet::Grip grip) {
     return {static_cast<int>(place->x()), static_cast<int>(place->y())};
 }
 
-inline void drop(Hands& hands, const QString& path) {
+inline void drop(Hands& hands, const QStringList& paths) {
     QMimeData data;
-    data.setUrls({QUrl::fromLocalFile(path)});
+    QList<QUrl> urls;
+    for (const QString& path : paths) urls << QUrl::fromLocalFile(path);
+    data.setUrls(urls);
     const QPoint at(600, 300);
     QDragEnterEvent enter(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(&hands.window, &enter);
@@ -59,6 +61,10 @@ inline void drop(Hands& hands, const QString& path) {
     QDropEvent drop(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(&hands.window, &drop);
     hands.settle();
+}
+
+inline void drop(Hands& hands, const QString& path) {
+    drop(hands, QStringList{path});
 }
 
 }  // namespace

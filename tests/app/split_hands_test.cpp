@@ -278,12 +278,9 @@ TEST(DragAndDrop, ModelsArePreviewedProjectsOpenedOthersRefused) {
 TEST(DragAndDrop, SeveralFilesAllComeIn) {
     Hands hands(test::look());
     test::TempFolder folder;
-    QMimeData data;
-    data.setUrls({QUrl::fromLocalFile(QString::fromStdString(models + "/cabin.glb")),
-                  QUrl::fromLocalFile(QString::fromStdString(folder.write("notes.txt", "no model").string())),
-                  QUrl::fromLocalFile(QString::fromStdString(models + "/groomer.glb"))});
-    QDropEvent dropped(QPointF(400, 300), Qt::CopyAction, &data, Qt::LeftButton, {});
-    QApplication::sendEvent(&hands.window, &dropped);
+    drop(hands, QStringList{QString::fromStdString(models + "/cabin.glb"),
+                            QString::fromStdString(folder.write("notes.txt", "no model").string()),
+                            QString::fromStdString(models + "/groomer.glb")});
     for (int i = 0; i < 400 && hands.session.document().sources.size() < 2; ++i) QTest::qWait(10);
     hands.settle();
     ASSERT_EQ(hands.session.document().sources.size(), 2u) << hands.refusals.join("; ").toStdString();
