@@ -8,6 +8,7 @@
 #include "core/geometry/mesh/creases.h"
 #include "tests/app/station.h"
 #include "tests/support/shapes.h"
+#include "tests/support/steps.h"
 
 namespace pivrak {
 namespace {
@@ -94,26 +95,15 @@ TEST_F(Station, APickedPartIsDrawnByItself) {
     EXPECT_EQ(missing(of_parts(hands.session), drawing.corners()), 0);
 }
 
-json block_at(const char* name, double x) {
-    return {{"op", "stand_in.add"}, {"kind", "box"}, {"name", name},  {"at", {x, 0, 0}},
-            {"length", 0.06},       {"width", 0.05}, {"height", 0.05}};
-}
-
 /// A cable between two blocks lies still and grows: its own mesh is another at every frame.
 TEST(DrawnTogether, WhatStretchesIsDrawnAsItIs) {
     Hands hands(test::look());
-    for (const json& step :
-         {block_at("Winch", 0), block_at("Block", -1), block_at("Hook", 1),
-          json{{"op", "stand_in.add"},
-               {"kind", "cylinder"},
-               {"name", "Cable"},
-               {"diameter", 0.01},
-               {"length", 0.94},
-               {"axis", "x"},
-               {"at", {0.5, 0, 0.025}}},
-          json{{"op", "joint.set"}, {"parts", {"Hook"}}, {"kind", "slide"}, {"axis", "x"}},
-          json{{"op", "stretch.add"}, {"parts", {"Cable"}}, {"from", "Winch"}, {"to", "Hook"}}})
-        ASSERT_TRUE(hands.session.run(step)) << hands.refusals.join(" ").toStdString();
+    test::runAll(hands, {test::small_box("Winch", 0, 0),
+                         test::small_box("Block", -1, 0),
+                         test::small_box("Hook", 1, 0),
+                         test::cable_between_boxes(),
+                         {{"op", "joint.set"}, {"parts", {"Hook"}}, {"kind", "slide"}, {"axis", "x"}},
+                         {{"op", "stretch.add"}, {"parts", {"Cable"}}, {"from", "Winch"}, {"to", "Hook"}}});
     Drawing drawing(hands.session);
     for (const double shift : {0.0, 0.4, 0.1}) {
         hands.session.hold({hands.named("Hook"), ChannelKind::Shift}, shift);

@@ -2,14 +2,13 @@
 #include <QListWidget>
 
 #include "tests/app/panel_hands.h"
+#include "tests/support/steps.h"
 
 namespace pivrak {
 namespace {
 
-json small_box(const char* name, double x, double z) {
-    return {{"op", "stand_in.add"}, {"kind", "box"}, {"name", name},  {"at", {x, 0, z}},
-            {"length", 0.06},       {"width", 0.05}, {"height", 0.05}};
-}
+using test::cable_between_boxes;
+using test::small_box;
 
 json joint(const char* part, const char* kind, const char* axis) {
     return {{"op", "joint.set"}, {"parts", {part}}, {"kind", kind}, {"axis", axis}};
@@ -168,15 +167,7 @@ TEST(LinkagesByHand, ARamIsMadeOfTwoRoundParts) {
 
 TEST(StretchByHand, ACableHangsBetweenTwoSeatsAndTellsItsLength) {
     Hands hands(test::look());
-    runAll(hands, {small_box("Winch", 0, 0),
-                   small_box("Hook", 1, 0),
-                   {{"op", "stand_in.add"},
-                    {"kind", "cylinder"},
-                    {"name", "Cable"},
-                    {"diameter", 0.01},
-                    {"length", 0.94},
-                    {"axis", "x"},
-                    {"at", {0.5, 0, 0.025}}},
+    runAll(hands, {small_box("Winch", 0, 0), small_box("Hook", 1, 0), cable_between_boxes(),
                    joint("Hook", "slide", "x")});
     hands.key(Qt::Key_5);
     hands.click("tabLinkages");
