@@ -37,7 +37,7 @@ json contact_json(const Document& document, const SwingContact& contact) {
 }
 
 json swing_json(const Document& document, const SwingCheck& check) {
-    json out{{"curve", json::array()}, {"touching_at_rest", json::array()}};
+    json out{{"curve", json::array()}, {"resting", json::array()}, {"touching_at_rest", json::array()}};
     for (const auto& sample : check.curve) {
         json one{{"value", sample.value}};
         // Without a neighbour there is no distance.
@@ -47,6 +47,7 @@ json swing_json(const Document& document, const SwingCheck& check) {
         }
         out["curve"].push_back(one);
     }
+    for (const PartId id : check.resting) out["resting"].push_back(part_path(document, id));
     for (const PartId id : check.touching) out["touching_at_rest"].push_back(part_path(document, id));
     if (check.below) out["first_contact_below"] = contact_json(document, *check.below);
     if (check.above) out["first_contact_above"] = contact_json(document, *check.above);
@@ -178,6 +179,8 @@ int swing(const SwingCommand& command) {
     }
     print_contact(document, "below", turns, check->below);
     print_contact(document, "above", turns, check->above);
+    for (const PartId resting : check->resting)
+        fmt::print("lies on '{}' at rest\n", document.parts.find(resting)->name);
     for (const PartId touching : check->touching)
         fmt::print("touches '{}' at rest already; left out\n", document.parts.find(touching)->name);
     return 0;

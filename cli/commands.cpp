@@ -2,12 +2,15 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <cctype>
 #include <filesystem>
 
 #include "cli/load.h"
 #include "core/checks/findings.h"
 #include "core/io/atomic_file.h"
 #include "core/io/delivery/sample_clip.h"
+#include "core/io/import/import_formats.h"
 #include "core/io/import/import_model.h"
 #include "core/io/project/project_file.h"
 #include "core/motion/bake.h"
@@ -149,6 +152,68 @@ int list_operations(bool as_json) {
         "\"face\": N, or "
         "\"rim\": [N, N] for the centre of a round edge; docs/jobs.md explains them\n");
     return 0;
+}
+
+namespace {
+
+/// Models in a folder that can be read, by name; projects are none.
+std::vector<std::filesystem::path> models_in(const std::filesystem::path& folder) {
+    std::vector<std::filesystem::path> models;
+    std::error_code ignored;
+    for (const auto& entry : std::filesystem::directory_iterator(folder, ignored)) {
+        std::string ending = entry.path().extension().string();
+        std::transform(ending.begin(), ending.end(), ending.begin(),
+                       [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+        const auto& formats = model_formats();
+        const bool known = std::any_of(formats.begin(), formats.end(),
+                                       [&](const ModelFormat& format) { return format.ending == ending; });
+        if (known && entry.is_regular_file() && !is_project_path(entry.path()))
+            models.push_back(entry.path());
+    }
+    std::sort(models.begin(), models.end());
+    return models;
+}
+
+}  // namespace
+
+int run_over(const std::string& job_file, const std::string& folder, bool as_json) {
+    const auto text = read_file(job_file);
+    if (!text) return fail(text.error(), as_json);
+    const json job = json::parse(*text, nullptr, false);
+    if (!job.is_object())
+        return fail({"job.format", fmt::format("'{}' is not a job", job_file), job_file}, as_json);
+    for (const char* key : {"open", "import", "save", "deliver"})
+        if (job.contains(key))
+            return fail(
+                {"job.format",
+                 fmt::format("with --over the folder's models are imported and saved beside themselves: "
+                             "the job has '{}' already",
+                             key),
+                 key},
+                as_json);
+    const auto models = models_in(folder);
+    if (models.empty())
+        return fail({"job.no_models", fmt::format("there is no model in '{}'", folder), folder}, as_json);
+    json out = json::array();
+    bool all = true;
+    for (const std::filesystem::path& model : models) {
+        json one = job;
+        one["import"] = model.filename().string();
+        one["save"] = model.stem().string() + ".pivrak.glb";
+        const auto done = run_job(make_registry(), one, {folder, {}});
+        all = all && done.ok();
+        json told{{"model", model.string()}, {"ok", done.ok()}};
+        if (done)
+            told["saved"] = done->saved->string();
+        else
+            told["error"] = done.error().message;
+        if (!as_json)
+            fmt::print("{}: {}\n", model.filename().string(),
+                       done ? "saved " + done->saved->filename().string() : done.error().message);
+        out.push_back(std::move(told));
+    }
+    if (as_json) fmt::print("{}\n", out.dump(2));
+    return all ? 0 : 1;
 }
 
 int run(const std::string& job_file, bool as_json) {

@@ -10,6 +10,8 @@ namespace pivrak::cli {
 int info(const std::string& file, bool as_json);
 int list_operations(bool as_json);
 int run(const std::string& job_file, bool as_json);
+/// The job's steps on each model of a folder, each saved beside itself.
+int run_over(const std::string& job_file, const std::string& folder, bool as_json);
 int bake(const std::string& file, const std::string& clip, const std::string& csv_file, int per_frame);
 int check(const std::string& file, bool as_json);
 /// Run-out and tilt of every round part that turns, or of one part.

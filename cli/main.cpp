@@ -29,8 +29,14 @@ int main(int argc, char** argv) {
                     "\"deliver\": FILE}; "
                     "file names start from its folder")
         ->required();
+    std::string over;
+    run->add_option(
+        "--over", over,
+        "a folder: the job's steps are taken on each model in it, and each is saved beside itself");
     run->add_flag("--json", json, "prints the result as JSON");
-    run->callback([&] { exit_code = pivrak::cli::run(file, json); });
+    run->callback([&] {
+        exit_code = over.empty() ? pivrak::cli::run(file, json) : pivrak::cli::run_over(file, over, json);
+    });
 
     auto* bake = app.add_subcommand(
         "bake", "Writes the world matrix of every part at every frame of a clip as a table.");

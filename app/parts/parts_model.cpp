@@ -2,13 +2,26 @@
 
 #include <QMimeData>
 #include <algorithm>
+#include <map>
+#include <unordered_map>
 
 #include "core/io/project/project_json.h"
 
 namespace pivrak {
 namespace {
 const QString part_mime = QStringLiteral("application/x-pivrak-parts");
+constexpr std::size_t many_links = 12;
+
+/// The chain of each link of those that have many.
+std::unordered_map<PartId, const Chain*> chains_of_links(const Document& document) {
+    std::unordered_map<PartId, const Chain*> chain_of;
+    for (const Chain& chain : document.chains)
+        if (chain.links.size() >= many_links)
+            for (const PartId link : chain.links) chain_of[link] = &chain;
+    return chain_of;
 }
+
+}  // namespace
 
 PartsModel::PartsModel(Session& session, QObject* parent) : QAbstractItemModel(parent), session_(session) {
     connect(&session_, &Session::documentChanged, this, &PartsModel::rebuild);
@@ -23,17 +36,49 @@ void PartsModel::rebuild() {
     roots_.clear();
     node_of_.clear();
     const Document& document = session_.shownDocument();
+    const auto chain_of = chains_of_links(document);
+    std::map<std::pair<const Chain*, int>, int> lot_of;
     for (const PartId id : Tree(document).all()) {
         const Part& part = *document.parts.find(id);
-        const int self = static_cast<int>(nodes_.size());
-        const int above = part.parent ? node_of_.at(part.parent) : -1;
-        std::vector<int>& siblings = above < 0 ? roots_ : nodes_[static_cast<std::size_t>(above)].children;
-        const int row = static_cast<int>(siblings.size());
-        siblings.push_back(self);
-        nodes_.push_back({id, above, row, {}});
-        node_of_[id] = self;
+        int above = part.parent ? node_of_.at(part.parent) : -1;
+        if (const auto chain = chain_of.find(id); chain != chain_of.end()) {
+            const auto [lot, fresh] = lot_of.try_emplace({chain->second, above}, 0);
+            if (fresh)
+                lot->second = addNode({}, above,
+                                      tr("%1: %2 links")
+                                          .arg(QString::fromStdString(chain->second->name))
+                                          .arg(chain->second->links.size()));
+            above = lot->second;
+        }
+        node_of_[id] = addNode(id, above);
     }
     endResetModel();
+}
+
+int PartsModel::addNode(PartId part, int above, const QString& title) {
+    const int self = static_cast<int>(nodes_.size());
+    std::vector<int>& siblings = above < 0 ? roots_ : nodes_[static_cast<std::size_t>(above)].children;
+    const int row = static_cast<int>(siblings.size());
+    siblings.push_back(self);
+    nodes_.push_back({part, above, row, {}, title});
+    return self;
+}
+
+std::vector<PartId> PartsModel::partsOf(const QModelIndex& index) const {
+    if (!index.isValid()) return {};
+    const Node& node = nodes_[index.internalId()];
+    if (node.part) return {node.part};
+    std::vector<PartId> parts;
+    for (const int child : node.children) parts.push_back(nodes_[static_cast<std::size_t>(child)].part);
+    return parts;
+}
+
+std::vector<QModelIndex> PartsModel::lots() const {
+    std::vector<QModelIndex> found;
+    for (std::size_t i = 0; i < nodes_.size(); ++i)
+        if (!nodes_[i].title.isEmpty())
+            found.push_back(createIndex(nodes_[i].row, 0, static_cast<quintptr>(i)));
+    return found;
 }
 
 QModelIndex PartsModel::index(int row, int column, const QModelIndex& parent) const {
@@ -66,6 +111,22 @@ QModelIndex PartsModel::indexOf(PartId part) const {
 }
 
 QVariant PartsModel::data(const QModelIndex& index, int role) const {
+    if (index.isValid() && !nodes_[index.internalId()].title.isEmpty()) {
+        const std::vector<PartId> links = partsOf(index);
+        const Part* first = session_.shownDocument().parts.find(links.front());
+        switch (role) {
+            case Qt::DisplayRole:
+            case Qt::ToolTipRole:
+            case WordsRole:
+                return nodes_[index.internalId()].title;
+            case ShownRole:
+                return first && first->shown;
+            case LockedRole:
+                return first && first->locked;
+            default:
+                return {};
+        }
+    }
     const Part* part = session_.shownDocument().parts.find(partOf(index));
     if (!part) return {};
     switch (role) {
@@ -127,18 +188,19 @@ QString PartsModel::words(const Part& part) const {
 }
 
 bool PartsModel::setData(const QModelIndex& index, const QVariant& value, int role) {
+    nlohmann::json parts = nlohmann::json::array();
+    for (const PartId part : partsOf(index)) parts.push_back(part.value);
     if (role == ShownRole)
-        return session_.run(
-            {{"op", "part.show"}, {"parts", {partOf(index).value}}, {"shown", value.toBool()}});
+        return session_.run({{"op", "part.show"}, {"parts", parts}, {"shown", value.toBool()}});
     if (role == LockedRole)
-        return session_.run(
-            {{"op", "part.lock"}, {"parts", {partOf(index).value}}, {"locked", value.toBool()}});
-    if (role != Qt::EditRole) return false;
+        return session_.run({{"op", "part.lock"}, {"parts", parts}, {"locked", value.toBool()}});
+    if (role != Qt::EditRole || !partOf(index)) return false;
     return session_.run(
         {{"op", "part.rename"}, {"part", partOf(index).value}, {"name", value.toString().toStdString()}});
 }
 
 Qt::ItemFlags PartsModel::flags(const QModelIndex& index) const {
+    if (index.isValid() && !partOf(index)) return QAbstractItemModel::flags(index);
     const Qt::ItemFlags base = QAbstractItemModel::flags(index) | Qt::ItemIsDropEnabled;
     return index.isValid() ? base | Qt::ItemIsDragEnabled | Qt::ItemIsEditable : base;
 }

@@ -8,7 +8,8 @@
 
 namespace pivrak {
 
-/// The tree of parts for item views: one column, ids under Qt::UserRole.
+/// The tree of parts for item views: one column, ids under Qt::UserRole. The links of a long chain stand
+/// below one row of their own, which is no part.
 class PartsModel : public QAbstractItemModel {
     Q_OBJECT
 
@@ -35,6 +36,10 @@ public:
 
     QModelIndex indexOf(PartId part) const;
     PartId partOf(const QModelIndex& index) const;
+    /// The part of a row, or those that stand below one for many.
+    std::vector<PartId> partsOf(const QModelIndex& index) const;
+    /// Rows for many.
+    std::vector<QModelIndex> lots() const;
 
 signals:
     /// Only looks changed: marks and names, not the tree.
@@ -46,8 +51,10 @@ private:
         int parent = -1;
         int row = 0;
         std::vector<int> children;
+        QString title = {};  ///< of a row for many, which is no part
     };
     void rebuild();
+    int addNode(PartId part, int above, const QString& title = {});
     QString words(const Part& part) const;
 
     Session& session_;

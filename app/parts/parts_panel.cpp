@@ -6,6 +6,7 @@
 #include <QPainter>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace pivrak {
 namespace {
@@ -167,6 +168,7 @@ PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent)
     connect(filter_, &QLineEdit::textChanged, this, [this](const QString& text) {
         filtered_.setFilterFixedString(text);
         tree_->expandAll();
+        foldLots();
         showSelection();
     });
     connect(&model_, &QAbstractItemModel::modelAboutToBeReset, this, &PartsPanel::keepOpen);
@@ -177,6 +179,15 @@ PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent)
             &PartsPanel::takeSelection);
     connect(&session_, &Session::selectionChanged, this, &PartsPanel::showSelection);
     tree_->expandAll();
+    foldLots();
+}
+
+/// Rows for many are closed, but those that somebody opened; all while a filter looks into them.
+void PartsPanel::foldLots() {
+    if (!filter_->text().isEmpty()) return;
+    for (const QModelIndex& lot : model_.lots())
+        if (!open_lots_.contains(model_.partsOf(lot).front().value))
+            tree_->collapse(filtered_.mapFromSource(lot));
 }
 
 /// Words to filter by and ways to sort, for those who do not know them yet.
@@ -209,7 +220,7 @@ void PartsPanel::takeSelection() {
     if (showing_) return;
     std::vector<PartId> picked = session_.selection(), now;
     for (const QModelIndex& index : tree_->selectionModel()->selectedIndexes())
-        now.push_back(model_.partOf(filtered_.mapToSource(index)));
+        for (const PartId part : model_.partsOf(filtered_.mapToSource(index))) now.push_back(part);
     const std::unordered_set<PartId> still(now.begin(), now.end());
     std::erase_if(picked, [&](PartId part) { return !still.contains(part); });
     for (const PartId part : now)
@@ -223,12 +234,25 @@ void PartsPanel::showSelection() {
     if (showing_) return;
     showing_ = true;
     QItemSelection selection;
+    // Many links of a chain do not open it; all of them are shown as its row.
+    bool as_lot = false;
+    constexpr std::ptrdiff_t many = 4;
+    for (const QModelIndex& lot : model_.lots()) {
+        const std::vector<PartId> links = model_.partsOf(lot);
+        const QModelIndex row = filtered_.mapFromSource(lot);
+        const auto picked =
+            std::count_if(links.begin(), links.end(), [&](PartId link) { return session_.isSelected(link); });
+        if (tree_->isExpanded(row) || picked < many) continue;
+        if (picked == std::ssize(links)) selection.select(row, row);
+        as_lot = as_lot || std::find(links.begin(), links.end(), session_.primary()) != links.end();
+    }
     for (const PartId part : session_.selection()) {
         const QModelIndex index = filtered_.mapFromSource(model_.indexOf(part));
         if (index.isValid()) selection.select(index, index);
     }
     tree_->selectionModel()->select(selection, QItemSelectionModel::ClearAndSelect);
-    if (session_.primary()) tree_->scrollTo(filtered_.mapFromSource(model_.indexOf(session_.primary())));
+    if (session_.primary() && !as_lot)
+        tree_->scrollTo(filtered_.mapFromSource(model_.indexOf(session_.primary())));
     showing_ = false;
 }
 
@@ -241,6 +265,14 @@ void PartsPanel::keepOpen() {
         else
             closed_.insert(part.value);
     }
+    if (!filter_->text().isEmpty()) return;
+    for (const QModelIndex& lot : model_.lots()) {
+        const std::uint64_t first = model_.partsOf(lot).front().value;
+        if (tree_->isExpanded(filtered_.mapFromSource(lot)))
+            open_lots_.insert(first);
+        else
+            open_lots_.erase(first);
+    }
 }
 
 void PartsPanel::restoreOpen() {
@@ -249,6 +281,7 @@ void PartsPanel::restoreOpen() {
         const QModelIndex index = filtered_.mapFromSource(model_.indexOf(PartId{part}));
         if (index.isValid()) tree_->collapse(index);
     }
+    foldLots();
     showSelection();
 }
 

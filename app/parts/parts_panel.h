@@ -27,6 +27,7 @@ private:
     void takeSelection();
     void showSelection();
     void keepOpen();
+    void foldLots();
     void restoreOpen();
 
     Session& session_;
@@ -36,6 +37,7 @@ private:
     QTreeView* tree_;
     QToolButton* kinds_;
     std::set<std::uint64_t> closed_;
+    std::set<std::uint64_t> open_lots_;  ///< by their first part
     bool showing_ = false;
 };
 

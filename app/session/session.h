@@ -21,6 +21,7 @@
 #include "core/operations/history.h"
 #include "core/operations/journal.h"
 #include "core/operations/registry.h"
+#include "core/operations/step_series.h"
 
 namespace pivrak {
 
@@ -163,6 +164,13 @@ public:
 
     void undo();
     void redo();
+    /// To any state of the history, undone ones too.
+    void goToState(std::size_t state);
+    /// Some steps of the history in a row, as they can be taken again; by the number of the state that each
+    /// made.
+    Result<StepSeries> stepsTaken(std::size_t first, std::size_t last) const;
+    /// Takes them again on what is picked: all of them, or none and a refusal.
+    bool repeatSteps(std::size_t first, std::size_t last);
 
     /// Does the edits of a journal again that a crash left behind, on what they were made on, and goes on
     /// from there; `done(missing)` is called when that is the project: missing tells what could not be done

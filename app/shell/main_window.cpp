@@ -51,6 +51,7 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
     finder_ = new ActionFinder(
         *actions_, session_.registry(), [this] { return finder_places(session_, *panels_, *this); }, this);
     connect(finder_, &ActionFinder::cardAsked, panels_, &StagePanels::showCard);
+    connect(offered, &WindowActions::cardAsked, panels_, &StagePanels::showCard);
     connect(offered, &WindowActions::finderAsked, this, [this] { finder_->open(); });
     const auto update_actions = [this] { actions_->update(); };
     for (auto signal : {&Session::changed, &Session::projectChanged})

@@ -1,9 +1,11 @@
 #include "app/shell/window_actions.h"
 
+#include "app/help/help_window.h"
 #include "app/shell/action_finder.h"
 
 #include "app/stages/keys/keys_panel.h"
 #include "app/stages/tree/carrier_card.h"
+#include "app/steps/steps_window.h"
 #include "core/model/element_channels.h"
 
 namespace pivrak {
@@ -43,7 +45,17 @@ void WindowActions::addEditActions() {
                   [this] { return session_.history().can_undo() ? QString() : tr("nothing to undo"); }});
     actions_.add({"redo", menu, tr("Redo"), QKeySequence(QStringLiteral("Ctrl+Shift+Z")),
                   [this] { session_.redo(); },
-                  [this] { return session_.history().can_redo() ? QString() : tr("nothing to do again"); }});
+                  [this] { return session_.history().can_redo() ? QString() : tr("nothing to redo"); }});
+    actions_.add({"steps",
+                  menu,
+                  tr("Steps…"),
+                  QKeySequence(QStringLiteral("Ctrl+Alt+Z")),
+                  [this] {
+                      if (!steps_) steps_ = new StepsWindow(session_, questions_, window_);
+                      steps_->show();
+                      steps_->raise();
+                  },
+                  {}});
     actions_.add({"selectAll",
                   menu,
                   tr("Pick everything"),
@@ -110,11 +122,11 @@ void WindowActions::addPickActions() {
 
 void WindowActions::addViewActions() {
     const QString menu = tr("View");
-    actions_.add({"frameSelection", menu, tr("Show the selection whole"), QKeySequence(Qt::Key_F),
+    actions_.add({"frameSelection", menu, tr("Fit selection"), QKeySequence(Qt::Key_F),
                   [this] { view_.frameSelection(); }, [this] { return nothingPicked(); }});
     actions_.add({"frameAll",
                   menu,
-                  tr("Show everything whole"),
+                  tr("Fit all"),
                   QKeySequence(Qt::SHIFT | Qt::Key_F),
                   [this] { view_.frameAll(); },
                   {}});
@@ -125,7 +137,7 @@ void WindowActions::addViewActions() {
                                     {"shown", !session_.document().parts.find(session_.primary())->shown}});
                   },
                   [this] { return nothingPicked(); }});
-    actions_.add({"showOnly", menu, tr("Show only these"), QKeySequence(Qt::Key_O),
+    actions_.add({"showOnly", menu, tr("Show these only"), QKeySequence(Qt::Key_O),
                   [this] {
                       session_.run({{"op", "part.show_only"}, {"parts", session_.selectedIds()}});
                   },
@@ -142,7 +154,7 @@ void WindowActions::addViewActions() {
                           if (!part.shown) return QString();
                       return tr("no part is hidden");
                   }});
-    actions_.add({"handsOff", menu, tr("Hands off: pick controls only"), QKeySequence(Qt::SHIFT | Qt::Key_H),
+    actions_.add({"handsOff", menu, tr("Pick controls only"), QKeySequence(Qt::SHIFT | Qt::Key_H),
                   [this] { session_.setHandsOff(!session_.handsOff()); },
                   [this] {
                       for (const Part& part : session_.document().parts)
@@ -285,12 +297,33 @@ void WindowActions::addKeyActions() {
                   QKeySequence(Qt::Key_Right),
                   [this] { session_.setFrame(session_.frame() + 1); },
                   {}});
+    actions_.add({"help",
+                  tr("Help"),
+                  tr("Help on this stage"),
+                  QKeySequence(Qt::Key_F1),
+                  [this] { help(false); },
+                  {}});
+    actions_.add({"firstMachine", tr("Help"), tr("First machine"), {}, [this] { help(true); }, {}});
     actions_.add({"shortcuts",
                   tr("Help"),
                   tr("Shortcuts"),
-                  QKeySequence(Qt::Key_F1),
+                  QKeySequence(Qt::SHIFT | Qt::Key_F1),
                   [this] { (new ShortcutSheet(actions_, window_))->show(); },
                   {}});
+}
+
+/// Stays open beside the work.
+void WindowActions::help(bool first_machine) {
+    if (!help_) {
+        help_ = new HelpWindow(session_, player_, window_);
+        connect(help_, &HelpWindow::cardAsked, this, &WindowActions::cardAsked);
+    }
+    if (first_machine)
+        help_->showFirstMachine();
+    else
+        help_->showStage(session_.stage());
+    help_->show();
+    help_->raise();
 }
 
 /// The nearest key before or after the present frame, of the selection or else of all channels.

@@ -11,6 +11,9 @@
 
 namespace pivrak {
 
+class HelpWindow;
+class StepsWindow;
+
 /// What the menus offer besides files: each action with its keys, and why it cannot be done when it cannot.
 class WindowActions : public QObject {
     Q_OBJECT
@@ -32,6 +35,7 @@ public:
 
 signals:
     void finderAsked();
+    void cardAsked(Stage stage, const QString& tab);
 
 private:
     void addEditActions();
@@ -41,6 +45,7 @@ private:
     void addKeyActions();
     /// Asks first where others lose what they take from what goes.
     void removeParts();
+    void help(bool first_machine);
     void stepKey(int direction);
     QString nothingPicked() const;
     QString gaugeObstacle(Dimension dimension) const;
@@ -52,6 +57,9 @@ private:
     Look& look_;
     const Questions& questions_;
     QWidget* window_;
+    // From the first time that they are asked for.
+    HelpWindow* help_ = nullptr;
+    StepsWindow* steps_ = nullptr;
 };
 
 }  // namespace pivrak

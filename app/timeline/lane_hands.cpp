@@ -48,7 +48,7 @@ std::optional<std::size_t> TimeLanes::laneAt(const QPointF& place) {
 /// Driven channels show how they run, no keys.
 std::optional<TimeLanes::LaneKey> TimeLanes::keyAt(const QPointF& place) {
     const auto lane = laneAt(place);
-    if (!lane) return std::nullopt;
+    if (!lane || place.x() < ruler().left_px - lane_grip_px) return std::nullopt;
     std::optional<LaneKey> nearest;
     double least = lane_grip_px;
     for (const ChannelRef channel : lanes()[*lane].channels) {
@@ -63,7 +63,7 @@ std::optional<TimeLanes::LaneKey> TimeLanes::keyAt(const QPointF& place) {
 
 std::optional<std::pair<TimeLanes::LaneKey, double>> TimeLanes::barAt(const QPointF& place) {
     const auto lane = laneAt(place);
-    if (!lane || lanes()[*lane].heads) return std::nullopt;
+    if (!lane || lanes()[*lane].heads || place.x() < ruler().left_px) return std::nullopt;
     const ChannelRef channel = lanes()[*lane].channels.front();
     const Track* track = session_.clip().track(channel);
     if (!track || session_.drivers().name(channel)) return std::nullopt;
@@ -145,9 +145,10 @@ bool TimeLanes::pressKey(const QMouseEvent& event) {
 }
 
 void TimeLanes::mousePressEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton) return;
     pressed_ = last_ = event->position();
     moved_ = 0;
+    if (event->button() == Qt::MiddleButton) doing_ = Doing::Pan;
+    if (event->button() != Qt::LeftButton) return;
     const bool adds = event->modifiers() & Qt::ShiftModifier;
     if (const auto marker = markerAt(event->position())) {
         doing_ = Doing::Mark;
@@ -169,7 +170,12 @@ void TimeLanes::mousePressEvent(QMouseEvent* event) {
 }
 
 void TimeLanes::mouseMoveEvent(QMouseEvent* event) {
+    const double run = event->position().x() - last_.x();
     last_ = event->position();
+    if (doing_ == Doing::Pan) {
+        shown_.pan(-run / ruler().pixels_per_frame());
+        return update();
+    }
     if (doing_ == Doing::Scrub) return scrub(event->position().x());
     if (doing_ != Doing::Box)
         moved_ = std::round((event->position().x() - pressed_.x()) / ruler().pixels_per_frame());
@@ -218,8 +224,24 @@ void TimeLanes::pickBox(const QRectF& box) {
 }
 
 void TimeLanes::wheelEvent(QWheelEvent* event) {
+    const double notches = (event->angleDelta().y() + event->angleDelta().x()) / 120.0;
+    const Ruler r = ruler();
+    if (event->modifiers() & Qt::ControlModifier) {
+        shown_.zoom(std::pow(1.25, notches), r.frame_at(event->position().x()));
+        return update();
+    }
+    if (event->modifiers() & Qt::ShiftModifier) {
+        shown_.pan(-notches * 0.1 * (r.last_frame - r.first_frame));
+        return update();
+    }
     const int most = std::max(0, static_cast<int>(lanes().size()) - laneCount());
     first_row_ = std::clamp(first_row_ + (event->angleDelta().y() < 0 ? 1 : -1), 0, most);
+    update();
+}
+
+void TimeLanes::mouseDoubleClickEvent(QMouseEvent* event) {
+    if (event->position().y() > lane_px::ruler_height) return mousePressEvent(event);
+    shown_.showAll();
     update();
 }
 

@@ -27,11 +27,18 @@ TimeLanes::TimeLanes(Session& session, Look& look, QWidget* parent)
     for (auto signal : {&Session::documentChanged, &Session::previewChanged, &Session::selectionChanged})
         connect(&session_, signal, this, [this] { lanes_.reset(); });
     connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::poseChanged, this, &TimeLanes::followFrame);
+}
+
+/// While it plays, or steps, the frame stays in sight; not while a hand is at work here.
+void TimeLanes::followFrame() {
+    if (doing_ == Doing::Nothing && !shown_.isWhole()) shown_.follow(session_.frame());
 }
 
 Ruler TimeLanes::ruler() const {
     const Clip& clip = session_.clip();
-    return {clip.first_frame, clip.last_frame, static_cast<double>(lane_px::label_width),
+    shown_.setRange(clip.first_frame, clip.last_frame);
+    return {shown_.from(), shown_.to(), static_cast<double>(lane_px::label_width),
             static_cast<double>(width() - lane_px::right_margin)};
 }
 
@@ -104,12 +111,15 @@ void TimeLanes::paintEvent(QPaintEvent*) {
     }
     paintRuler(painter);
     paintMarkers(painter);
+    paintReach(painter);
     const double x = ruler().x_at(session_.frame());
-    painter.setPen(QPen(theme.saffron, 2));
-    painter.drawLine(QPointF(x, 6), QPointF(x, height()));
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(theme.saffron);
-    painter.drawPolygon(QPolygonF{{x - 6, 0}, {x + 6, 0}, {x + 6, 5}, {x, 12}, {x - 6, 5}});
+    if (x >= ruler().left_px - 1 && x <= ruler().right_px + 1) {
+        painter.setPen(QPen(theme.saffron, 2));
+        painter.drawLine(QPointF(x, 6), QPointF(x, height()));
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(theme.saffron);
+        painter.drawPolygon(QPolygonF{{x - 6, 0}, {x + 6, 0}, {x + 6, 5}, {x, 12}, {x - 6, 5}});
+    }
     if (all.empty()) {
         // Over the line of the frame, so that it can be read at any.
         const QString hint = tr("No keys yet: make a part a hinge, turn it, press K");
@@ -139,12 +149,35 @@ void TimeLanes::paintRuler(QPainter& painter) const {
     }
 }
 
+/// Zoomed in, a line below the ruler tells which part of the clip is seen; what lies beyond the clip is
+/// shaded.
+void TimeLanes::paintReach(QPainter& painter) const {
+    const Ruler r = ruler();
+    if (shown_.isWhole()) return;
+    const Theme& theme = look_.theme();
+    const Clip& clip = session_.clip();
+    QColor shade = theme.steel;
+    shade.setAlphaF(0.18f);
+    const double begins = std::clamp(r.x_at(clip.first_frame), r.left_px, r.right_px),
+                 ends = std::clamp(r.x_at(clip.last_frame), r.left_px, r.right_px);
+    painter.fillRect(QRectF(r.left_px, lane_px::ruler_height, begins - r.left_px, height()), shade);
+    painter.fillRect(QRectF(ends, lane_px::ruler_height, r.right_px - ends, height()), shade);
+    const double whole = clip.last_frame - clip.first_frame, wide = r.right_px - r.left_px;
+    const auto place = [&](double frame) {
+        return r.left_px + wide * std::clamp((frame - clip.first_frame) / whole, 0.0, 1.0);
+    };
+    painter.fillRect(QRectF(place(shown_.from()), lane_px::ruler_height - 4,
+                            std::max(4.0, place(shown_.to()) - place(shown_.from())), 3),
+                     theme.petrol);
+}
+
 void TimeLanes::paintMarkers(QPainter& painter) const {
     const Theme& theme = look_.theme();
     painter.setFont(Look::uiFont(10));
     for (const Marker& marker : session_.clip().markers) {
         const bool dragged = doing_ == Doing::Mark && marker.frame == gripped_;
         const double x = ruler().x_at(marker.frame + (dragged ? moved_ : 0));
+        if (x < ruler().left_px - 1 || x > ruler().right_px + 1) continue;
         painter.setPen(QPen(theme.leaf, 1));
         painter.drawLine(QPointF(x, lane_px::ruler_height - 14), QPointF(x, height()));
         painter.setBrush(theme.leaf);
@@ -191,10 +224,14 @@ void TimeLanes::paintLane(QPainter& painter, int row, const Lane& lane) {
     painter.drawText(QRectF(14, top, lane_px::label_width - 50, lane_px::lane_height), Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(name, Qt::ElideMiddle, lane_px::label_width - 54));
     paintMark(painter, QPointF(lane_px::label_width - 30, middle), channelMark(session_, channel), theme);
+    painter.save();
+    // Zoomed in, keys end where the names begin.
+    painter.setClipRect(QRectF(ruler().left_px - 9, top, width(), lane_px::lane_height));
     if (session_.drivers().name(channel))
         paintDriven(painter, channel, middle);
     else if (const Track* track = session_.clip().track(channel))
         paintKeys(painter, *track, middle);
+    painter.restore();
 }
 
 /// A bar where it moves, a thin line where it stands; what lies beyond the keys dashed.
@@ -239,10 +276,11 @@ const std::vector<double>& TimeLanes::runOf(ChannelRef channel) {
     std::vector<double>& values = known->second;
     const auto slot = session_.evaluator().channel_slot(channel);
     if (!added || !slot) return values;
-    const Ruler r = ruler();
+    const Clip& clip = session_.clip();
     Pose pose = session_.evaluator().make_pose();
     for (int i = 0; i <= run_samples; ++i) {
-        session_.evaluator().evaluate(r.first_frame + (r.last_frame - r.first_frame) * i / run_samples, pose);
+        session_.evaluator().evaluate(
+            clip.first_frame + (clip.last_frame - clip.first_frame) * i / run_samples, pose);
         values.push_back(pose.channels[*slot]);
     }
     return values;
@@ -253,11 +291,12 @@ void TimeLanes::paintDriven(QPainter& painter, ChannelRef channel, double y) {
     const std::vector<double>& values = runOf(channel);
     if (values.empty()) return;
     const Ruler r = ruler();
+    const Clip& clip = session_.clip();
     const auto [low, high] = std::minmax_element(values.begin(), values.end());
     const double span = std::max(*high - *low, 1e-9);
     QPolygonF line;
     for (int i = 0; i <= run_samples; ++i)
-        line << QPointF(r.left_px + (r.right_px - r.left_px) * i / run_samples,
+        line << QPointF(r.x_at(clip.first_frame + (clip.last_frame - clip.first_frame) * i / run_samples),
                         y + 8 - 16 * (values[static_cast<std::size_t>(i)] - *low) / span);
     painter.setPen(QPen(look_.theme().steel, 1.6));
     painter.setBrush(Qt::NoBrush);

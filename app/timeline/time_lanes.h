@@ -8,6 +8,7 @@
 #include "app/session/session.h"
 #include "app/shell/theme.h"
 #include "app/timeline/ruler.h"
+#include "app/timeline/shown_frames.h"
 
 namespace pivrak {
 
@@ -15,7 +16,8 @@ namespace pivrak {
 /// with Shift, by a box, and dragged in whole frames; with Ctrl what follows moves along, with Alt the picked
 /// ones are stretched from the other end. A move between two keys is a bar that is dragged as one. Delete
 /// takes the picked ones out. On the ruler, and anywhere else, the mouse scrubs; markers are dragged along
-/// the ruler.
+/// the ruler. The wheel scrolls the lanes; with Ctrl it zooms time about the pointer, with Shift, or a drag
+/// of the middle button, it pans. A double click on the ruler shows the whole clip again.
 class TimeLanes : public QWidget {
     Q_OBJECT
 
@@ -35,6 +37,7 @@ protected:
     void mouseReleaseEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
     bool event(QEvent* event) override;
 
 private:
@@ -48,7 +51,7 @@ private:
         std::vector<ChannelRef> channels;
         bool heads = false;
     };
-    enum class Doing { Nothing, Scrub, Keys, Stretch, Box, Mark };
+    enum class Doing { Nothing, Scrub, Keys, Stretch, Box, Mark, Pan };
     std::optional<LaneKey> keyAt(const QPointF& place);
     /// The first of two keys between which a channel moves.
     std::optional<std::pair<LaneKey, double>> barAt(const QPointF& place);
@@ -64,6 +67,8 @@ private:
     void scrub(double x);
     void paintRuler(QPainter& painter) const;
     void paintMarkers(QPainter& painter) const;
+    void paintReach(QPainter& painter) const;
+    void followFrame();
     void paintLane(QPainter& painter, int row, const Lane& lane);
     void paintHead(QPainter& painter, double top, const Lane& lane) const;
     void paintBars(QPainter& painter, const Track& track, double y) const;
@@ -83,7 +88,8 @@ private:
     std::optional<std::vector<Lane>> lanes_;
     std::set<OwnerId> folded_;
     int first_row_ = 0;
-    nlohmann::json copied_;  ///< keys, as operations name them
+    mutable ShownFrames shown_;  ///< takes the clip's range when it is asked
+    nlohmann::json copied_;      ///< keys, as operations name them
     /// How driven channels run over the clip, as long as the document is the same.
     std::map<ChannelRef, std::vector<double>> runs_;
 };

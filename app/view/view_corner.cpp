@@ -38,7 +38,7 @@ ViewCorner::ViewCorner(Viewport& view, Look& look)
     auto* frames = chipButton(tr("Frames"), "viewFrames", false);
     auto* person = chipButton(tr("Scale figure"), "viewPerson", true);
     person->setToolTip(tr("A person of 1.75 m beside the model, in Intake"));
-    auto* hands_off = chipButton(tr("Hands off"), "viewHandsOff", view.session().handsOff());
+    auto* hands_off = chipButton(tr("Controls only"), "viewHandsOff", view.session().handsOff());
     hands_off->setToolTip(tr("Only controls can be picked"));
     auto* cameras = chipButton(tr("Camera"), "viewCameras", false);
     cameras->setCheckable(false);

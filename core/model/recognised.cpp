@@ -83,6 +83,65 @@ void number_equal_names(std::vector<RecognisedPart>& found) {
                 list[i]->name = series_name(name, i + 1, list.size());
 }
 
+/// What the parts about one say about it: a wheel has a twin on its axis and stands on the floor, a gear
+/// meshes with another.
+class Company {
+public:
+    explicit Company(const std::vector<RecognisedPart>& found) : found_(found) {
+        for (const RecognisedPart& r : found)
+            if (r.shape.element == MachineElement::Wheel) floor_ = std::min(floor_, lowest(r.shape));
+    }
+
+    /// The share of doubt that is left.
+    double doubt(const RecognisedPart& r) const {
+        if (r.shape.element == MachineElement::Wheel) {
+            const bool twin = any_other(r, [&](const Recognition& o) { return is_twin(r.shape, o); });
+            return (twin ? 0.35 : 1) * (lowest(r.shape) < floor_ + 0.1 * r.shape.radius_m ? 0.6 : 1);
+        }
+        if (r.shape.element == MachineElement::Gear)
+            return any_other(r, [&](const Recognition& o) { return is_mate(r.shape, o); }) ? 0.4 : 1;
+        return 1;
+    }
+
+private:
+    static double lowest(const Recognition& s) {
+        return s.axis_point.z() - s.radius_m * std::hypot(s.axis_direction.x(), s.axis_direction.y());
+    }
+    template <class Is>
+    bool any_other(const RecognisedPart& r, Is is) const {
+        return std::any_of(found_.begin(), found_.end(), [&](const RecognisedPart& o) {
+            return o.part != r.part && o.shape.element == r.shape.element && is(o.shape);
+        });
+    }
+    static double apart(const Recognition& a, const Recognition& b) {
+        return a.axis_direction.cross(b.axis_point - a.axis_point).norm();
+    }
+    static bool is_twin(const Recognition& a, const Recognition& b) {
+        return std::abs(a.radius_m / b.radius_m - 1) < 0.02 && std::abs(a.width_m / b.width_m - 1) < 0.05 &&
+               std::abs(a.axis_direction.dot(b.axis_direction)) > 0.99 && apart(a, b) < 0.1 * a.radius_m;
+    }
+    /// Equal modules, parallel axes as far apart as both pitch circles reach.
+    static bool is_mate(const Recognition& a, const Recognition& b) {
+        const double wanted = 0.5 * a.module_m * (a.teeth + b.teeth);
+        return std::abs(a.module_m / b.module_m - 1) < 0.03 &&
+               std::abs(a.axis_direction.dot(b.axis_direction)) > 0.99 &&
+               std::abs(apart(a, b) - wanted) < 0.5 * a.module_m;
+    }
+
+    const std::vector<RecognisedPart>& found_;
+    double floor_ = 1e300;
+};
+
+void weigh_company(std::vector<RecognisedPart>& found) {
+    std::vector<double> doubts;
+    const Company company(found);
+    for (const RecognisedPart& r : found) doubts.push_back(company.doubt(r));
+    for (std::size_t i = 0; i < found.size(); ++i) {
+        double& confidence = found[i].shape.confidence;
+        confidence = 1 - doubts[i] * (1 - confidence);
+    }
+}
+
 Recognition placed(const Recognition& shape, const Frame& world_from_shape) {
     Recognition r = shape;
     r.axis_point = world_from_shape.point(shape.axis_point);
@@ -113,6 +172,7 @@ std::vector<RecognisedPart> recognise_parts(const Document& document, const std:
         if (r.element == MachineElement::Wheel && 2 * r.radius_m < small) r.element = MachineElement::Disc;
         found.push_back({id, r, ""});
     }
+    weigh_company(found);
     const WheelPlaces places(found);
     for (RecognisedPart& r : found) r.name = plain_name(r, places);
     number_equal_names(found);
@@ -122,6 +182,8 @@ std::vector<RecognisedPart> recognise_parts(const Document& document, const std:
 std::string describe(const Recognition& s) {
     std::string words(element_name(s.element));
     if (s.teeth) words += fmt::format(", {} teeth", s.teeth);
+    if (s.lugs)
+        words += fmt::format(", {} {}", s.lugs, s.element == MachineElement::Wheel ? "lugs" : "notches");
     if (s.module_m > 0) words += ", module " + format_length(s.module_m);
     if (s.pitch_m > 0) words += ", pitch " + format_length(s.pitch_m);
     if (s.element == MachineElement::Plate)

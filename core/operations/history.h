@@ -25,6 +25,13 @@ public:
     const std::string& undo_title() const { return states_[now_].title; }
     const std::string& redo_title() const { return states_[now_ + 1].title; }
 
+    /// States in their order, undone ones too; the first came of no step.
+    std::size_t size() const { return states_.size(); }
+    std::size_t now() const { return now_; }
+    const Document& document_at(std::size_t state) const { return states_[state].document; }
+    const std::string& title_at(std::size_t state) const { return states_[state].title; }
+    const nlohmann::json& step_at(std::size_t state) const { return states_[state].step; }
+
     /// The steps from the first state to the present one, as a job would name them.
     std::vector<nlohmann::json> steps() const;
 

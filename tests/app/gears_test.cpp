@@ -75,6 +75,37 @@ TEST(GearsByHand, AChainIsLaidFittedAndBuilt) {
     EXPECT_TRUE(hands.refusals.isEmpty()) << hands.refusals.join("; ").toStdString();
 }
 
+/// The tree has one row for them: a click on it picks all, the arrow beside it opens them.
+TEST(GearsByHand, LinksOfALongChainStandInOneRow) {
+    Hands hands(test::look());
+    twoSprockets(hands);
+    runAll(hands, {{{"op", "chain.add"}, {"wheels", {"Small", "Large"}}, {"pattern", 2}, {"name", "Drive"}},
+                   {{"op", "chain.build"}, {"chain", "Drive"}, {"parts", {"Inner", "Outer"}}}});
+    hands.session.select({});
+    hands.settle();
+    const std::vector<PartId> links = hands.session.document().chains.begin()->links;
+    ASSERT_GT(links.size(), 60u);
+    QTreeView& tree = hands.window.parts().tree();
+    QModelIndex row;
+    std::size_t shown = 0;
+    for (QModelIndex at = tree.model()->index(0, 0); at.isValid(); at = tree.indexBelow(at)) {
+        ++shown;
+        if (at.data().toString() == QStringLiteral("Drive: %1 links").arg(links.size())) row = at;
+    }
+    ASSERT_TRUE(row.isValid());
+    EXPECT_LT(shown, 10u) << "the links themselves are folded away";
+    QTest::mouseClick(tree.viewport(), Qt::LeftButton, {}, tree.visualRect(row).center());
+    hands.settle();
+    EXPECT_EQ(hands.session.selection().size(), links.size());
+    EXPECT_FALSE(tree.isExpanded(row)) << "picking them does not open them";
+    // An edit leaves it folded; one link picked in the view is shown.
+    hands.session.run({{"op", "part.lock"}, {"parts", {links.front().value}}, {"locked", true}});
+    hands.session.select({links[7]});
+    hands.settle();
+    const QPoint at = hands.window.parts().rowOf(links[7]);
+    EXPECT_EQ(tree.indexAt(at).data(PartsModel::IdRole).toULongLong(), links[7].value);
+}
+
 TEST(GearsByHand, BucketsGoOnEveryNthLink) {
     Hands hands(test::look());
     twoSprockets(hands);
@@ -219,7 +250,7 @@ TEST(GearsByHand, APairIsTurnedOnceRound) {
     hands.settle();
     EXPECT_EQ(hands.find("pairMesh"), nullptr);
     hands.click("turnPair");
-    EXPECT_TRUE(hands.text("pairMesh").contains("in each other")) << hands.text("pairMesh").toStdString();
+    EXPECT_TRUE(hands.text("pairMesh").contains("overlap by")) << hands.text("pairMesh").toStdString();
 }
 
 TEST(GearsByHand, AWormShowsItsThreads) {

@@ -1,3 +1,4 @@
+#include "core/model/edits/branch_bounds.h"
 #include "tests/app/raw_models.h"
 
 namespace pivrak {
@@ -220,6 +221,32 @@ TEST(SwapShapes, AFinishedShapeTakesAStandInsPlace) {
     EXPECT_TRUE(world_from_rest(hands.session.document(), kept) == pivot);
     EXPECT_NEAR(document_bounds(hands.session.document()).size().x(), 4e-3 * 33, 1e-3)
         << "31 teeth of module 4: tip 33 modules";
+}
+
+TEST(StandUp, OneOfSeveralModelsAlone) {
+    Hands hands(test::look());
+    for (const char* name : {"House", "Cart"})
+        ASSERT_TRUE(hands.session.run({{"op", "stand_in.add"},
+                                       {"kind", "box"},
+                                       {"name", name},
+                                       {"length", 2},
+                                       {"width", 1},
+                                       {"height", 1},
+                                       {"at", {*name == 'H' ? 0 : 5, 0, 3}}}));
+    hands.session.select({});
+    hands.settle();
+    const Frame house = world_from_rest(hands.session.document(), hands.named("House"));
+    hands.click("tabStand");
+    hands.choose("standWhat", QVariant::fromValue<qulonglong>(hands.named("Cart").value));
+    hands.choose("standFront", QStringLiteral("+y"));
+    hands.type("standLength", "4 m");
+    hands.click("acceptPreview");
+    EXPECT_TRUE(world_from_rest(hands.session.document(), hands.named("House")) == house)
+        << "it stays as it is";
+    const Bounds cart = branch_bounds(hands.session.document(), {hands.named("Cart")});
+    EXPECT_NEAR(cart.min.z(), 0, 1e-6);
+    EXPECT_NEAR(cart.size().x(), 4, 1e-6) << "what was its width lies along X now";
+    EXPECT_NEAR(cart.size().y(), 8, 1e-6);
 }
 
 TEST(StandUp, TwoPickedPointsSetTheSize) {

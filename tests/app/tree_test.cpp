@@ -255,5 +255,74 @@ TEST_F(Truck, TheTreeIsFilteredByKindAndFinding) {
     EXPECT_EQ(rows(), 4);
 }
 
+/// Two clicks in the view, a face of what moves and a face of where it goes, and one button.
+TEST(PlacedByHand, AFaceComesOntoAFace) {
+    Hands hands(test::look());
+    for (const nlohmann::json& step : {nlohmann::json{{"op", "stand_in.add"},
+                                                      {"kind", "box"},
+                                                      {"name", "Table"},
+                                                      {"length", 1},
+                                                      {"width", 0.6},
+                                                      {"height", 0.2},
+                                                      {"at", {0, 0, 0.1}}},
+                                       json{{"op", "stand_in.add"},
+                                            {"kind", "box"},
+                                            {"name", "Crate"},
+                                            {"length", 0.3},
+                                            {"width", 0.2},
+                                            {"height", 0.2},
+                                            {"at", {1.2, 0, 0.9}}}})
+        ASSERT_TRUE(hands.session.run(step)) << hands.refusals.join("; ").toStdString();
+    hands.session.select({});
+    hands.key(Qt::Key_4);
+    hands.click("tabPlace");
+    hands.click("snapClickPlace");
+    hands.window.view().setDirection(-0.7, 0.6);
+    hands.window.view().frameAll();
+    hands.settle();
+    // Somewhere on the upper face, where that is what is picked.
+    const auto click = [&](const char* name) {
+        const PartId id = hands.named(name);
+        const Part& part = *hands.session.document().parts.find(id);
+        const Frame world = world_from_rest(hands.session.document(), id) * part.part_from_shape;
+        const Bounds bounds = mesh_bounds(*hands.session.document().shapes.find(part.shape)->mesh, world);
+        Viewport& view = hands.window.view();
+        for (double u = 0.1; u < 1; u += 0.1)
+            for (double v = 0.1; v < 1; v += 0.1) {
+                const Vec3 on(bounds.min.x() + u * bounds.size().x(), bounds.min.y() + v * bounds.size().y(),
+                              bounds.max.z());
+                const QPoint pixel = Hands::pixel(view.camera().project(on));
+                const auto place =
+                    hands.isClear(pixel) ? view.picker().place(view.camera(), pixel) : std::nullopt;
+                if (!place || place->part != id || place->kind != PickedPlace::Kind::FaceCentre ||
+                    std::abs(world.point(place->in_shape).z() - bounds.max.z()) > 1e-6)
+                    continue;
+                QTest::mouseClick(&view, Qt::LeftButton, {}, pixel);
+                hands.settle();
+                return;
+            }
+        FAIL() << "the upper face of " << name << " is not to be seen";
+    };
+    click("Crate");
+    click("Table");
+    EXPECT_TRUE(hands.text("snapFacts").contains("Crate moves onto Table"))
+        << hands.text("snapFacts").toStdString();
+    hands.click("snapFaces");
+    hands.settle();
+    hands.click("acceptPreview");
+    const Frame crate = world_from_rest(hands.session.document(), hands.named("Crate"));
+    EXPECT_NEAR(crate.axis(2).z(), -1, 1e-6) << "its top lies on the table's top";
+    const PartId id = hands.named("Crate");
+    const Part& part = *hands.session.document().parts.find(id);
+    const Bounds bounds =
+        mesh_bounds(*hands.session.document().shapes.find(part.shape)->mesh, crate * part.part_from_shape);
+    EXPECT_NEAR(bounds.min.z(), 0.2, 1e-6);
+    EXPECT_NEAR(bounds.middle().x(), 0, 1e-6);
+    // By places alone it is moved along X only.
+    hands.choose("snapAlong", "x");
+    click("Table");
+    EXPECT_FALSE(hands.find("snapPlaces")->isEnabled()) << "both on the table";
+}
+
 }  // namespace
 }  // namespace pivrak

@@ -59,6 +59,29 @@ TEST(Cli, AClipIsDrawnAsPicturesAndAsASheet) {
     EXPECT_NE(wrong.out.find(".png"), std::string::npos) << wrong.out;
 }
 
+/// One of three models lacks the part that the steps name: it is told, the others are saved.
+TEST(Cli, AJobsStepsAreTakenOnEachModelOfAFolder) {
+    const TempFolder folder;
+    const std::string cube = "v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nf 1 2 3\nf 1 4 2\nf 2 4 3\nf 1 3 4\n";
+    for (const char* name : {"one", "two"}) folder.write(std::string(name) + ".obj", "o Lid\n" + cube);
+    folder.write("three.obj", "o Door\n" + cube);
+    folder.write("notes.txt", "no model");
+    folder.write("hinge.job.json",
+                 R"({"steps": [{"op": "joint.set", "parts": ["Lid"], "kind": "hinge", "axis": "y"}]})");
+    const Ran ran = cli("run " + (folder / "hinge.job.json").string() + " --over " + (folder / "").string());
+    EXPECT_EQ(ran.exit_code, 1) << ran.out;
+    EXPECT_NE(ran.out.find("three.obj: step 1 (joint.set): "), std::string::npos) << ran.out;
+    EXPECT_FALSE(std::filesystem::exists(folder / "three.pivrak.glb"));
+    for (const char* name : {"one", "two"}) {
+        const Ran info = cli("info --json " + (folder / (std::string(name) + ".pivrak.glb")).string());
+        EXPECT_EQ(info.exit_code, 0) << info.out;
+        EXPECT_NE(info.out.find("hinge"), std::string::npos) << info.out;
+    }
+    EXPECT_NE(cli("run " + (folder / "hinge.job.json").string() + " --over " + (folder / "none").string())
+                  .exit_code,
+              0);
+}
+
 TEST(Cli, HelpNamesEveryCommand) {
     const Ran help = cli("--help");
     EXPECT_EQ(help.exit_code, 0);

@@ -1,5 +1,8 @@
 #include "app/stages/intake/stand_card.h"
 
+#include <algorithm>
+
+#include "core/model/edits/branch_bounds.h"
 #include "core/model/edits/stand.h"
 
 namespace pivrak {
@@ -19,6 +22,7 @@ QList<std::pair<QString, QString>> directions() {
 StandCard::StandCard(Session& session, QWidget* parent)
     : Card(tr("Stand it up"), parent),
       session_(session),
+      what_(makeChoice("standWhat", {})),
       up_(makeChoice("standUp", directions())),
       front_(makeChoice("standFront", directions())),
       side_(makeChoice("standSide", {{tr("length, along X"), "x"},
@@ -35,6 +39,7 @@ StandCard::StandCard(Session& session, QWidget* parent)
     up_->setCurrentIndex(up_->findData(QStringLiteral("+z")));
     length_->setPlaceholderText(tr("as it is"));
     length_->setToolTip(tr("The true length of that side: 8.40 m, 3*25.4 mm"));
+    what_row_ = addOptionalRow(tr("Of"), what_);
     addRow(tr("Up is now"), up_);
     addRow(tr("Front is now"), front_);
     addRow(tr("Measure"), side_);
@@ -50,6 +55,12 @@ StandCard::StandCard(Session& session, QWidget* parent)
     soon_.setSingleShot(true);
     soon_.setInterval(120);
     connect(&soon_, &QTimer::timeout, this, &StandCard::show);
+    connect(what_, &QComboBox::activated, this, [this] {
+        // One of several stays where it is among them.
+        centre_->setChecked(what_->currentIndex() == 0);
+        if (session_.previewed()) soon_.start();
+        refresh();
+    });
     for (QComboBox* box : {up_, front_, side_})
         connect(box, &QComboBox::activated, this, [this] { soon_.start(); });
     for (QCheckBox* box : {ground_, touching_, centre_})
@@ -64,7 +75,9 @@ StandCard::StandCard(Session& session, QWidget* parent)
         if (on) side_->setCurrentIndex(side_->findData(QStringLiteral("points")));
     });
     connect(guess_, &QPushButton::clicked, this, [this] {
-        session_.preview({{"op", "model.stand"}, {"scale", guessed_}, {"ground", true}});
+        nlohmann::json step{{"op", "model.stand"}, {"scale", guessed_}, {"ground", true}};
+        if (const auto one = what_->currentData().toULongLong()) step["parts"] = {one};
+        session_.preview(step);
     });
     connect(&session_, &Session::picksChanged, this, [this] {
         if (isVisible()) refresh();
@@ -86,6 +99,7 @@ nlohmann::json StandCard::step() const {
                         {"front", chosen(front_)},
                         {"ground", ground_->isChecked()},
                         {"centre", centre_->isChecked()}};
+    if (const auto one = what_->currentData().toULongLong()) step["parts"] = {one};
     if (touching_->isChecked() && !session_.selection().empty()) step["touching"] = session_.selectedIds();
     if (length_->text().trimmed().isEmpty()) return step;
     step["length"] = length_->text().toStdString();
@@ -105,8 +119,27 @@ void StandCard::show() {
     session_.preview(step());
 }
 
+/// Everything, or one of several models.
+void StandCard::fillModels() {
+    const Tree tree(session_.document());
+    const QVariant before = what_->currentData();
+    const QSignalBlocker quiet(what_);
+    what_->clear();
+    what_->addItem(tr("everything"), QVariant::fromValue<qulonglong>(0));
+    for (const PartId root : tree.roots())
+        if (!branch_bounds(session_.document(), tree, {root}).empty())
+            what_->addItem(QString::fromStdString(session_.document().parts.find(root)->name),
+                           QVariant::fromValue<qulonglong>(root.value));
+    what_->setCurrentIndex(std::max(0, what_->findData(before)));
+    what_row_->setVisible(what_->count() > 2);
+    if (what_->count() <= 2) what_->setCurrentIndex(0);
+}
+
 void StandCard::showGuess() {
-    const auto guess = guess_unit(document_bounds(session_.document()).longest());
+    const PartId one{what_->currentData().toULongLong()};
+    const Bounds bounds =
+        one ? branch_bounds(session_.document(), {one}) : document_bounds(session_.document());
+    const auto guess = guess_unit(bounds.longest());
     reason_->setVisible(guess.has_value());
     guess_->setVisible(guess.has_value());
     if (!guess) return;
@@ -118,6 +151,7 @@ void StandCard::showGuess() {
 
 void StandCard::refresh() {
     setEnabled(!session_.document().shapes.empty());
+    if (!session_.previewed()) fillModels();
     const auto points = pickedPoints();
     const bool by_points = chosen(side_) == "points";
     points_->setChecked(session_.pickSettings().kind == PickKind::Points);

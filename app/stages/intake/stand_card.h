@@ -19,11 +19,13 @@ public:
 private:
     void show();
     void showGuess();
+    void fillModels();
     nlohmann::json step() const;
     std::optional<std::pair<Vec3, Vec3>> pickedPoints() const;
 
     Session& session_;
-    QComboBox *up_, *front_, *side_;
+    QComboBox *what_, *up_, *front_, *side_;
+    QWidget* what_row_;
     QLineEdit* length_;
     QPushButton *points_, *guess_, *show_;
     QCheckBox *ground_, *touching_, *centre_;

@@ -30,10 +30,10 @@ TidyCard::TidyCard(Session& session, QWidget* parent)
         });
         return button;
     };
-    addButtons(
-        {action(tr("Empty nodes"), "tidyEmpty", "empty"), action(tr("Chains"), "tidyChains", "chains")});
-    addButtons({action(tr("Equal names"), "tidyNames", "names"),
-                action(tr("Scale notes"), "tidyScale", "scale_notes")});
+    addButtons({action(tr("Empty nodes"), "tidyEmpty", "empty"),
+                action(tr("Pass-through nodes"), "tidyChains", "chains")});
+    addButtons({action(tr("Duplicate names"), "tidyNames", "names"),
+                action(tr("Scale kept"), "tidyScale", "scale_notes")});
     addButtons({all_});
     addButtons({group_, flatten_});
     addButtons({join_, repair_});
@@ -79,7 +79,8 @@ void TidyCard::refresh() {
                               .arg(countWords(faults.size(), "thing"))
                               .arg(most_listed)
                         : tr("%1 to tidy; nothing moves by it").arg(countWords(faults.size(), "thing")));
-    const QStringList words{tr("Empty nodes"), tr("Chains"), tr("Equal names"), tr("Scale notes")};
+    const QStringList words{tr("Empty nodes"), tr("Pass-through nodes"), tr("Duplicate names"),
+                            tr("Scale kept")};
     for (std::size_t i = 0; i < actions_.size(); ++i) {
         const int n = count[actions_[i].first];
         actions_[i].second->setEnabled(n > 0);

@@ -205,7 +205,13 @@ QString SwingCard::contactWords(const char* way, const std::optional<SwingContac
     if (!contact) return tr("%1: no contact").arg(QLatin1String(way));
     const bool turns = checks_.swing()->channel.kind == ChannelKind::Turn;
     const Part* neighbour = session_.document().parts.find(contact->neighbour);
-    return tr("%1: free to %2, then meets %3")
+    const auto& resting = checks_.swing()->resting;
+    const bool at_once =
+        std::find(resting.begin(), resting.end(), contact->neighbour) != resting.end() && contact->value == 0;
+    if (at_once)
+        return tr("%1: into %2 at once")
+            .arg(QLatin1String(way), QString::fromStdString(neighbour ? neighbour->name : ""));
+    return tr("%1: free to %2, then touches %3")
         .arg(QLatin1String(way),
              QString::fromStdString(turns ? format_angle(contact->value) : format_length(contact->value)),
              neighbour ? QString::fromStdString(neighbour->name) : tr("a part that is gone"));
@@ -223,9 +229,12 @@ void SwingCard::refresh() {
     upper_->setEnabled(mine && swing->above && !session_.previewed());
     show_->setEnabled(mine && (swing->above || swing->below) && !session_.previewed());
     if (!mine)
-        return result_->setText(can ? tr("Sweep it to see what it meets.") : tr("Pick a hinge or a slide."));
+        return result_->setText(can ? tr("Sweep it to see what it touches.")
+                                    : tr("Pick a hinge or a slide."));
     QStringList lines{QString::fromStdString(session_.document().parts.find(swing->channel.part())->name)};
     lines << contactWords("down", swing->below) << contactWords("up", swing->above);
+    if (!swing->resting.empty())
+        lines << tr("lies on at rest: %1").arg(countWords(swing->resting.size(), "part"));
     if (!swing->touching.empty())
         lines << tr("touching at rest, left out: %1").arg(countWords(swing->touching.size(), "part"));
     if (checks_.swingIsStale()) lines << tr("measured before the last change");

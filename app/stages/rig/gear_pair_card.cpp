@@ -126,7 +126,7 @@ void GearPairCard::turnRound(CouplingId id) {
         !found ? QString::fromStdString(found.error().message)
         : found->deepest_m < 1e-5
             ? tr("Over a turn no tooth stands in another.")
-            : tr("Over a turn teeth stand %1 in each other, deepest at %2 of the driver.")
+            : tr("Over a turn teeth overlap by %1, deepest at %2 of the driver.")
                   .arg(millimetres(found->deepest_m, 3),
                        is_turn(pair.driver.kind) ? QString::fromStdString(format_angle(found->driver_at, 1))
                                                  : millimetres(found->driver_at, 1));

@@ -25,7 +25,8 @@ RideCard::RideCard(Session& session)
          .choices = {{tr("by the world's up"), "world"},
                      {tr("by the path"), "path"},
                      {tr("leaned into bends"), "bank"},
-                     {tr("plumb"), "plumb"}},
+                     {tr("plumb"), "plumb"},
+                     {tr("level, by its side"), "level"}},
          .object_name = "rideUpright"});
     add({.argument = "speed", .object_name = "rideSpeed"});
     add({.argument = "side", .object_name = "rideSide"});

@@ -16,6 +16,8 @@ VehicleCard::VehicleCard(Session& session, QWidget* parent)
       card_(new Card(tr("Rig a vehicle"))),
       look_(makeButton(tr("Look for wheels"), "lookForWheels", true)),
       make_(makeButton(tr("Preview"), "makeVehicle", true)),
+      add_(makeButton(tr("Add picked wheels"), "addVehicleWheels")),
+      turn_(makeButton(tr("Turn the model"), "turnVehicle", true)),
       picture_(new LayoutPicture),
       details_(new QWidget),
       name_(new QLineEdit),
@@ -34,7 +36,10 @@ VehicleCard::VehicleCard(Session& session, QWidget* parent)
     column->setSpacing(9);
     card_->addButtons({look_});
     facts_ = card_->addReadout("vehicleFacts");
+    card_->addButtons({turn_});
     card_->addWidget(picture_);
+    card_->addButtons({add_});
+    turn_->hide();
     auto* form = new Card(tr("Settings"));
     form->addRow(tr("Name"), name_);
     form->addRow(tr("Stands on"), ground_);
@@ -60,6 +65,8 @@ VehicleCard::VehicleCard(Session& session, QWidget* parent)
     column->addWidget(made);
     connect(look_, &QPushButton::clicked, this, &VehicleCard::look);
     connect(make_, &QPushButton::clicked, this, &VehicleCard::make);
+    connect(add_, &QPushButton::clicked, this, &VehicleCard::addPicked);
+    connect(turn_, &QPushButton::clicked, this, &VehicleCard::turnModel);
     connect(turntable_, &QPushButton::clicked, this, [this] { takePicked(turning_); });
     connect(drawbar_, &QPushButton::clicked, this, [this] { takePicked(nodding_); });
     connect(hitch_, &QComboBox::activated, this, &VehicleCard::showFound);
@@ -71,9 +78,7 @@ VehicleCard::VehicleCard(Session& session, QWidget* parent)
         std::vector<PartId> tyres;
         for (std::size_t i = 0; i < layout_->wheels.size(); ++i)
             if (static_cast<int>(i) != wheel) tyres.push_back(layout_->wheels[i].parts.front());
-        const auto again = vehicle_layout(session_.document(), looked_at_, tyres);
-        if (again && !tyres.empty()) layout_ = *again;
-        showFound();
+        if (!tyres.empty()) layOut(tyres);
     });
     connect(picture_, &LayoutPicture::runnerDropped, this, [this](int runner) {
         layout_->runners.erase(layout_->runners.begin() + runner);
@@ -98,6 +103,7 @@ QString VehicleCard::namesOf(const std::vector<PartId>& parts) const {
 void VehicleCard::forget() {
     turning_.clear();
     nodding_.clear();
+    askew_.reset();
     layout_.reset();
     looked_at_.clear();
 }
@@ -119,23 +125,63 @@ void VehicleCard::look() {
                 emit session_.told(tr("The project changed while wheels were looked for; look again"), true);
                 return;
             }
-            if (!found) {
-                emit session_.told(QString::fromStdString(found.error().message), true);
-                return;
-            }
-            layout_ = std::move(*found);
-            steered_.clear();
-            if (layout_->axles_x_m.size() > 1 && layout_->runners.empty()) steered_.insert(0);
-            const Part* first = session_.document().parts.find(looked_at_.front());
-            name_->setText(looked_at_.size() == 1 && first ? QString::fromStdString(first->name)
-                                                           : tr("Vehicle"));
-            const double travel = 0.3 * layout_->wheels.front().radius_m;
-            bump_->setText(length(travel));
-            droop_->setText(length(travel));
-            kingpin_->setText(QStringLiteral("0 mm"));
-            track_->setText(length(layout_->track_thickness_m));
-            refresh();
+            begin(std::move(found));
         });
+}
+
+void VehicleCard::begin(Result<VehicleLayout> found) {
+    askew_.reset();
+    if (!found) {
+        if (found.error().code == "vehicle.sideways" || found.error().code == "vehicle.lying")
+            askew_ = found.error();
+        emit session_.told(QString::fromStdString(found.error().message), true);
+        refresh();
+        return;
+    }
+    layout_ = std::move(*found);
+    steered_.clear();
+    if (layout_->axles_x_m.size() > 1 && layout_->runners.empty()) steered_.insert(0);
+    const Part* first = session_.document().parts.find(looked_at_.front());
+    name_->setText(looked_at_.size() == 1 && first ? QString::fromStdString(first->name) : tr("Vehicle"));
+    const double travel = 0.3 * layout_->wheels.front().radius_m;
+    bump_->setText(length(travel));
+    droop_->setText(length(travel));
+    kingpin_->setText(QStringLiteral("0 mm"));
+    track_->setText(length(layout_->track_thickness_m));
+    refresh();
+}
+
+/// The wheels as somebody says they are.
+void VehicleCard::layOut(const std::vector<PartId>& tyres) {
+    auto again = vehicle_layout(session_.document(), looked_at_, tyres);
+    if (!again) {
+        emit session_.told(QString::fromStdString(again.error().message), true);
+        return;
+    }
+    if (!layout_) return begin(std::move(again));
+    layout_ = std::move(*again);
+    showFound();
+}
+
+/// What the search missed.
+void VehicleCard::addPicked() {
+    std::vector<PartId> tyres;
+    if (layout_)
+        for (const FoundWheel& wheel : layout_->wheels) tyres.push_back(wheel.parts.front());
+    for (const PartId id : session_.selection()) {
+        const bool known =
+            layout_ && std::any_of(layout_->wheels.begin(), layout_->wheels.end(), [&](const FoundWheel& w) {
+                return std::find(w.parts.begin(), w.parts.end(), id) != w.parts.end();
+            });
+        if (!known) tyres.push_back(id);
+    }
+    layOut(tyres);
+}
+
+/// By a quarter, after a preview: what of both ends is the front is seen then, and turned on by "Stand up".
+void VehicleCard::turnModel() {
+    const bool lies = askew_->code == "vehicle.lying";
+    session_.preview({{"op", "model.stand"}, {lies ? "up" : "front", askew_->subject}, {"ground", true}});
 }
 
 /// The picked place, or else the foremost point of the trailer in its middle.
@@ -234,13 +280,18 @@ void VehicleCard::showFound() {
 
 void VehicleCard::refresh() {
     look_->setEnabled(!session_.previewed() && !session_.document().parts.empty());
-    if (!layout_)
+    turn_->setVisible(askew_.has_value() && !session_.previewed());
+    add_->setVisible(!looked_at_.empty() && !session_.previewed());
+    add_->setEnabled(!session_.selection().empty());
+    if (askew_)
+        facts_->setText(QString::fromStdString(askew_->message + "."));
+    else if (!layout_)
         facts_->setText(
             session_.selection().empty()
                 ? tr("Of the whole model, or pick what belongs to one vehicle first. Its front faces X.")
                 : tr("Among the picked parts and all they carry. Its front faces X."));
     fillParts(ground_, tr("the level floor"), true);
-    fillParts(hitch_, tr("nothing: it drives"), false);
+    fillParts(hitch_, tr("none, drives itself"), false);
     showFound();
     showVehicles();
 }

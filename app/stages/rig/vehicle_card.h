@@ -23,6 +23,10 @@ private:
     void fillParts(QComboBox* combo, const QString& none, bool shapes_only);
     void showFound();
     void showVehicles();
+    void addPicked();
+    void layOut(const std::vector<PartId>& tyres);
+    void begin(Result<VehicleLayout> found);
+    void turnModel();
     void takePicked(std::vector<PartId>& into);
     QString namesOf(const std::vector<PartId>& parts) const;
     Vec3 hitchPlace() const;
@@ -32,7 +36,8 @@ private:
     std::optional<VehicleLayout> layout_;
     std::set<int> steered_;
     Card* card_;
-    QPushButton *look_, *make_;
+    QPushButton *look_, *make_, *add_, *turn_;
+    std::optional<Error> askew_;  ///< the model stands sideways or lies
     LayoutPicture* picture_;
     QLabel* facts_;
     QWidget* details_;

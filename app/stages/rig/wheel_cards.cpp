@@ -41,7 +41,7 @@ RollCard::RollCard(Session& session)
          .object_name = "rollBy"});
     add({.argument = "radius", .placeholder = tr("measured"), .object_name = "rollRadius"});
     add({.argument = "slip",
-         .label = tr("Slip, share"),
+         .label = tr("Slip ratio"),
          .placeholder = QStringLiteral("0"),
          .tip = tr("0 rolls without sliding, 0.2 spins a fifth too fast, -1 is locked"),
          .object_name = "rollSlip"});

@@ -62,6 +62,10 @@ CopyCard::CopyCard(Session& session)
                      {tr("pivot of what carries it"), "parent"},
                      {tr("its own pivot"), "own"}},
          .object_name = "copyCentre"});
+    add({.argument = "riders",
+         .label = tr("Riders"),
+         .choices = {{tr("to places of their own"), "apart"}, {tr("off the path"), "off"}},
+         .object_name = "copyRiders"});
     add({.argument = "shape_alone",
          .label = tr("the shape alone, without what it carries"),
          .object_name = "copyAlone"});

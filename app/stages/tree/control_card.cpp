@@ -16,7 +16,7 @@ ControlCard::ControlCard(Session& session)
       larger_(makeButton(tr("Larger"), "controlLarger")),
       fit_(makeButton(tr("Fit"), "controlFit")),
       plain_(makeButton(tr("Make plain datums"), "controlPlain")),
-      hands_off_(makeButton(tr("Hands off: only controls"), "handsOff")) {
+      hands_off_(makeButton(tr("Controls only"), "handsOff")) {
     add({.argument = "form", .object_name = "controlForm"});
     add({.argument = "color", .label = tr("Colour"), .object_name = "controlColor"});
     finish(false);

@@ -5,6 +5,7 @@
 #include "app/stages/tree/control_card.h"
 #include "app/stages/tree/joint_card.h"
 #include "app/stages/tree/name_cards.h"
+#include "app/stages/tree/snap_card.h"
 
 namespace pivrak {
 
@@ -13,6 +14,7 @@ TreePanel::TreePanel(Session& session, QWidget* parent)
       carrier_(new CarrierCard(session)),
       datums_(new DatumCard(session)),
       place_(new PlaceCard(session)),
+      snap_(new SnapCard(session)),
       joint_(new JointCard(session)),
       pattern_(new PatternCard(session)),
       convention_(new ConventionCard(session)),
@@ -22,6 +24,7 @@ TreePanel::TreePanel(Session& session, QWidget* parent)
     addCard(carrier_, carriers);
     addCard(datums_, carriers);
     addCard(place_, tr("Place"));
+    addCard(snap_, tr("Place"));
     addCard(joint_, tr("Joint"));
     addCard(pattern_, names);
     addCard(convention_, names);

@@ -7,6 +7,7 @@ namespace pivrak {
 class CarrierCard;
 class DatumCard;
 class PlaceCard;
+class SnapCard;
 class JointCard;
 class PatternCard;
 class ConventionCard;
@@ -24,6 +25,7 @@ private:
     CarrierCard* carrier_;
     DatumCard* datums_;
     PlaceCard* place_;
+    SnapCard* snap_;
     JointCard* joint_;
     PatternCard* pattern_;
     ConventionCard* convention_;

@@ -4,9 +4,11 @@
 
 #include <algorithm>
 #include <cmath>
-#include <set>
+#include <vector>
 
 #include "core/geometry/mesh/encloses.h"
+#include "core/geometry/mesh/extent.h"
+#include "core/geometry/mesh/weld.h"
 #include "core/geometry/near/surface_finder.h"
 #include "core/rig/gears/gear_pair.h"
 #include "core/rig/joint_motion.h"
@@ -20,23 +22,50 @@ struct Body {
     Bounds bounds;
     std::vector<Vec3> samples;  ///< corners, and middles of edges
     std::unique_ptr<SurfaceFinder> finder;
+    // Of a member that turns: nothing of it lies nearer to its axis, or farther.
+    Vec3 axis{0, 0, 0};  ///< zero for one that shifts
+    double inner_m = 0, outer_m = 1e300;
+
+    /// Whether a place could stand in it deeper than that.
+    bool may_hold(const Vec3& place, double than) const {
+        if ((place - bounds.min).minCoeff() < than || (bounds.max - place).minCoeff() < than) return false;
+        const double along = axis.dot(place),
+                     radius = std::sqrt(std::max(0.0, place.squaredNorm() - along * along));
+        return radius > inner_m + than && radius < outer_m - than;
+    }
 };
 
+/// Each place once, however many faces with corners of their own meet there.
 std::vector<Vec3> samples_of(const Mesh& mesh) {
-    std::vector<Vec3> samples;
-    for (const Vec3f& p : mesh.positions) samples.push_back(p.cast<double>());
-    std::set<std::pair<std::uint32_t, std::uint32_t>> seen;
+    const WeldedPoints welded = weld_points(mesh.positions);
+    std::vector<Vec3> samples(welded.count());
+    for (std::size_t v = 0; v < mesh.positions.size(); ++v)
+        samples[welded.of_vertex[v]] = mesh.positions[v].cast<double>();
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> edges;
     for (std::size_t i = 0; i < mesh.indices.size(); ++i) {
-        const std::uint32_t a = mesh.indices[i], b = mesh.indices[i % 3 == 2 ? i - 2 : i + 1];
-        if (seen.insert(std::minmax(a, b)).second) samples.push_back((samples[a] + samples[b]) / 2);
+        const std::uint32_t a = welded.of_vertex[mesh.indices[i]],
+                            b = welded.of_vertex[mesh.indices[i % 3 == 2 ? i - 2 : i + 1]];
+        edges.push_back(std::minmax(a, b));
     }
+    std::sort(edges.begin(), edges.end());
+    edges.erase(std::unique(edges.begin(), edges.end()), edges.end());
+    for (const auto& [a, b] : edges) samples.push_back((samples[a] + samples[b]) / 2);
     return samples;
+}
+
+void measure_about(const Vec3& axis, Body& body) {
+    body.axis = axis;
+    body.inner_m = free_radius(body.mesh, Vec3(0, 0, 0), axis);
+    body.outer_m = 0;
+    for (const Vec3f& p : body.mesh.positions)
+        body.outer_m = std::max(body.outer_m, axis.cross(p.cast<double>()).norm());
 }
 
 /// Everything with a shape that moves with a member, in the frame of its joint at rest.
 std::vector<Body> bodies_of(const Document& document, PartId moving) {
     std::vector<Body> bodies;
     const Frame member_from_world = world_from_rest(document, moving).inverse();
+    const Joint& joint = document.parts.find(moving)->joint;
     for (const PartId id : turning_parts(document, moving)) {
         const Part& part = *document.parts.find(id);
         const Shape* shape = document.shapes.find(part.shape);
@@ -46,6 +75,7 @@ std::vector<Body> bodies_of(const Document& document, PartId moving) {
         for (Vec3f& p : body.mesh.positions) p = frame.point(p.cast<double>()).cast<float>();
         body.bounds = mesh_bounds(body.mesh);
         body.samples = samples_of(body.mesh);
+        if (joint.has(ChannelKind::Turn)) measure_about(Vec3::Unit(joint.axis), body);
         bodies.push_back(std::move(body));
     }
     for (Body& body : bodies) {
@@ -57,8 +87,7 @@ std::vector<Body> bodies_of(const Document& document, PartId moving) {
 
 /// How deep a place stands in a body, if deeper than `than`; else `than`.
 double deeper(const Body& body, const Vec3& place, double than) {
-    if ((place - body.bounds.min).minCoeff() < than || (body.bounds.max - place).minCoeff() < than)
-        return than;
+    if (!body.may_hold(place, than)) return than;
     const auto nearest = body.finder->nearest(place);
     if (!nearest || nearest->distance <= than) return than;
     const Vec3 a = body.mesh.corner(nearest->triangle, 0), b = body.mesh.corner(nearest->triangle, 1),

@@ -30,12 +30,16 @@ struct SwingCheck {
     };
     std::vector<Sample> curve;                 ///< by rising value
     std::optional<SwingContact> below, above;  ///< first contact from rest towards smaller and larger values
-    std::vector<PartId> touching;  ///< neighbours that it touches at rest already; not in the curve
+    std::vector<PartId>
+        resting;  ///< neighbours that it lies on at the start; in the contacts, not in the curve
+    std::vector<PartId> touching;  ///< those that it touches on several sides or cuts into; in neither
 };
 
-/// Sweeps the part with all it carries. What touches it at the start is listed and left out, since hinges do.
-/// Errors: `swing.fixed` (the joint neither turns about nor shifts along one axis), `swing.range`,
-/// `swing.no_shape`, `swing.cancelled`.
+/// Sweeps the part with all it carries. What it lies on at the start, as a lid on its box, is looked at from
+/// a hair above: where the way goes into it the contact is the start itself, where it goes away the next one
+/// is found. What it touches on several sides, as a pin its sleeve, is listed and left out. Errors:
+/// `swing.fixed` (the joint neither turns about nor shifts along one axis), `swing.range`, `swing.no_shape`,
+/// `swing.cancelled`.
 Result<SwingCheck> swing_check(const Document& document, PartId part, const SwingOptions& options,
                                const Progress& progress = {});
 

@@ -5,10 +5,11 @@
 namespace pivrak {
 
 /// What keeps a rider upright: the world's up; the path's own frame, which never turns about its direction
-/// (so nothing flips); the world's up leaned into bends; or plumb, level however steep the path is, as what
-/// hangs from a rope.
-enum class Upright : std::uint8_t { World, Path, Bank, Plumb };
-inline constexpr ChoiceWords<4> upright_words{"world", "path", "bank", "plumb"};
+/// (so nothing flips); the world's up leaned into bends; plumb, level however steep the path is, as what
+/// hangs from a rope; or level as well, but faced by the path's side, so that it goes over loops without
+/// turning round.
+enum class Upright : std::uint8_t { World, Path, Bank, Plumb, Level };
+inline constexpr ChoiceWords<5> upright_words{"world", "path", "bank", "plumb", "level"};
 
 /// A part carried along a path. Its rest frame is where the path puts it, and its joint moves it from there.
 /// The channel `Along` says how far [m]. Carried at two points it follows the chord between them.

@@ -45,6 +45,42 @@ private:
     double off_ = 0, at_ = 0;
 };
 
+bool is_level(const Ride& ride) {
+    return ride.upright == Upright::Plumb || ride.upright == Upright::Level;
+}
+
+/// A plumb rider looks where its path goes, seen from above: over the top of a loop that is back, at once.
+class HeadingWatch final : public ClipWatch {
+public:
+    HeadingWatch(const Part& part, std::size_t slot) : part_(part), slot_(slot) {}
+
+    bool looks_between() const override { return true; }
+    void look(const Pose& pose, double at) override {
+        const Vec3 way = pose.world_from_part[slot_].axis(part_.ride->axis);
+        // Two looks on, so that a turn that falls on one look is seen as well.
+        for (const Vec3& before : {last_, last_but_one_})
+            if (before.dot(way) < std::cos(turned_rad) && before.norm() > 0.5 && !turns_) turns_ = at;
+        last_but_one_ = last_;
+        last_ = way;
+    }
+    void tell(ClipCheck& out) const override {
+        if (!turns_) return;
+        out.add("ride.turns_round", part_.id,
+                fmt::format(
+                    "'{}' turns round at once {}: its path goes over a loop, and it looks where that goes",
+                    part_.name, out.at(*turns_)),
+                turns_, {{"op", "ride.set"}, {"parts", {part_.id.value}}, {"upright", "level"}},
+                "Face it by the path's side");
+    }
+
+private:
+    static constexpr double turned_rad = 120 * rad_per_deg;
+    const Part& part_;
+    std::size_t slot_;
+    Vec3 last_{0, 0, 0}, last_but_one_{0, 0, 0};
+    std::optional<double> turns_;
+};
+
 /// How far a rider goes beyond the ends of an open path.
 class EndWatch final : public ClipWatch {
 public:
@@ -74,7 +110,7 @@ private:
 /// Whether a rider that keeps the world's up is turned over where its path goes straight up.
 void check(const Ride& ride, const Part& part, ElementCheck& out) {
     const Path* path = out.document.paths.find(ride.path);
-    if (!path || ride.upright == Upright::Path || ride.upright == Upright::Plumb) return;
+    if (!path || ride.upright == Upright::Path || is_level(ride)) return;
     const auto measured = out.facts.path(out.document, *path);
     if (!measured) return;
     const PathCurve& curve = (*measured)->curve;
@@ -105,6 +141,8 @@ void watch(const Ride& ride, const Part& part, ClipCheck& out) {
         if (slot && ahead_slot) out.watch(std::make_unique<CouplerWatch>(part, *slot, *ahead, *ahead_slot));
     }
     const DrapedPath* path = ridden_path(evaluator, part.id);
+    if (const auto slot = evaluator.part_slot(part.id); path && slot && ride.upright == Upright::Plumb)
+        out.watch(std::make_unique<HeadingWatch>(part, *slot));
     if (!path || path->curve.closed()) return;
     const std::size_t along = *evaluator.channel_slot({part.id, ChannelKind::Along});
     out.watch(std::make_unique<EndWatch>(part, along, path->curve.length()));

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/geometry/fits/round_body.h"
+#include "core/geometry/mesh/extent.h"
 #include "core/geometry/mesh/facing.h"
 #include "core/geometry/mesh/topology.h"
 #include "core/geometry/teeth/tooth_count.h"
@@ -50,33 +51,97 @@ std::span<const ChainSize> roller_chains() {
 
 namespace {
 
-/// Relative miss of a pair of radii from what a standard says.
-double miss(double tip, double root, double wanted_tip, double wanted_root) {
-    return std::abs(tip / wanted_tip - 1) + std::abs(root / wanted_root - 1);
+/// 1 within the inner bounds, 0 from the outer ones on.
+double within(double value, double none_below, double low, double high, double none_above) {
+    if (value < low) return std::clamp((value - none_below) / (low - none_below), 0.0, 1.0);
+    return std::clamp((none_above - value) / (none_above - high), 0.0, 1.0);
 }
 
-void judge_teeth(const ToothCount& count, Recognition& r) {
-    const double z = count.teeth, tip = count.tip_radius_m, root = count.root_radius_m;
-    r.teeth = count.teeth;
-    const double module = 2 * tip / (z + 2);
-    const double as_gear = miss(tip, root, tip, module * (z - 2.5) / 2);
-    double as_sprocket = 1e300;
+constexpr double least_likeness = 0.25;
+
+/// How much teeth are like a gear's: by depth, width half way up and flanks that mirror each other.
+double gear_likeness(const ToothCount& count) {
+    return count.clearness * std::min({within(count.depth_modules(), 1.3, 2.1, 2.45, 3.2),
+                                       within(count.width_share, 0.3, 0.42, 0.58, 0.7),
+                                       within(count.evenness, 0.9, 0.97, 1.0, 1.1)});
+}
+
+/// The chain of ISO 606 whose sprocket this is; none when no one fits.
+std::optional<ChainSize> chain_of_sprocket(const ToothCount& count) {
+    constexpr double widest_tooth = 0.43, most_off = 0.004;
+    if (count.width_share > widest_tooth) return std::nullopt;
+    std::optional<ChainSize> best;
+    double least = most_off;
     for (const ChainSize& chain : roller_chains()) {
-        const double pitch_radius = chain.pitch_m / (2 * std::sin(pi / z));
+        const double z = count.teeth, pitch_radius = chain.pitch_m / (2 * std::sin(pi / z));
         const double wanted_root = pitch_radius - 0.505 * chain.roller_m;
         // The tip circle of a sprocket may lie anywhere between these two.
         const double low = pitch_radius + chain.pitch_m * (1 - 1.6 / z) / 2 - chain.roller_m / 2,
                      high = pitch_radius + 1.25 * chain.pitch_m / 2 - chain.roller_m / 2;
-        const double off = std::abs(root / wanted_root - 1) + std::max({0.0, tip / high - 1, 1 - tip / low});
-        if (off >= as_sprocket) continue;
-        as_sprocket = off;
-        r.pitch_m = chain.pitch_m;
+        const double off = std::abs(count.root_radius_m / wanted_root - 1) +
+                           std::max({0.0, count.tip_radius_m / high - 1, 1 - count.tip_radius_m / low});
+        if (off >= least) continue;
+        least = off;
+        best = chain;
     }
-    r.element =
-        as_sprocket < 0.004 && as_sprocket < as_gear ? MachineElement::Sprocket : MachineElement::Gear;
-    if (r.element == MachineElement::Gear) {
-        r.pitch_m = 0;
-        r.module_m = module;
+    return best;
+}
+
+/// As a gear or sprocket; false for lugs and other teeth.
+bool judge_teeth(const ToothCount& count, Recognition& r) {
+    if (const auto chain = chain_of_sprocket(count)) {
+        r.element = MachineElement::Sprocket;
+        r.pitch_m = chain->pitch_m;
+        r.confidence = 0.97 * count.clearness;
+    } else {
+        const double likeness = gear_likeness(count);
+        if (likeness < least_likeness) return false;
+        r.element = MachineElement::Gear;
+        r.module_m = 2 * count.tip_radius_m / (count.teeth + 2);
+        r.confidence = 0.5 + 0.48 * likeness;
+    }
+    r.teeth = count.teeth;
+    return true;
+}
+
+/// Inside teeth go round an empty middle.
+bool judge_ring(const Mesh& mesh, const RoundBody& body, Recognition& r) {
+    const auto count = count_inside_teeth(mesh, axis_from_mesh(body.axis));
+    if (!count) return false;
+    const double likeness = gear_likeness(*count);
+    if (likeness < least_likeness ||
+        free_radius(mesh, body.axis.point, body.axis.direction) < 0.95 * count->tip_radius_m)
+        return false;
+    r.element = MachineElement::RingGear;
+    r.teeth = count->teeth;
+    r.radius_m = count->tip_radius_m;
+    r.module_m = 2 * r.radius_m / (count->teeth - 2);
+    r.confidence = 0.5 + 0.48 * likeness;
+    return true;
+}
+
+/// The fewer sides, the more else it may be: a nut, a post, a bollard.
+double by_sides(const OutlineSides& sides) {
+    return sides.regular ? within(sides.count, 0, 14, 1e9, 2e9) : 1;
+}
+
+void judge_plain(const Mesh& mesh, const RoundBody& body, Recognition& r) {
+    const double diameter = 2 * r.radius_m;
+    r.lugs = body.teeth ? body.teeth->teeth : 0;
+    // Lugs are no turned surface: what is below them tells.
+    const double rim = body.teeth ? 1 : body.rim;
+    r.confidence = 0.97 * 0.5 * (rim + std::min(1.0, body.support));
+    if (r.width_m > 1.5 * diameter) {
+        r.element = MachineElement::Shaft;
+    } else if (r.width_m < diameter / 16.0) {
+        r.element = MachineElement::Disc;
+    } else {
+        r.element = MachineElement::Wheel;
+        constexpr double tread_from = 0.85;
+        const Extent tread =
+            extent_beyond(mesh, body.axis.point, body.axis.direction, tread_from * body.radius_m);
+        // By its shape alone a wheel may as well be a pot or a housing.
+        r.confidence *= 0.9 * by_sides(body.sides) * within(tread.length() / r.width_m, 0, 0.3, 1, 2);
     }
 }
 
@@ -88,25 +153,11 @@ std::optional<Recognition> as_round(const Mesh& mesh) {
     r.axis_direction = body->axis.direction;
     r.radius_m = body->radius_m;
     r.width_m = r.length_m = body->width_m;
-    if (body->teeth) {
-        judge_teeth(*body->teeth, r);
-        r.confidence = body->teeth->clearness;
-        return r;
-    }
-    if (const auto teeth = count_inside_teeth(mesh, axis_from_mesh(body->axis))) {
-        r.element = MachineElement::RingGear;
-        r.teeth = teeth->teeth;
-        r.radius_m = teeth->tip_radius_m;
-        r.module_m = 2 * r.radius_m / (teeth->teeth - 2);
-        r.confidence = teeth->clearness;
-        return r;
-    }
-    r.confidence = 0.5 * (body->rim + std::min(1.0, body->support));
-    if (r.confidence < 0.5) return std::nullopt;
-    const double diameter = 2 * r.radius_m;
-    r.element = r.width_m > 1.5 * diameter    ? MachineElement::Shaft
-                : r.width_m < diameter / 16.0 ? MachineElement::Disc
-                                              : MachineElement::Wheel;
+    if (body->teeth && judge_teeth(*body->teeth, r)) return r;
+    if (judge_ring(mesh, *body, r)) return r;
+    judge_plain(mesh, *body, r);
+    constexpr double least_confidence = 0.35;
+    if (r.confidence < least_confidence) return std::nullopt;
     return r;
 }
 
@@ -133,7 +184,7 @@ std::optional<Recognition> as_plate(const Mesh& mesh) {
     r.length_m = std::max(size.x(), size.y());
     r.radius_m = 0.5 * std::min(size.x(), size.y());
     r.axis_point = middle.x() * u + middle.y() * v + middle.z() * r.axis_direction;
-    r.confidence = flat / looks->area;
+    r.confidence = std::min(0.97, flat / looks->area);
     if (r.confidence < 0.7 || r.width_m > 0.15 * 2 * r.radius_m) return std::nullopt;
     return r;
 }

@@ -4,8 +4,11 @@
 #include <cmath>
 #include <optional>
 
+#include "core/geometry/direction.h"
 #include "core/geometry/fits/cylinder_fit.h"
 #include "core/geometry/fits/revolution_fit.h"
+#include "core/geometry/fits/ring_fit.h"
+#include "core/geometry/mesh/extent.h"
 #include "core/geometry/mesh/facing.h"
 #include "core/geometry/mesh/topology.h"
 #include "core/geometry/teeth/tooth_count.h"
@@ -13,6 +16,10 @@
 namespace pivrak {
 namespace {
 
+constexpr double widest_ring = 0.025;  ///< of the size: scatter of corners about their rings
+/// Nothing but a round thing has most corners in such rings.
+constexpr RingRules round_only{10, 60 * rad_per_deg, 0.6};
+constexpr double seen_off = 1e-5;  ///< of the size: what corners are off their cylinders
 constexpr double flat_end = 0.99;  ///< |normal . axis| above this is a flat end
 constexpr double meets_axis_sin =
     0.12;  ///< a facet's normal passes the axis within this, seen from its middle
@@ -43,6 +50,26 @@ std::optional<RoundAxis> toothed_blank(const Mesh& mesh) {
     return axis;
 }
 
+RoundAxis on_rings(const Mesh& mesh, const RingFit& rings, double support) {
+    RoundAxis axis{rings.point, mostly_positive(rings.direction), 0, rings.residual_m, support};
+    const Extent extent = extent_along(mesh, axis.point, axis.direction);
+    axis.point += extent.middle() * axis.direction;
+    for (const Vec3f& p : mesh.positions)
+        axis.radius_m = std::max(axis.radius_m, axis.direction.cross(p.cast<double>() - axis.point).norm());
+    return axis;
+}
+
+/// The axis of the rings about one that noise has moved; false where there are none.
+bool steady(const Mesh& mesh, RoundAxis& axis) {
+    const auto rings = fit_rings(mesh, axis.point, axis.direction);
+    if (!rings || rings->residual_m > widest_ring * mesh_bounds(mesh).longest()) return false;
+    const Vec3 direction = mostly_positive(rings->direction), from = axis.point - rings->point;
+    axis.point = rings->point + from.dot(direction) * direction;
+    axis.direction = direction;
+    axis.residual_m = rings->residual_m;
+    return true;
+}
+
 }  // namespace
 
 Frame axis_from_mesh(const RoundAxis& axis) {
@@ -54,13 +81,30 @@ Frame axis_from_mesh(const RoundAxis& axis) {
 
 Result<RoundAxis> round_axis(const Mesh& mesh) {
     const auto cylinder = fit_cylinder(mesh);
-    if (cylinder)
-        return RoundAxis{cylinder->axis_point, cylinder->axis_direction, cylinder->radius_m,
-                         cylinder->residual_m, cylinder->support};
-    if (const auto turned = fit_revolution(mesh))
-        return RoundAxis{turned->axis_point, turned->axis_direction, turned->outer_radius_m, 0,
-                         turned->support};
-    if (const auto blank = toothed_blank(mesh)) return *blank;
+    if (cylinder) {
+        RoundAxis axis{cylinder->axis_point, cylinder->axis_direction, cylinder->radius_m,
+                       cylinder->residual_m, cylinder->support};
+        // Corners that lie on their cylinders need no more.
+        if (axis.residual_m > seen_off * mesh_bounds(mesh).longest()) steady(mesh, axis);
+        return axis;
+    }
+    const auto rings = [&mesh]() -> std::optional<RoundAxis> {
+        const auto found = find_rings(mesh, round_only);
+        if (!found || found->residual_m > widest_ring * mesh_bounds(mesh).longest()) return std::nullopt;
+        return on_rings(mesh, *found, found->share);
+    };
+    if (const auto turned = fit_revolution(mesh)) {
+        RoundAxis axis{turned->axis_point, turned->axis_direction, turned->outer_radius_m, 0,
+                       turned->support};
+        if (steady(mesh, axis)) return axis;
+        const auto better = rings();
+        return better ? *better : axis;
+    }
+    if (const auto axis = rings()) return *axis;
+    if (auto blank = toothed_blank(mesh)) {
+        steady(mesh, *blank);
+        return *blank;
+    }
     return cylinder.error();
 }
 

@@ -10,15 +10,18 @@ namespace pivrak {
 
 /// The axis of a part that is round, whether cylinders show it or some other turned profile (a tyre's).
 struct RoundAxis {
-    Vec3 point;             ///< on the axis, half way along the round surface [m]
-    Vec3 direction;         ///< unit; its largest component is positive
-    double radius_m = 0;    ///< of the cylinder with the most surface, or the largest of the profile
-    double residual_m = 0;  ///< root mean square distance from the cylinders; 0 for other profiles
-    double support = 0;     ///< share of the surface that agrees, 0 to 1
+    Vec3 point;           ///< on the axis, half way along the round surface [m]
+    Vec3 direction;       ///< unit; its largest component is positive
+    double radius_m = 0;  ///< of the cylinder with the most surface, or the largest of the profile
+    double residual_m =
+        0;               ///< root mean square distance of corners from their cylinders, or from their rings
+    double support = 0;  ///< share of the surface that agrees, 0 to 1
 };
 
-/// Cylinders first, then any turned profile, then the middle of what has teeth or lugs all round: it lies
-/// flat, so its axis is the direction in which it shows most of its surface. Errors: those of `fit_cylinder`.
+/// Cylinders first, then any turned profile; where corners are off their surface, as noise puts them, their
+/// rings tell the axis better than the faces' normals, and may tell one where normals tell none. Then the
+/// middle of what has teeth or lugs all round: it lies flat, so its axis is the direction in which it shows
+/// most of its surface. Errors: those of `fit_cylinder`.
 Result<RoundAxis> round_axis(const Mesh& mesh);
 
 /// A frame on the axis, which is its z.

@@ -10,6 +10,7 @@ namespace {
 
 constexpr double rim_from = 0.8;  ///< of the radius: what lies beyond is the rim
 constexpr double least_rim = 0.6, least_outline = 0.95;
+constexpr int fewest_sides = 6;
 
 }  // namespace
 
@@ -33,8 +34,12 @@ std::optional<RoundBody> round_body(const Mesh& mesh, const RoundAxis& axis) {
     body.support = std::max(axis.support, revolved_share(mesh, axis.point, axis.direction));
     body.rim = revolved_share(mesh, axis.point, axis.direction, rim_from * body.radius_m);
     body.teeth = count_outside_teeth(mesh, frame);
+    if (!body.teeth) body.teeth = count_lugs(mesh, frame);
     if (body.teeth) return body;
-    if (body.rim < least_rim || outline_roundness(mesh, frame) < least_outline) return std::nullopt;
+    body.sides = outline_sides(mesh, axis.point, axis.direction);
+    const bool sided = body.sides.regular && body.sides.alone && body.sides.count >= fewest_sides;
+    if (body.rim < least_rim || (!sided && outline_roundness(mesh, frame) < least_outline))
+        return std::nullopt;
     return body;
 }
 

@@ -2,6 +2,7 @@
 
 #include <optional>
 
+#include "core/geometry/fits/outline_sides.h"
 #include "core/geometry/fits/round_axis.h"
 #include "core/geometry/mesh/mesh.h"
 #include "core/geometry/teeth/tooth_count.h"
@@ -16,12 +17,14 @@ struct RoundBody {
     double rim = 0;       ///< share of the surface near that radius that is turned about the axis, 0 to 1
     double support = 0;   ///< share of the surface that its axis was found on, 0 to 1
     std::optional<ToothCount> teeth;  ///< of gears, and of tyres with lugs
+    OutlineSides sides;
     RoundAxis axis;
 };
 
 /// The one notion of roundness that recognition, fits and the vehicle search share: about the axis of
-/// `round_axis`, the outline either repeats with teeth, or reaches 92 % of the radius in 95 % of all
-/// directions on a rim of which at least 60 % is turned. None for anything else.
+/// `round_axis`, the outline either repeats with teeth or lugs, or reaches 92 % of the radius in 95 % of all
+/// directions on a rim of which at least 60 % is turned, or has six or more even sides and the part nothing
+/// that is rounder. None for anything else.
 std::optional<RoundBody> round_body(const Mesh& mesh);
 
 /// Whether what is round about this axis is so on its outside.

@@ -24,4 +24,20 @@ inline Extent extent_along(const Mesh& mesh, const Vec3& point, const Vec3& dire
     return extent;
 }
 
+/// The same of what lies at least so far from the line [m]; none of it: `length()` is far below 0.
+inline Extent extent_beyond(const Mesh& mesh, const Vec3& point, const Vec3& direction, double radius) {
+    Extent extent;
+    for (const Vec3f& p : mesh.positions) {
+        const Vec3 from = p.cast<double>() - point;
+        if (direction.cross(from).norm() < radius) continue;
+        const double along = direction.dot(from);
+        extent.low = std::min(extent.low, along);
+        extent.high = std::max(extent.high, along);
+    }
+    return extent;
+}
+
+/// How near the surface comes to the line: what turns on it within that radius is free [m].
+double free_radius(const Mesh& mesh, const Vec3& point, const Vec3& direction);
+
 }  // namespace pivrak

@@ -220,6 +220,48 @@ private:
     Vec3 way_{0, 0, 0};
 };
 
+/// All pairs of faces that look at each other from no farther than some distance.
+class SharedFacesWalk : Walk {
+public:
+    SharedFacesWalk(SweepTree& moving, SweepTree& standing, const Placed& placed, SweepTree::Scratch& scratch,
+                    double within)
+        : Walk(moving, standing, placed, scratch), within_(within) {}
+
+    SharedFaces found;
+
+    void run() {
+        look(roots());
+        if (area_ > 0) found.normal /= area_;
+    }
+
+private:
+    void look(const Pair& pair) {
+        if (apart(pair, within_) > within_) return;
+        if (is_leaf(pair))
+            return each_triangle_pair(pair, [&](const Triangle& t, std::uint32_t, std::uint32_t s) {
+                add(t, standing_.triangle(s));
+            });
+        const auto [one, other] = halves(pair);
+        look(one);
+        look(other);
+    }
+
+    void add(const Triangle& moving, const Triangle& standing) {
+        constexpr double opposite = -0.98;
+        const Vec3 a = (moving[1] - moving[0]).cross(moving[2] - moving[0]),
+                   b = (standing[1] - standing[0]).cross(standing[2] - standing[0]);
+        const double size = std::min(a.norm(), b.norm());
+        if (!(size > 0) || a.normalized().dot(b.normalized()) > opposite ||
+            triangle_gap(moving, standing).distance > within_)
+            return;
+        found.normal += size * b.normalized();
+        area_ += size;
+        ++found.pairs;
+    }
+
+    double within_, area_ = 0;
+};
+
 /// How far the motion may go on from a value before the bodies could touch.
 class FreeWayWalk : Walk {
 public:
@@ -287,6 +329,14 @@ Clearance SweepClearance::at(double value) {
     last_standing_ = walk.standing;
     return {walk.distance, moving_->member_of(walk.moving), standing_->member_of(walk.standing),
             walk.gap.on_first, walk.gap.on_second};
+}
+
+SharedFaces SweepClearance::shared_faces(double value, double within) {
+    if (moving_->empty() || standing_->empty()) return {};
+    const Placed placed(moving_->kind(), value);
+    SharedFacesWalk walk(*moving_, *standing_, placed, scratch_, within);
+    walk.run();
+    return walk.found;
 }
 
 std::optional<double> SweepClearance::first_contact(double from, double to, double tolerance,

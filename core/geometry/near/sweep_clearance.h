@@ -15,6 +15,13 @@ struct Clearance {
     Vec3 on_moving{0, 0, 0}, on_standing{0, 0, 0};  ///< places, in the frame of the motion
 };
 
+/// Faces of both bodies that lie on each other.
+struct SharedFaces {
+    Vec3 normal{0, 0, 0};  ///< mean of the standing faces', each as large as the smaller one of its pair;
+                           ///< shorter than 1 where they differ
+    std::size_t pairs = 0;
+};
+
 /// Asks again and again how far a moving body is from a standing one while it turns or shifts. The
 /// triangles that were nearest last give the first bound; each answer is what a search from scratch gives.
 class SweepClearance {
@@ -31,6 +38,9 @@ public:
     /// missed: each step is no longer than what proves to be free. A cancelled search answers none.
     std::optional<double> first_contact(double from, double to, double tolerance,
                                         const Progress& progress = {});
+
+    /// What lies face to face no farther apart than so much [m], at one value.
+    SharedFaces shared_faces(double value, double within);
 
 private:
     std::shared_ptr<SweepTree> moving_, standing_;

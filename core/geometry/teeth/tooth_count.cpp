@@ -102,6 +102,42 @@ std::vector<double> powers(const Profile& profile) {
     return power;
 }
 
+/// One tooth, from the middle of all of them: radii over the way from tooth to tooth.
+std::vector<double> one_tooth(const Profile& profile, int teeth) {
+    constexpr int places = 64;
+    std::vector<double> sum(places, 0), count(places, 0);
+    for (int i = 0; i < directions; ++i) {
+        const double turned = static_cast<double>(i) * teeth / directions;
+        const auto at = static_cast<std::size_t>((turned - std::floor(turned)) * places);
+        sum[at] += profile[static_cast<std::size_t>(i)];
+        ++count[at];
+    }
+    for (std::size_t k = 0; k < sum.size(); ++k)
+        sum[k] = count[k] > 0 ? sum[k] / count[k] : sum[k > 0 ? k - 1 : 0];
+    return sum;
+}
+
+/// How a tooth is made: what of it stands above half its height, and how like its own mirror image it is.
+void add_form(const Profile& profile, ToothCount& found) {
+    const std::vector<double> tooth = one_tooth(profile, found.teeth);
+    const auto n = static_cast<int>(tooth.size());
+    const auto [low, high] = std::minmax_element(tooth.begin(), tooth.end());
+    const double middle = 0.5 * (*low + *high);
+    double mean = 0, spread = 0;
+    for (const double r : tooth) {
+        found.width_share += (r > middle) / static_cast<double>(n);
+        mean += r / n;
+    }
+    for (const double r : tooth) spread += (r - mean) * (r - mean);
+    for (int about = 0; about < n; ++about) {
+        double alike = 0;
+        for (int k = 0; k < n; ++k)
+            alike += (tooth[static_cast<std::size_t>(k)] - mean) *
+                     (tooth[static_cast<std::size_t>((about - k + n) % n)] - mean);
+        if (spread > 0) found.evenness = std::max(found.evenness, alike / spread);
+    }
+}
+
 std::optional<ToothCount> counted(Profile profile, double least_depth_share) {
     std::size_t empty = 0;
     for (std::size_t i = 0; i < profile.size(); ++i)
@@ -126,12 +162,13 @@ std::optional<ToothCount> counted(Profile profile, double least_depth_share) {
     // A count's divisors gather all its waves too; the largest count that does is meant.
     for (int teeth = most_teeth; teeth >= least_teeth; --teeth) {
         if (share[static_cast<std::size_t>(teeth)] < 0.85 * best) continue;
-        ToothCount found{teeth, at_share(profile, 0.98), at_share(profile, 0.02), best};
+        ToothCount found{teeth, at_share(profile, 0.98), at_share(profile, 0.02), best, 0, 0};
         const double tip = std::max(found.tip_radius_m, found.root_radius_m);
         const double depth = std::abs(found.tip_radius_m - found.root_radius_m);
         // Standard teeth are 2.25 modules deep; a polygon's corners or a knurl are far shallower.
         const double standard = 2.25 * 2 * tip / (teeth + 2);
         if (depth < least_depth_share * standard || depth > 1.8 * standard) return std::nullopt;
+        add_form(profile, found);
         return found;
     }
     return std::nullopt;
@@ -139,9 +176,23 @@ std::optional<ToothCount> counted(Profile profile, double least_depth_share) {
 
 }  // namespace
 
+double ToothCount::depth_modules() const {
+    const bool inside = tip_radius_m < root_radius_m;
+    const double module = 2 * tip_radius_m / (inside ? teeth - 2 : teeth + 2);
+    return std::abs(tip_radius_m - root_radius_m) / module;
+}
+
 std::optional<ToothCount> count_outside_teeth(const Mesh& mesh, const Frame& axis_from_mesh) {
     if (mesh.indices.empty()) return std::nullopt;
     return counted(outline(mesh, axis_from_mesh, true), 0.3);
+}
+
+std::optional<ToothCount> count_lugs(const Mesh& mesh, const Frame& axis_from_mesh) {
+    if (mesh.indices.empty()) return std::nullopt;
+    auto found = counted(outline(mesh, axis_from_mesh, true), 0.12);
+    // Of a polygon's corners less than a third of the way stands above their middle.
+    if (found && found->width_share < 0.31) return std::nullopt;
+    return found;
 }
 
 double outline_roundness(const Mesh& mesh, const Frame& axis_from_mesh, double share_of_radius) {

@@ -37,8 +37,8 @@ void change_sign(Channel& channel) {
 
 class Copier {
 public:
-    Copier(Document& document, const CopyOptions& options)
-        : document_(document), options_(options), names_(document) {
+    Copier(Document& document, FreeNames& names, const CopyOptions& options)
+        : document_(document), options_(options), names_(names) {
         if (!options.mirror) return;
         const Vec3& n = options.mirror->normal;
         Eigen::Index largest = 0;
@@ -48,8 +48,8 @@ public:
                                 : SideAxis::UpperLower;
     }
 
-    BranchCopy run(const std::vector<PartId>& parts) {
-        const Tree tree(document_);
+    /// `tree` may be older than other copies made of the same parts: those hang beside them.
+    BranchCopy run(const std::vector<PartId>& parts, const Tree& tree) {
         const std::vector<PartId> tops = options_.shape_alone ? parts : tops_of(document_, parts);
         std::vector<PartId> originals;
         for (const PartId top : tops) {
@@ -198,7 +198,7 @@ private:
 
     Document& document_;
     const CopyOptions& options_;
-    FreeNames names_;
+    FreeNames& names_;
     SideAxis sides_ = SideAxis::LeftRight;
     BranchCopy out_;
     std::unordered_map<PartId, Frame> world_, copies_world_;
@@ -221,7 +221,16 @@ std::vector<PartId> tops_of(const Document& document, const std::vector<PartId>&
 }
 
 BranchCopy copy_branches(Document& document, const std::vector<PartId>& parts, const CopyOptions& options) {
-    return Copier(document, options).run(parts);
+    return std::move(copies_of_branches(document, parts, {options}).front());
+}
+
+std::vector<BranchCopy> copies_of_branches(Document& document, const std::vector<PartId>& parts,
+                                           const std::vector<CopyOptions>& ways) {
+    const Tree tree(document);
+    FreeNames names(document);
+    std::vector<BranchCopy> copies;
+    for (const CopyOptions& way : ways) copies.push_back(Copier(document, names, way).run(parts, tree));
+    return copies;
 }
 
 }  // namespace pivrak

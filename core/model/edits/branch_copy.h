@@ -35,5 +35,8 @@ std::vector<PartId> tops_of(const Document& document, const std::vector<PartId>&
 /// side words in names are exchanged, and turns and shifts change their sign where the mirror asks for it:
 /// values, limits, keys and tooth phases. So the copy moves as the image of the original does.
 BranchCopy copy_branches(Document& document, const std::vector<PartId>& parts, const CopyOptions& options);
+/// One copy for each of these.
+std::vector<BranchCopy> copies_of_branches(Document& document, const std::vector<PartId>& parts,
+                                           const std::vector<CopyOptions>& ways);
 
 }  // namespace pivrak

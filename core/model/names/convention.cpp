@@ -79,7 +79,7 @@ std::string convention_in_words(const NamingConvention& convention) {
     const auto add = [&](const std::string& text) { out += (out.empty() ? "" : ", ") + text; };
     if (convention.letters == NameLetters::Lower) add("lower case");
     if (convention.letters == NameLetters::Capital) add("words begin with a capital");
-    if (convention.separator == NameSeparator::Space) add("words divided by a blank");
+    if (convention.separator == NameSeparator::Space) add("words divided by a space");
     if (convention.separator == NameSeparator::Underscore) add("words divided by _");
     if (convention.separator == NameSeparator::Hyphen) add("words divided by -");
     if (convention.sides == SideTags::Words) add("sides as words");

@@ -27,8 +27,13 @@ std::string FreeNames::take(const std::string& wanted) {
         const std::string base = numbered ? wanted.substr(0, end) : wanted;
         std::size_t number = numbered ? std::stoul(wanted.substr(end + 1)) : 1;
         const int digits = numbered ? static_cast<int>(wanted.size() - end - 1) : 1;
+        const auto [run, fresh] = runs_.try_emplace(fmt::format("{} {}", base, digits), Run{number, number});
+        if (!fresh && (number < run->second.first || number > run->second.last))
+            run->second = {number, number};
+        number = run->second.last;
         do name = fmt::format("{} {:0{}}", base, ++number, digits);
         while (used_.contains(name));
+        run->second.last = number;
     }
     used_.insert(name);
     return name;

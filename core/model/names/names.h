@@ -2,6 +2,7 @@
 
 #include <string>
 #include <string_view>
+#include <unordered_map>
 #include <unordered_set>
 #include <vector>
 
@@ -19,11 +20,21 @@ public:
     /// The name itself when it is free, or the next number behind it that is. It counts as taken from then
     /// on.
     std::string take(const std::string& wanted);
-    void release(const std::string& name) { used_.erase(name); }
+    void release(const std::string& name) {
+        used_.erase(name);
+        runs_.clear();
+    }
     void reserve(const std::string& name) { used_.insert(name); }
 
 private:
+    /// Numbers behind one base that are taken, from the first to the last: many names of a series are asked
+    /// for in turn.
+    struct Run {
+        std::size_t first, last;
+    };
+
     std::unordered_set<std::string> used_;
+    std::unordered_map<std::string, Run> runs_;
 };
 
 /// Which pair of side words a mirror exchanges.

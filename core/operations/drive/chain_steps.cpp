@@ -196,7 +196,7 @@ void tell_chain(Outcome& out, const Chain& chain) {
     std::string words =
         fmt::format("'{}': {} links of {}, ", chain.name, chain.link_count, format_length(chain.pitch_m));
     if (chain.folds())
-        words += fmt::format("its end {} {}", slack < 0 ? "is too far by" : "may go on by", amount);
+        words += fmt::format("its end {} {}", slack < 0 ? "is too far by" : "has to spare", amount);
     else
         words += fmt::format("the {} needs {:.3f}, {} {}", chain.ends ? "run" : "loop",
                              out.readings["links_needed"].get<double>(), amount,

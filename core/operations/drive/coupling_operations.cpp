@@ -278,7 +278,7 @@ void add_coupling_operations(Registry& registry) {
          "teeth asks for; all it carries comes along, and teeth are set anew.",
          {{"driver", ArgumentKind::Part, "the gear that stays", true, {}, {}},
           {"driven", ArgumentKind::Part, "the gear that is moved", true, {}, {}},
-          length("distance", "between the axes; what the module asks for when left out")},
+          length("distance", "between the axes; what the module requires when left out")},
          fit_centres});
     registry.add({"coupling.remove",
                   "Remove a coupling",

@@ -194,7 +194,8 @@ Result<Outcome> build_gears(const Document& document, const Arguments& a, const 
     PIVRAK_TRY(stages, stages_of(a.text("stages")));
     const double module = a.number("module"), width = a.number("width");
     if (!(module > 0) || module > 1 || !(width > 0) || width > 10)
-        return Error{"gears.size", "module and width must be above zero, and not those of a building",
+        return Error{"gears.size",
+                     "the module is above zero and at most 1 m, the width above zero and at most 10 m",
                      "module"};
     Outcome out{document};
     const Vec3 start = a.point_if("at").value_or(Vec3(0, 0, 0.5 * module * (stages.front().first + 4)));

@@ -20,7 +20,7 @@ Result<Outcome> tidy(const Document& document, const Arguments& a, const Operati
         const std::size_t count = mend_tree(out.document, kind);
         mended += count;
         if (count == 0) continue;
-        constexpr std::string_view done[] = {"empty nodes removed", "nodes that only hand on removed",
+        constexpr std::string_view done[] = {"empty nodes removed", "pass-through nodes removed",
                                              "parts given names of their own", "notes on scale put away"};
         out.messages.push_back(fmt::format("{} {}", count, done[static_cast<std::size_t>(kind)]));
         out.readings[std::string(fault_word(kind))] = count;
@@ -111,17 +111,16 @@ Result<Outcome> repair(const Document& document, const Arguments& a, const Opera
 }  // namespace
 
 void add_tidy_operations(Registry& registry) {
-    registry.add(
-        {"tree.tidy",
-         "Tidy the tree",
-         "Mends what a tidy tree has none of; nothing moves in the world.",
-         {{"what",
-           ArgumentKind::Choice,
-           "empty nodes, nodes that only hand on one child, equal names, notes on scale, or all of it",
-           false,
-           "all",
-           {"all", "empty", "chains", "names", "scale_notes"}}},
-         tidy});
+    registry.add({"tree.tidy",
+                  "Tidy the tree",
+                  "Mends what a tidy tree has none of; nothing moves in the world.",
+                  {{"what",
+                    ArgumentKind::Choice,
+                    "empty nodes, pass-through nodes, duplicate names, notes on scale, or all of it",
+                    false,
+                    "all",
+                    {"all", "empty", "chains", "names", "scale_notes"}}},
+                  tidy});
     registry.add({"tree.flatten",
                   "Flatten",
                   "Brings everything with a shape directly under a part; empty nodes between go.",

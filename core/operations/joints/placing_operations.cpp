@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/base/words.h"
 #include "core/model/edits/edits.h"
@@ -18,14 +19,54 @@ Error takes_its_place(const Part& part, const char* from) {
             part.name};
 }
 
-/// Moved together, as they stand to each other.
-Result<Outcome> place_parts(const Document& document, const Arguments& a, const OperationContext&) {
-    const std::vector<PartId> parts = a.parts("parts");
+/// Whether all of them rest where they are put.
+Result<void> rest_by_themselves(const Document& document, const std::vector<PartId>& parts) {
     for (const PartId id : parts) {
         const Part& part = *document.parts.find(id);
         if (part.ride) return takes_its_place(part, "the path that it rides");
         if (part.tow) return takes_its_place(part, "what tows it");
     }
+    return {};
+}
+
+/// One place of what moves onto another; with both normals, face on face first.
+Result<Outcome> snap_parts(const Document& document, const Arguments& a, const OperationContext&) {
+    const std::vector<PartId> parts = a.parts("parts");
+    PIVRAK_CHECK(rest_by_themselves(document, parts));
+    const Vec3 from = a.point("from"), to = a.point("to");
+    Quat turn = Quat::Identity();
+    if (a.has("from_normal") != a.has("to_normal"))
+        return Error{"snap.normals",
+                     "face on face takes both normals, that of the moved face and the other's", "to_normal"};
+    if (a.has("from_normal")) {
+        const Vec3 own = a.point("from_normal"), other = a.point("to_normal");
+        if (!(own.norm() > 1e-9) || !(other.norm() > 1e-9))
+            return Error{"snap.normals", "a normal has no length", "from_normal"};
+        // Where they look the same way already, it turns over about any direction in the face.
+        turn = own.normalized().dot(other.normalized()) > 1 - 1e-12
+                   ? Quat(Eigen::AngleAxisd(pi, any_perpendicular(own.normalized())))
+                   : Quat::FromTwoVectors(own, -other);
+    }
+    Vec3 by = to - from;
+    if (a.text("along") != "all") {
+        const int axis = a.text("along").front() - 'x';
+        by = by[axis] * Vec3::Unit(axis);
+    }
+    constexpr double nowhere_m = 1e-9, nothing_rad = 1e-9;
+    const double angle = 2 * std::acos(std::min(1.0, std::abs(turn.w())));
+    if (by.norm() < nowhere_m && angle < nothing_rad)
+        return nothing_to_do(document, "both places are one already");
+    Outcome out{document};
+    move_branches(out.document, parts, Frame{turn, from + by - turn * from});
+    out.messages.push_back(fmt::format("{} moved by {} and turned by {}", counted(parts.size(), "part"),
+                                       format_length(by.norm()), format_angle(angle)));
+    return out;
+}
+
+/// Moved together, as they stand to each other.
+Result<Outcome> place_parts(const Document& document, const Arguments& a, const OperationContext&) {
+    const std::vector<PartId> parts = a.parts("parts");
+    PIVRAK_CHECK(rest_by_themselves(document, parts));
     const Vec3 by(a.number("forward"), a.number("left"), a.number("up"));
     const std::string axis = a.text("axis");
     const Vec3 about =
@@ -96,6 +137,29 @@ void add_placing_operations(Registry& registry) {
            {},
            {}}},
          place_parts});
+    registry.add(
+        {"tree.snap",
+         "Place onto a place",
+         "Moves parts with all they carry so that a place of theirs comes onto another one; face on face "
+         "with normals.",
+         {parts_argument("parts to move"),
+          {"from", ArgumentKind::Place, "a place that moves along", true, {}, {}},
+          {"to", ArgumentKind::Place, "where it goes", true, {}, {}},
+          worded({"along",
+                  ArgumentKind::Choice,
+                  "in all directions, or along one axis of the world",
+                  false,
+                  "all",
+                  {"all", "x", "y", "z"}},
+                 "Along"),
+          {"from_normal", ArgumentKind::Vector, "the way in which the moved face looks out", false, {}, {}},
+          {"to_normal",
+           ArgumentKind::Vector,
+           "the way in which the other face looks out: they lie on each other",
+           false,
+           {},
+           {}}},
+         snap_parts});
     registry.add({"tree.replace",
                   "Replace by another part",
                   "Whatever the rig says of parts it says of another one from then on, which carries what "

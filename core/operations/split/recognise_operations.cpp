@@ -24,6 +24,7 @@ json reading(const RecognisedPart& r) {
             {"radius_m", r.shape.radius_m},
             {"width_m", r.shape.width_m},
             {"teeth", r.shape.teeth},
+            {"lugs", r.shape.lugs},
             {"module_m", r.shape.module_m},
             {"pitch_m", r.shape.pitch_m},
             {"confidence", r.shape.confidence}};

@@ -10,27 +10,43 @@
 #include "core/model/edits/edits.h"
 #include "core/model/names/names.h"
 #include "core/operations/all_operations.h"
+#include "core/operations/split/copied_riders.h"
 
 namespace pivrak {
 namespace {
 
-std::string copied_words(const BranchCopy& copy, std::size_t times) {
+std::string copied_words(const BranchCopy& copy, std::size_t times, std::size_t riders, CopiedRiders how) {
     std::string words = counted(copy.parts.size() * times, "part") + " copied";
     if (copy.couplings) words += fmt::format(", {} couplings", copy.couplings * times);
     if (copy.tracks) words += fmt::format(", keys of {} channels", copy.tracks * times);
+    if (riders)
+        words += fmt::format(", {} {}", counted(riders, "rider"),
+                             how == CopiedRiders::Apart ? "at places of their own" : "off the path");
     return words;
 }
 
-/// Copies once for each motion.
-Outcome repeat(const Document& document, const Arguments& a, const std::vector<Frame>& motions) {
+/// Copies once for each way to copy.
+Result<Outcome> repeat(const Document& document, const Arguments& a, const std::vector<CopyOptions>& ways) {
     Outcome out{document};
-    BranchCopy last;
-    for (const Frame& motion : motions) {
-        last = copy_branches(out.document, a.parts("parts"), {motion, std::nullopt, a.flag("shape_alone")});
-        out.created.insert(out.created.end(), last.tops.begin(), last.tops.end());
+    const std::vector<BranchCopy> copies = copies_of_branches(out.document, a.parts("parts"), ways);
+    const CopiedRiders how = copied_riders(a);
+    std::unordered_map<PartId, PartId> coupled;
+    std::size_t riders = 0;
+    for (std::size_t i = 0; i < copies.size(); ++i) {
+        out.created.insert(out.created.end(), copies[i].tops.begin(), copies[i].tops.end());
+        PIVRAK_TRY(placed,
+                   place_copied_riders(document, out.document, copies[i], ways[i], how, i + 1, coupled));
+        riders += placed;
     }
-    out.messages.push_back(copied_words(last, motions.size()));
+    out.messages.push_back(copied_words(copies.back(), ways.size(), riders, how));
     return out;
+}
+
+/// Each copy moved by one of these.
+std::vector<CopyOptions> moved_by(const Arguments& a, const std::vector<Frame>& motions) {
+    std::vector<CopyOptions> ways;
+    for (const Frame& motion : motions) ways.push_back({motion, std::nullopt, a.flag("shape_alone")});
+    return ways;
 }
 
 Result<int> count_of(const Arguments& a) {
@@ -41,7 +57,7 @@ Result<int> count_of(const Arguments& a) {
 }
 
 Result<Outcome> duplicate(const Document& document, const Arguments& a, const OperationContext&) {
-    return repeat(document, a, {Frame{Quat(1, 0, 0, 0), a.point("shift")}});
+    return repeat(document, a, moved_by(a, {Frame{Quat(1, 0, 0, 0), a.point("shift")}}));
 }
 
 Result<Outcome> repeat_line(const Document& document, const Arguments& a, const OperationContext&) {
@@ -51,7 +67,7 @@ Result<Outcome> repeat_line(const Document& document, const Arguments& a, const 
         return Error{"repeat.step", "a step of no length puts all copies into one place", "step"};
     std::vector<Frame> motions;
     for (int i = 1; i < count; ++i) motions.push_back({Quat(1, 0, 0, 0), i * step});
-    return repeat(document, a, motions);
+    return repeat(document, a, moved_by(a, motions));
 }
 
 Result<Outcome> repeat_round(const Document& document, const Arguments& a, const OperationContext&) {
@@ -68,7 +84,7 @@ Result<Outcome> repeat_round(const Document& document, const Arguments& a, const
         const Quat turn(Eigen::AngleAxisd(i * angle, axis.normalized()));
         motions.push_back({turn, centre - turn * centre});
     }
-    return repeat(document, a, motions);
+    return repeat(document, a, moved_by(a, motions));
 }
 
 Result<Outcome> mirror(const Document& document, const Arguments& a, const OperationContext&) {
@@ -76,13 +92,8 @@ Result<Outcome> mirror(const Document& document, const Arguments& a, const Opera
     if (!(normal.norm() > 1e-9))
         return Error{"plane.no_normal",
                      "the mirror's normal has no length; give a direction such as [0, 1, 0]", "normal"};
-    Outcome out{document};
-    const BranchCopy copy =
-        copy_branches(out.document, a.parts("parts"),
-                      {Frame{}, Plane{a.point("point"), normal.normalized()}, a.flag("shape_alone")});
-    out.created = copy.tops;
-    out.messages.push_back(copied_words(copy, 1));
-    return out;
+    return repeat(document, a,
+                  {{Frame{}, Plane{a.point("point"), normal.normalized()}, a.flag("shape_alone")}});
 }
 
 // ---- finding repeats
@@ -229,6 +240,7 @@ void add_repeat_operations(Registry& registry) {
          "Copies branches with joints, the couplings inside them and keys; shapes are shared.",
          {parts_argument("parts to copy"),
           {"shift", ArgumentKind::Point, "where the copy stands against the original", false, {0, 0, 0}, {}},
+          riders_argument(CopiedRiders::Apart),
           alone_argument()},
          duplicate});
     registry.add({"part.mirror",
@@ -237,6 +249,7 @@ void add_repeat_operations(Registry& registry) {
                   {parts_argument("parts to mirror"),
                    {"point", ArgumentKind::Point, "a point of the plane", false, {0, 0, 0}, {}},
                    {"normal", ArgumentKind::Vector, "its normal", false, {0, 1, 0}, {}},
+                   riders_argument(CopiedRiders::Off),
                    alone_argument()},
                   mirror});
     registry.add(
@@ -246,6 +259,7 @@ void add_repeat_operations(Registry& registry) {
          {parts_argument("parts to repeat"),
           {"count", ArgumentKind::Integer, "how many there are in the end, the first included", true, {}, {}},
           {"step", ArgumentKind::Point, "from one to the next", true, {}, {}},
+          riders_argument(CopiedRiders::Apart),
           alone_argument()},
          repeat_line});
     registry.add(
@@ -257,6 +271,7 @@ void add_repeat_operations(Registry& registry) {
           {"axis", ArgumentKind::Vector, "direction of the axis", false, {1, 0, 0}, {}},
           {"centre", ArgumentKind::Point, "a point on the axis", false, {0, 0, 0}, {}},
           {"angle", ArgumentKind::Angle, "from one to the next; evenly round when left out", false, {}, {}},
+          riders_argument(CopiedRiders::Apart),
           alone_argument()},
          repeat_round});
     registry.add({"part.find_repeats",

@@ -16,7 +16,7 @@ namespace pivrak {
 namespace {
 
 const std::vector<std::string> axes_with_sign{"x", "-x", "y", "-y", "z", "-z"};
-const std::vector<std::string> upright_choices{"world", "path", "bank", "plumb"};
+const std::vector<std::string> upright_choices{"world", "path", "bank", "plumb", "level"};
 
 /// What every way of riding shares: path, axes, how it is kept upright, offsets.
 Result<Ride> ride_from(const Document& document, const Arguments& a, const Ride& before) {

@@ -144,6 +144,12 @@ Frame ride_frame(const RiddenPath& path, const Ride& ride, double along) {
     if (ride.upright == Upright::Plumb) {
         up = Vec3(0, 0, 1);
         tangent = square_to(up, tangent, any_perpendicular(up));
+    } else if (ride.upright == Upright::Level) {
+        // The side of the path's own frame stays level over a loop, where its direction turns back.
+        const PathSample sample = path.curve.at(along);
+        const Vec3 left = path.world_from_path.direction(sample.up.cross(sample.tangent));
+        up = Vec3(0, 0, 1);
+        tangent = square_to(up, left.cross(up), square_to(up, tangent, any_perpendicular(up)));
     }
     place += size * (ride.side_m * up.cross(tangent) + ride.height_m * up);
     Mat3 axes;

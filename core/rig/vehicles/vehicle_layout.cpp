@@ -7,6 +7,7 @@
 #include <map>
 #include <unordered_set>
 
+#include "core/base/words.h"
 #include "core/geometry/fits/round_body.h"
 
 namespace pivrak {
@@ -103,6 +104,16 @@ bool is_stub_axle(const Round& wheel, const Round& other) {
            off.y() < 0.5 * (wheel.width_m + other.width_m) && other.width_m < longest_stub * wheel.width_m;
 }
 
+/// Another one just like it on the same axis, beside it.
+bool has_twin(const Round& r, const std::vector<Round>& others) {
+    return std::any_of(others.begin(), others.end(), [&](const Round& o) {
+        const Vec2 off = against(r, o);
+        return o.part != r.part && std::abs(o.radius_m / r.radius_m - 1) < 0.02 &&
+               off.x() < 0.1 * r.radius_m && off.y() > r.width_m &&
+               std::abs(o.direction.dot(r.direction)) > 0.99;
+    });
+}
+
 class Finder {
 public:
     Finder(const Document& document, const Progress& progress)
@@ -120,11 +131,10 @@ public:
             PIVRAK_TRY(given, given_wheels(chosen));
             wheels = given;
         }
+        if (chosen.empty()) PIVRAK_CHECK(stands_right(wheels));
         if (wheels.empty())
-            return Error{
-                "vehicle.no_wheels",
-                "no round part stands across on the floor; pick the wheels, and check that the front faces X",
-                ""};
+            return Error{"vehicle.no_wheels", "no round part stands across on the floor; pick the wheels",
+                         ""};
         VehicleLayout out;
         for (const Round& wheel : wheels) out.wheels.push_back(grouped(wheel));
         sort_axles(out);
@@ -141,9 +151,45 @@ private:
                                  "looking for wheels"))
                 return Error{"vehicle.cancelled", "cancelled; nothing was changed", ""};
             const auto found = round_part(document_, id, known_);
-            if (found && found->direction.y() > sideways) rounds_.push_back(*found);
+            if (!found) continue;
+            (found->direction.y() > sideways ? rounds_ : askew_).push_back(*found);
         }
         return {};
+    }
+
+    /// Wheels come in pairs on one axis. Where far larger pairs turn about another axis than those that were
+    /// found across the vehicle, it is the model that stands askew.
+    Result<void> stands_right(const std::vector<Round>& wheels) const {
+        constexpr double far_larger = 1.5;
+        double radius = 0, best = 0;
+        std::size_t of_pairs = 0;
+        int about = 0;
+        for (const Round& r : wheels) radius = std::max(radius, r.radius_m);
+        for (const int axis : {0, 2}) {
+            std::vector<const Round*> pairs;
+            for (const Round& r : askew_)
+                if (std::abs(r.direction[axis]) > sideways && r.width_m < thick_share * r.radius_m &&
+                    has_twin(r, askew_))
+                    pairs.push_back(&r);
+            for (const Round* r : pairs)
+                if (r->radius_m > best) {
+                    best = r->radius_m;
+                    about = axis;
+                    of_pairs = pairs.size();
+                }
+        }
+        if (of_pairs < 2 || best < far_larger * radius) return {};
+        const std::string wheels_of = fmt::format("{} wheels of ⌀ {}", of_pairs, format_length(2 * best));
+        if (about == 0)
+            return Error{
+                "vehicle.sideways",
+                fmt::format(
+                    "{} turn about X: the model stands with its side to the front; turn its front to X",
+                    wheels_of),
+                "+y"};
+        return Error{"vehicle.lying",
+                     fmt::format("{} turn about Z: the model lies on its side; stand it up", wheels_of),
+                     "+y"};
     }
 
     /// Those that reach the floor and lie inside no larger one.
@@ -231,6 +277,9 @@ private:
                 });
             if (in_line) found.push_back(&r);
         }
+        // A spare wheel hangs on one side; a track's sprocket has its twin on the other.
+        if (layout.track_m() > 0)
+            std::erase_if(found, [&](const Round* r) { return !has_twin(*r, rounds_); });
         std::sort(found.begin(), found.end(),
                   [](const Round* a, const Round* b) { return a->radius_m > b->radius_m; });
         for (const Round* r : found)
@@ -245,9 +294,9 @@ private:
                     lowest,
                     mesh_bounds(*shape->mesh, world_from_rest(document_, id) * part.part_from_shape).min.z());
         }
-        // A blade that hangs low is no track.
+        // A blade that hangs low is no track. Without shoes the wheels themselves are the lowest.
         if (wheels - lowest < 0.5 * layout.wheels.front().radius_m)
-            layout.track_thickness_m = wheels - lowest;
+            layout.track_thickness_m = std::max(0.0, wheels - lowest);
     }
 
     static std::vector<PartId> with_pins(const FoundWheel& wheel) {
@@ -287,6 +336,7 @@ private:
     std::unordered_set<PartId> all_set_, taken_;
     Bodies known_;
     std::vector<Round> rounds_;
+    std::vector<Round> askew_;  ///< about axes that do not point sideways
 };
 
 }  // namespace

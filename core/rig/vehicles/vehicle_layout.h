@@ -32,8 +32,10 @@ struct VehicleLayout {
 /// Finds the wheels among some parts and all they carry: round parts about an axis that points sideways and
 /// that reach the lowest place, with what turns on the same axis inside them. With `chosen`, these parts are
 /// the wheels instead, round or not. Wheels closer along X than a third of their radius share an axle. With
-/// three axles or more, round parts before, behind or above the wheels of a side are sprockets and idlers.
-/// Errors: `vehicle.no_wheels`, `vehicle.no_shape` (a chosen part has none), `vehicle.cancelled`.
+/// three axles or more, round parts before, behind or above the wheels of a side, with a twin on the other,
+/// are sprockets and idlers. Errors: `vehicle.no_wheels`, `vehicle.no_shape` (a chosen part has none),
+/// `vehicle.cancelled`; where pairs of wheels turn about X `vehicle.sideways`, with the present direction of
+/// what may be its front as subject, where they turn about Z `vehicle.lying`, with that of what may be up.
 Result<VehicleLayout> vehicle_layout(const Document& document, const std::vector<PartId>& parts,
                                      const std::vector<PartId>& chosen = {}, const Progress& progress = {});
 

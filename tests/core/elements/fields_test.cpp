@@ -179,7 +179,8 @@ TEST(Fields, ArgumentsComeFromThem) {
     for (const ArgumentSpec& spec : specs) by_name[spec.name] = spec;
     ASSERT_EQ(specs.size(), 5u);
     EXPECT_EQ(by_name["upright"].kind, ArgumentKind::Choice);
-    EXPECT_EQ(by_name["upright"].choices, (std::vector<std::string>{"world", "path", "bank", "plumb"}));
+    EXPECT_EQ(by_name["upright"].choices,
+              (std::vector<std::string>{"world", "path", "bank", "plumb", "level"}));
     EXPECT_EQ(by_name["upright"].fallback, "world");
     EXPECT_EQ(by_name["against"].kind, ArgumentKind::Flag);
     EXPECT_EQ(by_name["bank_gain"].fallback, 1);

@@ -2,6 +2,8 @@
 
 #include <gtest/gtest.h>
 
+#include "core/geometry/mesh/encloses.h"
+#include "core/geometry/near/surface_finder.h"
 #include "tests/support/documents.h"
 
 namespace pivrak {
@@ -60,6 +62,76 @@ TEST(MeshInterference, TellsWhereAndWhen) {
     EXPECT_EQ(found->looked, 17u);
     // Near the pitch point.
     EXPECT_LT((found->place - Vec3(0.068, found->place.y(), 0.5)).norm(), 0.02);
+}
+
+/// Every corner of one shape and every middle of its edges against all triangles of the other, with nothing
+/// left out.
+double deepest_of_all(const Mesh& points, const Frame& solid_from_points, const Mesh& solid) {
+    std::vector<Vec3> samples;
+    for (std::size_t i = 0; i < points.indices.size(); ++i) {
+        const Vec3 a = points.positions[points.indices[i]].cast<double>(),
+                   b = points.positions[points.indices[i % 3 == 2 ? i - 2 : i + 1]].cast<double>();
+        samples.push_back(a);
+        samples.push_back((a + b) / 2);
+    }
+    double deepest = 0;
+    for (const Vec3& sample : samples) {
+        const Vec3 place = solid_from_points.point(sample);
+        double nearest = 1e300;
+        for (std::size_t t = 0; t < solid.triangle_count(); ++t)
+            nearest = std::min(nearest, (nearest_on_triangle(place, solid.corner(t, 0), solid.corner(t, 1),
+                                                             solid.corner(t, 2)) -
+                                         place)
+                                            .norm());
+        if (nearest > deepest && encloses(solid, place)) deepest = nearest;
+    }
+    return deepest;
+}
+
+/// A pinion inside a ring, pushed outwards by half a millimetre: most of it lies in the ring's box, and free
+/// of it.
+TEST(MeshInterference, InsideARingIsWhatALookAtEverythingFinds) {
+    Document d = empty_document();
+    d = run(d, {{"op", "stand_in.add"},
+                {"kind", "gear"},
+                {"name", "pinion"},
+                {"teeth", 14},
+                {"module", 0.004},
+                {"width", 0.02},
+                {"axis", "z"},
+                {"at", {0.0325, 0, 0}}});
+    d = run(d, {{"op", "stand_in.add"},
+                {"kind", "ring gear"},
+                {"name", "ring"},
+                {"teeth", 30},
+                {"module", 0.004},
+                {"diameter", 0.15},
+                {"width", 0.02},
+                {"axis", "z"},
+                {"at", {0, 0, 0}}});
+    d = run(d, {{"op", "joint.set"}, {"parts", {"pinion", "ring"}}, {"kind", "hinge"}, {"axis", "x"}});
+    d = run(d, {{"op", "coupling.gear"}, {"driver", "pinion"}, {"driven", "ring"}});
+    const GearPair& pair = *d.couplings.begin()->as<GearPair>();
+    const PartId pinion = test::named(d, "pinion"), ring = test::named(d, "ring");
+    const auto mesh = [&](PartId id) { return *d.shapes.find(d.parts.find(id)->shape)->mesh; };
+    const auto world = [&](PartId id, double turn) {
+        return world_from_rest(d, id) *
+               Frame{turn_about_axis(d.parts.find(id)->joint.axis, turn), Vec3(0, 0, 0)} *
+               d.parts.find(id)->part_from_shape;
+    };
+    constexpr int steps = 3;
+    double expected = 0;
+    const double ratio = 14.0 / 30;
+    for (int i = 0; i < steps; ++i) {
+        const double turn = 2 * pi * i / steps;
+        const Frame a = world(pinion, turn), b = world(ring, ratio * turn + pair.phase);
+        expected = std::max({expected, deepest_of_all(mesh(pinion), b.inverse() * a, mesh(ring)),
+                             deepest_of_all(mesh(ring), a.inverse() * b, mesh(pinion))});
+    }
+    const auto found = mesh_interference(d, pair, steps);
+    ASSERT_TRUE(found.ok());
+    EXPECT_GT(expected, 5e-5) << "the case shows something";
+    EXPECT_NEAR(found->deepest_m, expected, 1e-6);
 }
 
 TEST(MeshInterference, AsksForShapes) {

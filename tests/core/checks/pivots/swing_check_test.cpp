@@ -124,6 +124,71 @@ TEST(SwingCheck, WhatTouchesAtRestIsListedAndLeftOut) {
     EXPECT_FALSE(check.above.has_value());
 }
 
+/// A box with a rim and its lid, hinged along the rear edge at the rim's height. The hinge is along z here.
+struct LidOnBox {
+    Document d = empty_document();
+    PartId box, lid;
+
+    explicit LidOnBox(const Frame& pose) {
+        // Along x from the hinge, the lid lies above y = 0; the box has walls of 20 mm, open above.
+        Mesh walls = test::box({0, -0.5, 0}, {0.02, 0, 1});
+        for (const Mesh& wall : {test::box({0.98, -0.5, 0}, {1, 0, 1}), test::box({0, -0.5, 0}, {1, 0, 0.02}),
+                                 test::box({0, -0.5, 0.98}, {1, 0, 1})})
+            walls = test::joined(walls, wall);
+        box = test::add_shaped(d, "box", moved(walls, pose));
+        lid = hinge(d, test::box({0, 0, 0}, {1, 0.03, 1}), pose);
+    }
+};
+
+TEST(SwingCheck, ALidThatLiesOnItsBoxCannotGoDownAndGoesUpUntilItIsOver) {
+    for (const Frame& pose : test::world_poses()) {
+        const LidOnBox model(pose);
+        const SwingCheck check = swing(model.d, model.lid, -30, 300);
+        EXPECT_EQ(check.resting, std::vector<PartId>{model.box});
+        EXPECT_TRUE(check.touching.empty());
+        ASSERT_TRUE(check.below.has_value()) << "it turns into its box at once";
+        EXPECT_EQ(check.below->value, 0);
+        EXPECT_EQ(check.below->neighbour, model.box);
+        // Opened by half a turn its rear side lies flat on the rear wall, x = 0; beyond, its upper edge goes
+        // in.
+        ASSERT_TRUE(check.above.has_value()) << "it meets the rear wall";
+        EXPECT_NEAR(check.above->value * deg_per_rad, 180, 0.5);
+        EXPECT_EQ(check.above->neighbour, model.box);
+    }
+}
+
+TEST(SwingCheck, ALidThatHasItsLimitAtRestMeetsNothing) {
+    const LidOnBox model(Frame{});
+    const SwingCheck check = swing(model.d, model.lid, 0, 110);
+    EXPECT_FALSE(check.below.has_value());
+    EXPECT_FALSE(check.above.has_value());
+}
+
+/// A drawer on its floor goes along it freely, and not into it.
+TEST(SwingCheck, WhatSlidesAlongWhatItLiesOnIsFree) {
+    Document d = empty_document();
+    const PartId drawer = test::add_shaped(d, "drawer", with_normals(test::box({0, 0, 0}, {1, 0.5, 0.2})));
+    test::add_shaped(d, "floor", with_normals(test::box({-2, -1, -0.1}, {3, 2, 0})));
+    const PartId stop = test::add_shaped(d, "stop", with_normals(test::box({1.5, 0, 0.05}, {1.6, 0.5, 0.1})));
+    Part part = *d.parts.find(drawer);
+    part.joint.kind = JointKind::Slide;
+    part.joint.axis = 0;
+    d.parts.set(part);
+    auto check = swing_check(d, drawer, {.from = -1, .to = 1, .steps = 10, .tolerance = 1e-5});
+    ASSERT_TRUE(check.ok());
+    EXPECT_FALSE(check->below.has_value());
+    ASSERT_TRUE(check->above.has_value());
+    EXPECT_EQ(check->above->neighbour, stop);
+    EXPECT_NEAR(check->above->value, 0.5, 2e-5);
+    part.joint.axis = 2;
+    d.parts.set(part);
+    check = swing_check(d, drawer, {.from = -1, .to = 1, .steps = 10, .tolerance = 1e-5});
+    ASSERT_TRUE(check.ok());
+    ASSERT_TRUE(check->below.has_value());
+    EXPECT_EQ(check->below->value, 0) << "down into the floor";
+    EXPECT_FALSE(check->above.has_value());
+}
+
 TEST(SwingCheck, ASlideIsMeasuredInMetres) {
     Document d = empty_document();
     const PartId door = test::add_shaped(d, "sliding door", with_normals(test::box({0, 0, 0}, {1, 0.1, 2})),

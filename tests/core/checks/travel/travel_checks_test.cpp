@@ -45,7 +45,7 @@ Document car(const json& more = json::object()) {
     return test::run(d, make);
 }
 
-Document keyed(Document d, ChannelKind kind, std::vector<Key> keys) {
+Document with_keys(Document d, ChannelKind kind, std::vector<Key> keys) {
     Clip clip = clip_or_first(d);
     clip.last_frame = 60;
     clip.track_or_new({named(d, "Car place"), kind}).keys = std::move(keys);
@@ -123,8 +123,8 @@ TEST(Vehicles, TheBodyLeansWithTheGroundAndByHandOnTopOfIt) {
 }
 
 TEST(Vehicles, SkiddingTurnsTheBodyAndIsToldAsSideways) {
-    Document d =
-        keyed(car(), ChannelKind::ShiftX, {{0, 0, Interpolation::Linear}, {60, 6, Interpolation::Linear}});
+    Document d = with_keys(car(), ChannelKind::ShiftX,
+                           {{0, 0, Interpolation::Linear}, {60, 6, Interpolation::Linear}});
     const auto straight = slip_check(d, {});
     ASSERT_TRUE(straight.ok());
     for (const WheelSlip& wheel : straight->wheels) {
@@ -144,8 +144,8 @@ TEST(Vehicles, SkiddingTurnsTheBodyAndIsToldAsSideways) {
 }
 
 TEST(SlipCheck, ALockedWheelSlidesItsWholeWay) {
-    Document d =
-        keyed(car(), ChannelKind::ShiftX, {{0, 0, Interpolation::Linear}, {60, 3, Interpolation::Linear}});
+    Document d = with_keys(car(), ChannelKind::ShiftX,
+                           {{0, 0, Interpolation::Linear}, {60, 3, Interpolation::Linear}});
     const SharedTable<Coupling> couplings = d.couplings;
     for (Coupling coupling : couplings)
         if (auto* roll = std::get_if<Roll>(&coupling.what)) {
@@ -162,7 +162,7 @@ TEST(SlipCheck, ALockedWheelSlidesItsWholeWay) {
 }
 
 TEST(SlipCheck, CanBeCancelled) {
-    const Document d = keyed(car(), ChannelKind::ShiftX, {{0, 0}, {60, 3}});
+    const Document d = with_keys(car(), ChannelKind::ShiftX, {{0, 0}, {60, 3}});
     const auto check = slip_check(d, {}, Progress([](double, std::string_view) { return false; }));
     ASSERT_FALSE(check.ok());
     EXPECT_EQ(check.error().code, "slip.cancelled");
@@ -186,7 +186,7 @@ TEST(TravelFindings, AWheelThatLostItsShapeAndAGroundThatLostItsOwn) {
 }
 
 TEST(TravelFindings, FramesBeforeTheStartAndFarAfterItAreFinite) {
-    const Document d = keyed(car(), ChannelKind::ShiftX, {{0, 0}, {60, 3}});
+    const Document d = with_keys(car(), ChannelKind::ShiftX, {{0, 0}, {60, 3}});
     const auto evaluator = Evaluator::compile(d);
     Pose pose = evaluator->make_pose();
     for (const double frame : {-1e9, -500.0, -0.25, 0.0, 61.0, 4000.25}) {

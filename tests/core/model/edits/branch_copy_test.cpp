@@ -47,7 +47,7 @@ double off_image(const Document& d, const std::vector<std::pair<PartId, PartId>>
     return worst;
 }
 
-void key(Document& d, PartId id, ChannelKind kind, double to) {
+void key_to(Document& d, PartId id, ChannelKind kind, double to) {
     Clip clip = clip_or_first(d);
     clip.last_frame = 10;
     clip.track_or_new({id, kind}).keys = {{0, 0, Interpolation::Linear}, {10, to, Interpolation::Linear}};
@@ -86,7 +86,7 @@ TEST(Mirror, EveryJointMovesAsTheImage) {
             part.joint.kind = c.joint;
             part.joint.axis = c.axis;
             d.parts.set(part);
-            for (const auto& [kind, to] : c.moves) key(d, id, kind, to);
+            for (const auto& [kind, to] : c.moves) key_to(d, id, kind, to);
             d = test::run(d, {{"op", "part.mirror"}, {"parts", {"left arm"}}});
             EXPECT_LT(off_image(d, {{id, named(d, "right arm")}}), 1e-5);
         }
@@ -142,8 +142,8 @@ TEST(Mirror, WormsAndScrewsTakeTheOtherHand) {
                       {"driven", "left bolt"},
                       {"kind", "screw"},
                       {"lead", 0.3}});
-    key(d, named(d, "left worm"), ChannelKind::Turn, 5);
-    key(d, bolt, ChannelKind::Turn, 4);
+    key_to(d, named(d, "left worm"), ChannelKind::Turn, 5);
+    key_to(d, bolt, ChannelKind::Turn, 4);
     d = test::run(d, {{"op", "part.mirror"}, {"parts", {"left worm", "left wheel", "left bolt"}}});
     EXPECT_EQ(d.couplings.size(), 4u);
     EXPECT_LT(

@@ -2,6 +2,7 @@
 
 #include <gtest/gtest.h>
 
+#include <random>
 #include <set>
 
 #include "core/model/recognised.h"
@@ -30,6 +31,34 @@ TEST(Names, FreeOnesCountOn) {
     EXPECT_EQ(names.take("Bolt"), "Bolt");
     EXPECT_EQ(names.take("12"), "12") << "a number alone is a name";
     EXPECT_EQ(names.take("12"), "12 2");
+}
+
+/// Whatever was asked for before, the answer is that of counting on from the wanted name.
+TEST(Names, FreeOnesAreThoseThatCountingFinds) {
+    std::mt19937 random(11);
+    const auto chance = [&](int below) { return static_cast<int>(random() % static_cast<unsigned>(below)); };
+    FreeNames names(empty_document());
+    std::set<std::string> used;
+    for (int i = 0; i < 3000; ++i) {
+        std::string wanted = chance(2) ? "Bolt" : "Nut";
+        if (chance(4)) wanted += fmt::format(" {:0{}}", chance(60), chance(3) ? 1 : 3);
+        if (chance(5) == 0 && !used.empty()) {
+            const auto gone = std::next(used.begin(), chance(static_cast<int>(used.size())));
+            names.release(*gone);
+            used.erase(gone);
+        }
+        std::string expected = wanted;
+        if (used.contains(wanted)) {
+            const std::size_t space = wanted.find(' ');
+            const std::string base = wanted.substr(0, space);
+            const int digits = space == std::string::npos ? 1 : static_cast<int>(wanted.size() - space - 1);
+            int number = space == std::string::npos ? 1 : std::stoi(wanted.substr(space + 1));
+            do expected = fmt::format("{} {:0{}}", base, ++number, digits);
+            while (used.contains(expected));
+        }
+        ASSERT_EQ(names.take(wanted), expected) << i;
+        used.insert(expected);
+    }
 }
 
 struct Swap {
@@ -90,6 +119,33 @@ TEST(Recognised, AxlesAreNumberedWhenThereAreMoreThanTwo) {
     EXPECT_EQ(names,
               (std::set<std::string>{"Wheel axle 1 left", "Wheel axle 1 right", "Wheel axle 2 left",
                                      "Wheel axle 2 right", "Wheel axle 3 left", "Wheel axle 3 right"}));
+}
+
+/// The same tyre is surer with a twin on the other side, and surer still on the floor; gears in mesh are
+/// surer.
+TEST(Recognised, CompanyIsEvidence) {
+    const auto confidence = [](const std::vector<std::pair<Solid, Vec3>>& shapes) {
+        Document d = empty_document();
+        test::add_shaped(d, "frame", test::box({0, 0, 0}, {3, 1, 1}));
+        for (const auto& [solid, at] : shapes) {
+            Solid s = solid;
+            s.lay_along(1);
+            test::add_shaped(d, "w", transformed(test::to_mesh(s), Frame{Quat(1, 0, 0, 0), at}));
+        }
+        return recognise_parts(d, Tree(d).all()).at(0).shape.confidence;
+    };
+    const Solid tyre = wheel({300, 200, 180, 30}), small = wheel({200, 150, 120, 30});
+    const double alone = confidence({{tyre, {0, 1, 0.9}}, {small, {2, 0, 0.2}}}),
+                 in_pair = confidence({{tyre, {0, 1, 0.9}}, {tyre, {0, -1, 0.9}}, {small, {2, 0, 0.2}}}),
+                 standing = confidence({{tyre, {0, 1, 0.3}}, {tyre, {0, -1, 0.3}}});
+    EXPECT_LT(alone, 0.9);
+    EXPECT_GT(in_pair, alone);
+    EXPECT_GT(standing, in_pair);
+    EXPECT_LT(standing, 1);
+    // Source: ISO 53, pitch circles of 8 (40 + 20) / 2 mm apart.
+    const Solid large = gear({40, 8, 60, 20, 0, 0, 0, 0, 0}), pinion = gear({20, 8, 60, 20, 0, 0, 0, 0, 0});
+    EXPECT_GT(confidence({{large, {0, 0, 1}}, {pinion, {0.24, 0, 1}}}),
+              confidence({{large, {0, 0, 1}}, {pinion, {0.34, 0, 1}}}));
 }
 
 TEST(Recognised, SmallRoundThingsAreNoWheelsAndEqualNamesGetNumbers) {

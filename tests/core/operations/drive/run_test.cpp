@@ -84,7 +84,7 @@ struct Posed {
     }
 };
 
-Document keyed(Document d, const char* part, ChannelKind kind, double value) {
+Document keyed_at(Document d, const char* part, ChannelKind kind, double value) {
     Clip clip = clip_or_first(d);
     EXPECT_TRUE(d.parts.find(named(d, part))->has(kind));
     clip.track_or_new({named(d, part), kind}).keys = {{0, value}};
@@ -113,7 +113,7 @@ TEST(OpenRunAdd, RopeIsWoundOnItsDrumWithWhatItsLinksAreMore) {
 }
 
 TEST(OpenRunAdd, DrumLowersItsHookAndTurnsItsPulley) {
-    const Document d = keyed(hoisted(), "rope", ChannelKind::Travel, 0.6);
+    const Document d = keyed_at(hoisted(), "rope", ChannelKind::Travel, 0.6);
     const Posed at(d, 0);
     EXPECT_NEAR(at.value("hook", ChannelKind::Shift), -0.6, 1e-9);
     // Links are chords: twenty of them on each wheel.
@@ -123,12 +123,12 @@ TEST(OpenRunAdd, DrumLowersItsHookAndTurnsItsPulley) {
 }
 
 TEST(OpenRunAdd, AnyOfThemMayDrive) {
-    const Posed drum(keyed(hoisted(), "drum", ChannelKind::Turn, 1), 0);
+    const Posed drum(keyed_at(hoisted(), "drum", ChannelKind::Turn, 1), 0);
     const double lowered = drum.value("hook", ChannelKind::Shift);
     EXPECT_NEAR(std::abs(lowered), 0.03 / (2 * std::asin(0.03 / 0.4)), 1e-3);
     EXPECT_NEAR(drum.value("rope", ChannelKind::Travel), -lowered, 1e-3);
     // Asked what the drum does when the hook is moved.
-    const Posed hook(keyed(hoisted({{"pulls", "drum"}}), "hook", ChannelKind::Shift, lowered), 0);
+    const Posed hook(keyed_at(hoisted({{"pulls", "drum"}}), "hook", ChannelKind::Shift, lowered), 0);
     EXPECT_NEAR(hook.value("drum", ChannelKind::Turn), 1, 1e-9);
     EXPECT_NEAR(hook.value("pulley", ChannelKind::Turn), drum.value("pulley", ChannelKind::Turn), 1e-9);
 }
@@ -147,7 +147,7 @@ TEST(OpenRunAdd, TwoFallsHalveTheWay) {
                 {"pulls", "block"},
                 {"pitch", 0.03},
                 {"name", "rope"}});
-    const Posed at(keyed(d, "rope", ChannelKind::Travel, 0.6), 0);
+    const Posed at(keyed_at(d, "rope", ChannelKind::Travel, 0.6), 0);
     EXPECT_NEAR(at.value("block", ChannelKind::Shift), -0.3, 1e-5) << "two upright falls";
     EXPECT_LT(at.worst_pitch(), 1e-9);
 }
@@ -168,7 +168,7 @@ TEST(OpenRunAdd, CordPullsWhatItsOtherEndIsTiedTo) {
     EXPECT_FALSE(d.parts.find(chain.frame)->has(ChannelKind::Travel)) << "it has no motion of its own";
     const Posed rest(d, 0);
     EXPECT_NEAR(rest.value("weight", ChannelKind::Shift), 0, 1e-9);
-    const Posed at(keyed(d, "handle", ChannelKind::Shift, -0.4), 0);
+    const Posed at(keyed_at(d, "handle", ChannelKind::Shift, -0.4), 0);
     EXPECT_NEAR(at.value("weight", ChannelKind::Shift), 0.4, 1e-4) << "down on one side, up on the other";
     EXPECT_NEAR(std::abs(at.value("roller", ChannelKind::Turn)), 0.4 / 0.05, 0.4 / 0.05 * 0.01);
     EXPECT_LT(at.worst_pitch(), 1e-9);
@@ -179,7 +179,7 @@ TEST(OpenRunAdd, LinksAreBuiltAndFollow) {
     const Chain chain = *d.chains.begin();
     ASSERT_EQ(chain.links.size(), static_cast<std::size_t>(chain.link_count));
     const Posed rest(d, 0);
-    const Posed at(keyed(d, "rope", ChannelKind::Travel, 0.3), 0);
+    const Posed at(keyed_at(d, "rope", ChannelKind::Travel, 0.3), 0);
     // The link lay beside: its middle came into the plane of the wheels.
     const Part& link = *d.parts.find(chain.links.front());
     const Bounds shown =
@@ -204,7 +204,7 @@ TEST(OpenRunAdd, LooseEndHangsFromTheWheelThatCarriesIt) {
                 {"pitch", 0.03},
                 {"links", 120},
                 {"name", "hand chain"}});
-    const Posed rest(d, 0), at(keyed(d, "wheel", ChannelKind::Turn, 2), 0);
+    const Posed rest(d, 0), at(keyed_at(d, "wheel", ChannelKind::Turn, 2), 0);
     const double way = at.value("hook", ChannelKind::Shift);
     EXPECT_NEAR(std::abs(way), 2 * 0.03 / (2 * std::asin(0.1)), 1e-3);
     // The loose end goes the other way.
@@ -228,12 +228,12 @@ TEST(CableChain, FoldsAtHalfThePaceOfItsEnd) {
         for (const Vec2& pin : at.stand().pins) x = std::max(x, pin.x());
         return x;
     };
-    const Posed rest(d, 0), at(keyed(d, "carriage", ChannelKind::Shift, 0.5), 0);
+    const Posed rest(d, 0), at(keyed_at(d, "carriage", ChannelKind::Shift, 0.5), 0);
     EXPECT_LT(at.worst_pitch(), 1e-9);
     // The farthest pin may stand up to half a link off the fold's end.
     EXPECT_NEAR(fold(at) - fold(rest), 0.25, 0.013);
     EXPECT_TRUE(at.stand().fit.placed);
-    const Posed far(keyed(d, "carriage", ChannelKind::Shift, 1.0), 0);
+    const Posed far(keyed_at(d, "carriage", ChannelKind::Shift, 1.0), 0);
     EXPECT_GT(far.stand().fit.missing_m(), 0.05);
 }
 
@@ -285,7 +285,7 @@ TEST(OpenRunFindings, EmptyDrumAndLooseRopeAreTold) {
     const Document rest = hoisted();
     EXPECT_FALSE(has(rest, "run.empty"));
     EXPECT_FALSE(has(rest, "run.slack"));
-    const Document out = keyed(rest, "rope", ChannelKind::Travel, 5);
+    const Document out = keyed_at(rest, "rope", ChannelKind::Travel, 5);
     EXPECT_TRUE(has(out, "run.empty"));
     EXPECT_FALSE(
         has(run(rest, {{"op", "chain.build"}, {"chain", "rope"}, {"parts", {"loop"}}}), "part.no_carrier"))
@@ -293,7 +293,7 @@ TEST(OpenRunFindings, EmptyDrumAndLooseRopeAreTold) {
     // The hook reaches the floor.
     Document limited = run(
         rest, {{"op", "joint.set"}, {"parts", {"hook"}}, {"channel", "shift"}, {"min", -0.5}, {"max", 1}});
-    limited = keyed(limited, "rope", ChannelKind::Travel, 0.8);
+    limited = keyed_at(limited, "rope", ChannelKind::Travel, 0.8);
     EXPECT_TRUE(has(limited, "run.slack"));
     const Posed at(limited, 0);
     EXPECT_NEAR(at.value("hook", ChannelKind::Shift), -0.5, 1e-12);
@@ -320,7 +320,7 @@ TEST(OpenRunDocument, TakesAnythingThatIsPulledAwayAgain) {
     // Naming the run itself takes it away; then the hook stands while rope is paid out, and that is told.
     const Document free = run(d, {{"op", "chain.set"}, {"chain", "rope"}, {"take_up", "rope"}});
     EXPECT_FALSE(free.chains.begin()->take_up);
-    const Posed at(keyed(free, "rope", ChannelKind::Travel, 0.3), 0);
+    const Posed at(keyed_at(free, "rope", ChannelKind::Travel, 0.3), 0);
     EXPECT_EQ(at.value("hook", ChannelKind::Shift), 0);
     EXPECT_NEAR(at.stand().fit.slack_m, 0.3, 1e-9);
 }
@@ -333,10 +333,10 @@ TEST(OpenRunDocument, GoesWithWhatCarriesItAll) {
     d = run(d, {{"op", "joint.set"}, {"parts", {"truck"}}, {"kind", "free"}});
     d = hoisted(json::object(), d);
     EXPECT_EQ(d.parts.find(d.chains.begin()->frame)->parent, named(d, "truck"));
-    d = keyed(d, "rope", ChannelKind::Travel, 0.6);
+    d = keyed_at(d, "rope", ChannelKind::Travel, 0.6);
     for (const auto& [kind, value] : {std::pair(ChannelKind::ShiftX, 3.0), std::pair(ChannelKind::TurnZ, 0.7),
                                       std::pair(ChannelKind::TurnX, 0.2)})
-        d = keyed(d, "truck", kind, value);
+        d = keyed_at(d, "truck", kind, value);
     const Posed at(d, 0);
     EXPECT_NEAR(at.value("hook", ChannelKind::Shift), -0.6, 1e-9);
     EXPECT_LT(at.worst_pitch(), 1e-9);
@@ -349,7 +349,7 @@ TEST(OpenRunDocument, APulleyThatIsSwungTurnsOnlyByWhatGoesOverIt) {
     d = run(d, {{"op", "tree.parent"}, {"parts", {"pulley"}}, {"under", "arm"}});
     d = run(d, {{"op", "joint.set"}, {"parts", {"arm"}}, {"kind", "hinge"}, {"axis", "x"}});
     d = hoisted(json::object(), d);
-    const Posed at(keyed(d, "arm", ChannelKind::Turn, 0.5), 0);
+    const Posed at(keyed_at(d, "arm", ChannelKind::Turn, 0.5), 0);
     EXPECT_NEAR(at.value("pulley", ChannelKind::Turn), -0.5, 1e-9);
 }
 

@@ -97,5 +97,41 @@ TEST(ReplaceParts, RefusesWhatCannotBeReplaced) {
               "'Post' moves by a joint of its own, which 'Crate' does not have");
 }
 
+/// A corner of one box onto a corner of another, along all axes or one; then a face on a face.
+TEST(Snap, PlacesComeOntoEachOther) {
+    Document d = empty_document();
+    test::add_shaped(d, "table", with_normals(test::box({0, 0, 0}, {2, 1, 0.8})));
+    const PartId lamp =
+        test::add_shaped(d, "lamp", with_normals(test::box({0, 0, 0}, {0.2, 0.2, 0.4})), {},
+                         Frame{Quat(Eigen::AngleAxisd(0.4, Vec3(1, 2, 3).normalized())), Vec3(5, 5, 5)});
+    const Vec3 corner = world_from_rest(d, lamp).translation;
+    const auto number_of = [&](const char* name, const Vec3f& place) {
+        const Mesh& mesh = *d.shapes.find(d.parts.find(test::named(d, name))->shape)->mesh;
+        return std::find(mesh.positions.begin(), mesh.positions.end(), place) - mesh.positions.begin();
+    };
+    const nlohmann::json step{{"op", "tree.snap"},
+                              {"parts", {"lamp"}},
+                              {"from", {{"part", "lamp"}, {"vertex", number_of("lamp", {0, 0, 0})}}},
+                              {"to", {{"part", "table"}, {"vertex", number_of("table", {2, 1, 0.8f})}}}};
+    const Document onto = test::run(d, step);
+    EXPECT_LT((world_from_rest(onto, lamp).translation - Vec3(2, 1, 0.8)).norm(), 1e-6);
+    nlohmann::json only_up = step;
+    only_up["along"] = "z";
+    const Document up = test::run(d, only_up);
+    EXPECT_LT((world_from_rest(up, lamp).translation - Vec3(corner.x(), corner.y(), 0.8)).norm(), 1e-6);
+    // The lamp's floor, whose normal is its own -z, onto the table's top.
+    nlohmann::json flat = step;
+    const Vec3 down = world_from_rest(d, lamp).direction(Vec3(0, 0, -1));
+    flat["from_normal"] = {down.x(), down.y(), down.z()};
+    flat["to_normal"] = {0, 0, 1};
+    const Document stands = test::run(d, flat);
+    EXPECT_NEAR(world_from_rest(stands, lamp).axis(2).z(), 1, 1e-9) << "upright on it";
+    EXPECT_LT((world_from_rest(stands, lamp).translation - Vec3(2, 1, 0.8)).norm(), 1e-6);
+    EXPECT_TRUE(make_registry().run(onto, step)->unchanged) << "once more there is nothing to do";
+    nlohmann::json half = flat;
+    half.erase("to_normal");
+    EXPECT_EQ(make_registry().run(d, half).error().code, "snap.normals");
+}
+
 }  // namespace
 }  // namespace pivrak

@@ -70,6 +70,96 @@ TEST(RideOperations, ACarriageIsMeasuredAndCopiedIntoAString) {
         }
 }
 
+/// Copies would all stand where the original rides: they get places of their own, keys with them, or leave
+/// the path.
+TEST(RideOperations, CopiesOfARiderStandApartOrLeaveThePath) {
+    Document d =
+        test::run(yard(), {{"op", "ride.set"}, {"parts", {"car"}}, {"path", "ring"}, {"at", "10 m"}});
+    for (const auto& [frame, value] : {std::pair(0, 10.0), {100, 40.0}})
+        d = test::run(d, {{"op", "key.set"},
+                          {"parts", {"car"}},
+                          {"channel", "along"},
+                          {"frame", frame},
+                          {"value", value}});
+    const Document line =
+        test::run(d, {{"op", "part.repeat_line"}, {"parts", {"car"}}, {"count", 3}, {"step", {0, 5, 0}}});
+    for (const double frame : {0.0, 37.0, 100.0}) {
+        // Each car is 4 m long: the world's distance over 4 m of a ring of 20 m is 2 r sin(4 / 2 r).
+        const double apart = 40 * std::sin(4.0 / 40);
+        const Vec3 first = world_of(line, "car", frame).translation,
+                   second = world_of(line, "car 2", frame).translation,
+                   third = world_of(line, "car 3", frame).translation;
+        EXPECT_NEAR((first - second).norm(), apart, 1e-3);
+        EXPECT_NEAR((second - third).norm(), apart, 1e-3);
+    }
+    // The image of where it rides, not of where it rests.
+    const Vec3 there = world_of(d, "car").translation;
+    const Document image = test::run(d, {{"op", "part.mirror"}, {"parts", {"car"}}, {"normal", {1, 0, 0}}});
+    const Part& copy = *image.parts.find(named(image, "car 2"));
+    EXPECT_FALSE(copy.ride.has_value());
+    for (const double frame : {0.0, 100.0})
+        EXPECT_LT(
+            (world_of(image, "car 2", frame).translation - Vec3(-there.x(), there.y(), there.z())).norm(),
+            1e-6);
+    for (const Clip& clip : image.clips)
+        EXPECT_EQ(clip.tracks.size(), 1u) << "its keys along the path went with it";
+}
+
+TEST(RideOperations, ACoupledRiderIsCopiedIntoALongerString) {
+    Document d = test::run(
+        yard(), {{"op", "ride.string"}, {"parts", {"car"}}, {"path", "ring"}, {"count", 2}, {"gap", "1 m"}});
+    std::vector<std::string> names;
+    for (const Part& part : d.parts) names.push_back(part.name);
+    const std::string second = names.back();
+    const Document longer =
+        test::run(d, {{"op", "part.repeat_line"}, {"parts", {second}}, {"count", 3}, {"step", {0, 0, 0.5}}});
+    std::vector<PartId> cars;
+    for (const Part& part : longer.parts) cars.push_back(part.id);
+    ASSERT_EQ(cars.size(), 4u);
+    for (std::size_t i = 1; i < cars.size(); ++i)
+        EXPECT_EQ(longer.parts.find(cars[i])->ride->ahead, cars[i - 1]) << i;
+}
+
+/// A gondola on a loop that stands upright, a turn in 100 frames: plumb it turns round at the top and at the
+/// bottom.
+TEST(RideOperations, APlumbRiderThatTurnsRoundOnALoopIsToldAndMended) {
+    Document d = empty_document();
+    test::add_shaped(d, "gondola", test::box({-1, -0.5, -2}, {1, 0.5, 0}));
+    json points = json::array();
+    for (int k = 0; k < 16; ++k)
+        points.push_back({10 * std::sin(k * pi / 8), 0, 10 - 10 * std::cos(k * pi / 8)});
+    d = test::run(d, {{"op", "path.add"}, {"name", "loop"}, {"points", points}, {"closed", true}});
+    d = test::run(d, {{"op", "ride.set"}, {"parts", {"gondola"}}, {"path", "loop"}, {"upright", "plumb"}});
+    d = test::run(d, {{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 100}});
+    for (const auto& [frame, value] : {std::pair(0, "0 m"), {100, "60 m"}})
+        d = test::run(d, {{"op", "key.set"},
+                          {"parts", {"gondola"}},
+                          {"channel", "along"},
+                          {"frame", frame},
+                          {"value", value},
+                          {"interpolation", "linear"}});
+    const auto turning = [](const Document& document) {
+        std::vector<Finding> found;
+        for (const Finding& f : check_document(document))
+            if (f.code == "ride.turns_round") found.push_back(f);
+        return found;
+    };
+    const auto found = turning(d);
+    ASSERT_EQ(found.size(), 1u);
+    // A quarter round is where the path goes straight up: 60 m are nearly one round.
+    ASSERT_TRUE(found[0].frame.has_value());
+    EXPECT_NEAR(*found[0].frame, 26, 2);
+    const Document mended = test::run(d, found[0].fix);
+    EXPECT_TRUE(turning(mended).empty());
+    Vec3 before = world_of(mended, "gondola", 0).axis(0);
+    for (int frame = 1; frame <= 100; ++frame) {
+        const Frame now = world_of(mended, "gondola", frame);
+        EXPECT_NEAR(now.axis(2).z(), 1, 1e-9) << "level";
+        EXPECT_GT(now.axis(0).dot(before), 0.99) << frame;
+        before = now.axis(0);
+    }
+}
+
 TEST(RideOperations, NeighboursOnSharedPointsMeetThere) {
     Document d = yard();
     d = test::run(d, {{"op", "ride.string"},

@@ -1,4 +1,5 @@
 // From raw models to vehicles that drive, by jobs.
+#include "core/model/edits/stand.h"
 #include "tests/core/operations/travel/vehicles.h"
 
 namespace pivrak {
@@ -42,6 +43,96 @@ TEST(VehicleLayout, APlateIsNoWheelAndATyreWithLugsIsOne) {
             EXPECT_NEAR(wheel.radius_m, 0.25, 1e-3) << c.name;
             EXPECT_NEAR(wheel.hub.z(), 0.25, 2e-3) << c.name;
         }
+    }
+}
+
+/// Tyres of six and eight sides, closed or open, stand as well.
+TEST(VehicleLayout, AWheelOfFewSidesIsOne) {
+    for (const int sides : {6, 8})
+        for (const bool ends : {true, false}) {
+            const Document d = on_wheels([&](int) {
+                Solid solid;
+                const Loop outline = circle(250, sides);
+                solid.wall(outline, -60, 60, true);
+                if (ends) {
+                    solid.cap(outline, {}, 60, true);
+                    solid.cap(outline, {}, -60, false);
+                }
+                solid.lay_along(1);
+                return test::to_mesh(solid);
+            });
+            const auto layout = vehicle_layout(d, Tree(d).all());
+            ASSERT_TRUE(layout.ok()) << sides << layout.error().message;
+            EXPECT_EQ(layout->wheels.size(), 4u) << sides;
+        }
+}
+
+/// The cart turned by a quarter about one axis, with a roller that does lie across on its floor.
+Document turned_cart(int axis) {
+    Document d = on_wheels([](int) { return lugged_tyre(250, 0, 0); });
+    StandOptions options;
+    options.turn = turn_about_axis(axis, pi / 2);
+    const Tree tree(d);
+    stand_up(d, {tree.roots().begin(), tree.roots().end()}, options);
+    Solid roller = shaft(25, -40, 40, 2, 24);
+    roller.lay_along(1);
+    test::add_shaped(d, "roller", test::to_mesh(roller), {}, {Quat(1, 0, 0, 0), Vec3(0, 0, -0.9)});
+    return d;
+}
+
+TEST(VehicleLayout, AModelThatStandsAskewIsToldAndTurned) {
+    for (const auto& [axis, code, argument] :
+         {std::tuple(2, "vehicle.sideways", "front"), {0, "vehicle.lying", "up"}}) {
+        const Document d = turned_cart(axis);
+        const auto layout = vehicle_layout(d, Tree(d).all());
+        ASSERT_FALSE(layout.ok()) << layout->wheels.size() << " wheels of "
+                                  << layout->wheels.front().radius_m;
+        EXPECT_EQ(layout.error().code, code);
+        EXPECT_NE(layout.error().message.find("4 wheels of ⌀ 500.0 mm"), std::string::npos)
+            << layout.error().message;
+        // What is offered puts it right.
+        const Document stood =
+            test::run(d, {{"op", "model.stand"}, {argument, layout.error().subject}, {"ground", true}});
+        const auto again = vehicle_layout(stood, Tree(stood).all());
+        ASSERT_TRUE(again.ok()) << again.error().message;
+        EXPECT_EQ(again->axles_x_m.size(), 2u);
+        EXPECT_NEAR(again->wheels.front().radius_m, 0.25, 1e-3);
+    }
+}
+
+/// A cart on three axles with what else turns in line with its wheels.
+Document three_axles(const std::vector<Vec3>& besides) {
+    Document d = empty_document();
+    test::add_shaped(d, "frame", test::box({-1.5, -0.3, 0.5}, {1.5, 0.3, 0.7}));
+    int number = 0;
+    const auto add = [&](const Vec3& at) {
+        test::add_shaped(d, "tyre " + std::to_string(number++), lugged_tyre(250, 0, 0), {},
+                         {Quat(1, 0, 0, 0), at});
+    };
+    for (const double x : {1.2, 0.0, -1.2})
+        for (const double y : {0.45, -0.45}) add({x, y, 0.25});
+    for (const Vec3& at : besides) add(at);
+    return d;
+}
+
+/// The lowest of the shapes and the lowest of the wheels differ by rounding: no track is thinner than
+/// nothing.
+TEST(VehicleLayout, ASpareWheelIsNoSprocketAndATrackNeedsNoShoes) {
+    const Document spare = three_axles({{-0.6, 0.45, 0.9}});
+    const auto with_spare = vehicle_layout(spare, Tree(spare).all());
+    ASSERT_TRUE(with_spare.ok());
+    EXPECT_EQ(with_spare->wheels.size(), 6u);
+    EXPECT_TRUE(with_spare->runners.empty());
+    const Document crawler = three_axles({{1.9, 0.45, 0.6}, {1.9, -0.45, 0.6}});
+    const auto bare = vehicle_layout(crawler, Tree(crawler).all());
+    ASSERT_TRUE(bare.ok());
+    EXPECT_EQ(bare->runners.size(), 2u);
+    EXPECT_EQ(bare->track_thickness_m, 0);
+    for (const Document& d : {spare, crawler}) {
+        json parts = json::array();
+        for (const Part& part : d.parts) parts.push_back(part.name);
+        const Document made = test::run(d, {{"op", "vehicle.make"}, {"parts", parts}, {"name", "Cart"}});
+        EXPECT_EQ(made.vehicles.size(), 1u);
     }
 }
 
