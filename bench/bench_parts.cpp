@@ -9,7 +9,6 @@
 #include "core/geometry/mesh/mesh_edit.h"
 #include "core/geometry/mesh/weld.h"
 #include "core/geometry/near/ray_scene.h"
-#include "core/geometry/near/surface_finder.h"
 #include "core/geometry/teeth/gear_shapes.h"
 #include "core/geometry/teeth/tooth_count.h"
 #include "core/geometry/teeth/tooth_profile.h"
@@ -156,7 +155,6 @@ BENCHMARK(BM_count_teeth)->Unit(benchmark::kMillisecond)->Repetitions(3);
 /// A planet of 21 teeth in a ring of 60.
 struct PlanetInRing {
     Document document = empty_document();
-    Mesh ring;
 
     PlanetInRing() {
         const Registry registry = make_registry();
@@ -182,7 +180,6 @@ struct PlanetInRing {
               json{{"op", "joint.set"}, {"parts", {"planet", "ring"}}, {"kind", "hinge"}, {"axis", "x"}},
               json{{"op", "coupling.gear"}, {"driver", "planet"}, {"driven", "ring"}}})
             document = registry.run(document, step)->document;
-        ring = *document.shapes.begin()->mesh;
     }
 };
 
@@ -193,20 +190,6 @@ void BM_teeth_of_planet(benchmark::State& state) {
             mesh_interference(made.document, *made.document.couplings.begin()->as<GearPair>(), 120));
 }
 BENCHMARK(BM_teeth_of_planet)->Unit(benchmark::kMillisecond)->Repetitions(3);
-
-/// The nearest place of the ring to every corner that it has, seen from elsewhere: what a look without any
-/// foresight asks at two positions.
-void BM_nearest_to_all_twice(benchmark::State& state) {
-    const PlanetInRing made;
-    const Mesh* mesh = &made.ring;
-    const SurfaceFinder finder(std::span(&mesh, 1));
-    for (auto _ : state)
-        for (int position = 0; position < 2; ++position)
-            for (const Vec3f& corner : made.ring.positions)
-                benchmark::DoNotOptimize(
-                    finder.nearest(0.5 * corner.cast<double>() + Vec3(0.01 * position, 0, 0)));
-}
-BENCHMARK(BM_nearest_to_all_twice)->Unit(benchmark::kMillisecond)->Repetitions(3);
 
 /// Every count tried one after the other.
 void BM_count_teeth_by_trial(benchmark::State& state) {

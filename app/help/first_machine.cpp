@@ -65,7 +65,6 @@ FirstMachine::FirstMachine(Session& session, const Player& player, QWidget* pare
         auto* mark = new QLabel;
         mark->setObjectName(QStringLiteral("firstStep%1").arg(row + 1));
         mark->setFixedWidth(22);
-        mark->setAlignment(Qt::AlignTop);
         auto* line = new QLabel(steps_[i].words);
         line->setWordWrap(true);
         auto* show = makeButton(tr("Show me"), qPrintable(QStringLiteral("showFirstStep%1").arg(row + 1)));
@@ -74,7 +73,7 @@ FirstMachine::FirstMachine(Session& session, const Player& player, QWidget* pare
                 [this, i] { emit cardAsked(steps_[i].stage, steps_[i].tab); });
         grid->addWidget(mark, row, 0);
         grid->addWidget(line, row, 1);
-        grid->addWidget(show, row, 2, Qt::AlignTop);
+        grid->addWidget(show, row, 2);
         marks_.push_back(mark);
     }
     state_->setObjectName(QStringLiteral("firstMachineState"));

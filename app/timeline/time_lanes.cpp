@@ -4,6 +4,7 @@
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "app/parts/channel_mark.h"
 #include "app/parts/key_mark.h"
@@ -28,6 +29,7 @@ TimeLanes::TimeLanes(Session& session, Look& look, QWidget* parent)
         connect(&session_, signal, this, [this] { lanes_.reset(); });
     connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::poseChanged, this, &TimeLanes::followFrame);
+    connect(&session_, &Session::started, this, [this] { shown_.showAll(); });
 }
 
 /// While it plays, or steps, the frame stays in sight; not while a hand is at work here.
@@ -37,6 +39,7 @@ void TimeLanes::followFrame() {
 
 Ruler TimeLanes::ruler() const {
     const Clip& clip = session_.clip();
+    if (std::exchange(shown_clip_, clip.id) != clip.id) shown_.showAll();
     shown_.setRange(clip.first_frame, clip.last_frame);
     return {shown_.from(), shown_.to(), static_cast<double>(lane_px::label_width),
             static_cast<double>(width() - lane_px::right_margin)};
@@ -226,7 +229,8 @@ void TimeLanes::paintLane(QPainter& painter, int row, const Lane& lane) {
     paintMark(painter, QPointF(lane_px::label_width - 30, middle), channelMark(session_, channel), theme);
     painter.save();
     // Zoomed in, keys end where the names begin.
-    painter.setClipRect(QRectF(ruler().left_px - 9, top, width(), lane_px::lane_height));
+    painter.setClipRect(
+        QRectF(ruler().left_px - 9, top, ruler().right_px - ruler().left_px + 18, lane_px::lane_height));
     if (session_.drivers().name(channel))
         paintDriven(painter, channel, middle);
     else if (const Track* track = session_.clip().track(channel))

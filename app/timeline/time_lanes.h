@@ -88,6 +88,7 @@ private:
     std::optional<std::vector<Lane>> lanes_;
     std::set<OwnerId> folded_;
     int first_row_ = 0;
+    mutable ClipId shown_clip_;
     mutable ShownFrames shown_;  ///< takes the clip's range when it is asked
     nlohmann::json copied_;      ///< keys, as operations name them
     /// How driven channels run over the clip, as long as the document is the same.

@@ -63,6 +63,12 @@ TEST_F(LaneZoom, IsByWheelAndDragAndADoubleClickShowsAll) {
     QTest::mouseDClick(&lanes, Qt::LeftButton, {}, QPoint(500, 8));
     hands.settle();
     EXPECT_NEAR(lanes.ruler().pixels_per_frame(), whole, 1e-9);
+    // Another project begins with all of its clip.
+    wheel(QPointF(500, 60), 4, Qt::ControlModifier);
+    hands.session.newProject();
+    hands.settle();
+    EXPECT_EQ(lanes.ruler().first_frame, hands.session.clip().first_frame);
+    EXPECT_EQ(lanes.ruler().last_frame, hands.session.clip().last_frame);
 }
 
 }  // namespace

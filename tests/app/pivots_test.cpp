@@ -271,7 +271,8 @@ TEST(SwingByHand, ADoorIsSweptAndItsContactBecomesTheLimit) {
     hands.type("swingFrom", "-90", false);
     hands.type("swingTo", "120", false);
     hands.click("swingRun");
-    ASSERT_TRUE(hands.text("swingResult").contains("meets Wall")) << hands.text("swingResult").toStdString();
+    ASSERT_TRUE(hands.text("swingResult").contains("touches Wall"))
+        << hands.text("swingResult").toStdString();
     // The corner (1, 0.05) reaches y = 0.5.
     const double expected = std::asin(0.5 / std::hypot(1, 0.05)) - std::atan(0.05);
     hands.click("swingUpper");

@@ -316,8 +316,12 @@ TEST(PlacedByHand, AFaceComesOntoAFace) {
     const Part& part = *hands.session.document().parts.find(id);
     const Bounds bounds =
         mesh_bounds(*hands.session.document().shapes.find(part.shape)->mesh, crate * part.part_from_shape);
-    EXPECT_NEAR(bounds.min.z(), 0.2, 1e-6);
-    EXPECT_NEAR(bounds.middle().x(), 0, 1e-6);
+    const PartId table = hands.named("Table");
+    const Part& below = *hands.session.document().parts.find(table);
+    const Bounds top = mesh_bounds(*hands.session.document().shapes.find(below.shape)->mesh,
+                                   world_from_rest(hands.session.document(), table) * below.part_from_shape);
+    EXPECT_NEAR(bounds.min.z(), top.max.z(), 1e-6);
+    EXPECT_NEAR(bounds.middle().x(), top.middle().x(), 1e-6);
     // By places alone it is moved along X only.
     hands.choose("snapAlong", "x");
     click("Table");

@@ -3,7 +3,6 @@
 #include <cmath>
 #include <random>
 
-#include "core/geometry/mesh/weld.h"
 #include "tests/support/shapes.h"
 
 namespace pivrak::test {
@@ -89,16 +88,8 @@ Mesh with_ring_of(Mesh mesh, const Mesh& thing, int n, double radius, double fir
     return mesh;
 }
 
-Mesh shaken(Mesh mesh, double amount_m, unsigned seed) {
-    std::mt19937 random(seed);
-    std::uniform_real_distribution<float> share(-1, 1);
-    const WeldedPoints points = weld_points(mesh.positions);
-    std::vector<Vec3f> shift(points.count());
-    for (Vec3f& s : shift)
-        s = static_cast<float>(amount_m) * Vec3f(share(random), share(random), share(random));
-    for (std::size_t v = 0; v < mesh.positions.size(); ++v) mesh.positions[v] += shift[points.of_vertex[v]];
-    mesh.normals.clear();
-    return mesh;
+std::uniform_real_distribution<float> evenly(float amount_m) {
+    return std::uniform_real_distribution<float>(-amount_m, amount_m);
 }
 
 /// A turned ring, closed on itself.
@@ -135,7 +126,7 @@ void add_wheels(std::vector<LabelledShape>& out) {
     add("faces with corners of their own", unshared(prism(0.4, 0.25, 18)));
     add("scanned tyre",
         shaken(ring({{0.2, -0.1}, {0.3, -0.12}, {0.34, -0.05}, {0.34, 0.05}, {0.3, 0.12}, {0.2, 0.1}}, 48),
-               0.0015, 3));
+               evenly(0.0015f), 3));
 }
 
 void add_gears(std::vector<LabelledShape>& out) {
@@ -147,7 +138,7 @@ void add_gears(std::vector<LabelledShape>& out) {
     add("gear 17, wide", to_mesh(gear({17, 8, 92, 30})), Gear);
     add("gear 51 with web", to_mesh(gear({51, 8, 80, 42, 78, 14, 30, 6, 34})), Gear);
     add("gear 120", to_mesh(gear({120, 2, 20, 15})), Gear);
-    add("gear, shaken", shaken(to_mesh(gear({34, 6, 60, 20})), 0.0001, 5), Gear);
+    add("gear, shaken", shaken(to_mesh(gear({34, 6, 60, 20})), evenly(0.0001f), 5), Gear);
     add("gear of straight flanks", toothed(24, 65.5, 78, 0.3, 0.25, 30, 0, 15), Gear);
     add("gear of blocks", toothed(16, 57.5, 72, 0.45, 0.45, 25, 0, 12), Gear);
     add("gear with stub teeth", toothed(30, 139, 158, 0.32, 0.3, 40, 0, 30), Gear);

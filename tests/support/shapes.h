@@ -1,7 +1,10 @@
 #pragma once
 
+#include <random>
+
 #include "core/geometry/mesh/creases.h"
 #include "core/geometry/mesh/mesh.h"
+#include "core/geometry/mesh/weld.h"
 #include "core/geometry/teeth/gear_shapes.h"
 
 namespace pivrak::test {
@@ -44,6 +47,20 @@ inline Mesh unshared(const Mesh& mesh) {
     }
     out.submeshes = mesh.submeshes;
     return out;
+}
+
+/// Each place moved by chance along all axes [m]; what is drawn at one place for several vertices stays
+/// together.
+template <class Distribution>
+Mesh shaken(Mesh mesh, Distribution by, unsigned seed) {
+    std::mt19937 random(seed);
+    const WeldedPoints points = weld_points(mesh.positions);
+    std::vector<Vec3f> shift(points.count());
+    for (Vec3f& s : shift)
+        for (int k = 0; k < 3; ++k) s[k] = by(random);
+    for (std::size_t v = 0; v < mesh.positions.size(); ++v) mesh.positions[v] += shift[points.of_vertex[v]];
+    mesh.normals.clear();
+    return mesh;
 }
 
 /// Poses that no symmetry favours, for tests that must hold anywhere.

@@ -64,7 +64,7 @@ CopyCard::CopyCard(Session& session)
          .object_name = "copyCentre"});
     add({.argument = "riders",
          .label = tr("Riders"),
-         .choices = {{tr("to places of their own"), "apart"}, {tr("off the path"), "off"}},
+         .choices = {{tr("spaced along it"), "apart"}, {tr("off the path"), "off"}},
          .object_name = "copyRiders"});
     add({.argument = "shape_alone",
          .label = tr("the shape alone, without what it carries"),

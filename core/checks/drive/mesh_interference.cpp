@@ -6,10 +6,10 @@
 #include <cmath>
 #include <vector>
 
-#include "core/geometry/mesh/encloses.h"
 #include "core/geometry/mesh/extent.h"
 #include "core/geometry/mesh/weld.h"
 #include "core/geometry/near/surface_finder.h"
+#include "core/geometry/near/surface_side.h"
 #include "core/rig/gears/gear_pair.h"
 #include "core/rig/joint_motion.h"
 
@@ -22,6 +22,7 @@ struct Body {
     Bounds bounds;
     std::vector<Vec3> samples;  ///< corners, and middles of edges
     std::unique_ptr<SurfaceFinder> finder;
+    std::unique_ptr<SurfaceSide> side;
     // Of a member that turns: nothing of it lies nearer to its axis, or farther.
     Vec3 axis{0, 0, 0};  ///< zero for one that shifts
     double inner_m = 0, outer_m = 1e300;
@@ -81,6 +82,7 @@ std::vector<Body> bodies_of(const Document& document, PartId moving) {
     for (Body& body : bodies) {
         const Mesh* mesh = &body.mesh;
         body.finder = std::make_unique<SurfaceFinder>(std::span(&mesh, 1));
+        body.side = std::make_unique<SurfaceSide>(body.mesh);
     }
     return bodies;
 }
@@ -90,10 +92,7 @@ double deeper(const Body& body, const Vec3& place, double than) {
     if (!body.may_hold(place, than)) return than;
     const auto nearest = body.finder->nearest(place);
     if (!nearest || nearest->distance <= than) return than;
-    const Vec3 a = body.mesh.corner(nearest->triangle, 0), b = body.mesh.corner(nearest->triangle, 1),
-               c = body.mesh.corner(nearest->triangle, 2);
-    // What lies before its nearest face is outside; behind it a look at the whole surface decides.
-    if ((place - nearest->place).dot((b - a).cross(c - a)) >= 0 || !encloses(body.mesh, place)) return than;
+    if (!body.side->is_inside(place, nearest->triangle, nearest->place)) return than;
     return nearest->distance;
 }
 

@@ -104,6 +104,15 @@ bool is_stub_axle(const Round& wheel, const Round& other) {
            off.y() < 0.5 * (wheel.width_m + other.width_m) && other.width_m < longest_stub * wheel.width_m;
 }
 
+/// A rim in its tyre.
+bool inside_any(const Round& r, const std::vector<Round>& others) {
+    return std::any_of(others.begin(), others.end(), [&](const Round& o) {
+        return o.part != r.part && o.width_m < thick_share * o.radius_m &&
+               (o.radius_m > r.radius_m || (o.radius_m == r.radius_m && o.part < r.part)) &&
+               turns_inside(o, r);
+    });
+}
+
 /// Another one just like it on the same axis, beside it.
 bool has_twin(const Round& r, const std::vector<Round>& others) {
     return std::any_of(others.begin(), others.end(), [&](const Round& o) {
@@ -169,7 +178,7 @@ private:
             std::vector<const Round*> pairs;
             for (const Round& r : askew_)
                 if (std::abs(r.direction[axis]) > sideways && r.width_m < thick_share * r.radius_m &&
-                    has_twin(r, askew_))
+                    has_twin(r, askew_) && !inside_any(r, askew_))
                     pairs.push_back(&r);
             for (const Round* r : pairs)
                 if (r->radius_m > best) {
@@ -201,12 +210,7 @@ private:
         for (const Round& r : rounds_) {
             if (r.width_m >= thick_share * r.radius_m || r.lowest() > floor + floor_share * r.radius_m)
                 continue;
-            const bool inside = std::any_of(rounds_.begin(), rounds_.end(), [&](const Round& o) {
-                return o.part != r.part && o.width_m < thick_share * o.radius_m &&
-                       (o.radius_m > r.radius_m || (o.radius_m == r.radius_m && o.part < r.part)) &&
-                       turns_inside(o, r);
-            });
-            if (!inside) wheels.push_back(r);
+            if (!inside_any(r, rounds_)) wheels.push_back(r);
         }
         return wheels;
     }

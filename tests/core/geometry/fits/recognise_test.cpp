@@ -13,7 +13,6 @@
 #include "core/geometry/mesh/mesh_edit.h"
 #include "core/geometry/mesh/mesh_faults.h"
 #include "core/geometry/mesh/pieces.h"
-#include "core/geometry/mesh/weld.h"
 #include "core/geometry/teeth/tooth_count.h"
 #include "tests/support/labelled_shapes.h"
 #include "tests/support/shapes.h"
@@ -21,15 +20,9 @@
 namespace pivrak {
 namespace {
 
-Mesh noisy(Mesh mesh, double amount_m, unsigned seed) {
-    std::mt19937 random(seed);
-    std::uniform_real_distribution<float> share(-1, 1);
-    const WeldedPoints points = weld_points(mesh.positions);
-    std::vector<Vec3f> shift(points.count());
-    for (Vec3f& s : shift)
-        s = static_cast<float>(amount_m) * Vec3f(share(random), share(random), share(random));
-    for (std::size_t v = 0; v < mesh.positions.size(); ++v) mesh.positions[v] += shift[points.of_vertex[v]];
-    return mesh;
+Mesh noisy(const Mesh& mesh, double amount_m, unsigned seed) {
+    const auto amount = static_cast<float>(amount_m);
+    return test::shaken(mesh, std::uniform_real_distribution<float>(-amount, amount), seed);
 }
 
 GearShape gear_with(int teeth, int holes) {
@@ -151,7 +144,7 @@ std::vector<Told> told_of_labelled(const Frame& pose, double noise_share) {
     unsigned seed = 1;
     for (const test::LabelledShape& shape : test::labelled_shapes()) {
         Mesh mesh = transformed(shape.mesh, pose);
-        if (noise_share > 0) mesh = noisy(std::move(mesh), noise_share * mesh_bounds(mesh).longest(), seed++);
+        if (noise_share > 0) mesh = noisy(mesh, noise_share * mesh_bounds(mesh).longest(), seed++);
         const auto r = recognise(mesh);
         const bool right = r ? r->element == shape.label : !shape.label;
         told.push_back({r ? r->confidence : 1.0, right});

@@ -3,7 +3,6 @@
 #include <gtest/gtest.h>
 
 #include <Eigen/Dense>
-#include <random>
 #include <unsupported/Eigen/NonLinearOptimization>
 #include <unsupported/Eigen/NumericalDiff>
 
@@ -92,15 +91,8 @@ Vec2 known_centre(const Known& known) {
     return x.head<2>();
 }
 
-Mesh off_by(Mesh mesh, double noise_m, unsigned seed) {
-    std::mt19937 random(seed);
-    std::normal_distribution<float> by(0, static_cast<float>(noise_m));
-    const WeldedPoints points = weld_points(mesh.positions);
-    std::vector<Vec3f> shift(points.count());
-    for (Vec3f& s : shift) s = Vec3f(by(random), by(random), by(random));
-    for (std::size_t v = 0; v < mesh.positions.size(); ++v) mesh.positions[v] += shift[points.of_vertex[v]];
-    mesh.normals.clear();
-    return mesh;
+Mesh off_by(const Mesh& mesh, double noise_m, unsigned seed) {
+    return test::shaken(mesh, std::normal_distribution<float>(0, static_cast<float>(noise_m)), seed);
 }
 
 /// Where an axis passes z = 0.

@@ -70,6 +70,13 @@ TEST(VehicleLayout, AWheelOfFewSidesIsOne) {
 /// The cart turned by a quarter about one axis, with a roller that does lie across on its floor.
 Document turned_cart(int axis) {
     Document d = on_wheels([](int) { return lugged_tyre(250, 0, 0); });
+    // Rims are no wheels of their own.
+    for (int i = 0; i < 4; ++i) {
+        Solid rim = shaft(120, -50, 50, 2, 24);
+        rim.lay_along(1);
+        const PartId tyre = test::named(d, "tyre " + std::to_string(i));
+        test::add_shaped(d, "rim " + std::to_string(i), test::to_mesh(rim), {}, world_from_rest(d, tyre));
+    }
     StandOptions options;
     options.turn = turn_about_axis(axis, pi / 2);
     const Tree tree(d);
