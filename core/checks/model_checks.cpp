@@ -203,10 +203,24 @@ void check_surface(const Part& part, const MeshFacts::Facts& facts, std::vector<
 
 }  // namespace
 
+namespace {
+
+/// How many pieces each shape may have that somebody joined of several; copies show the same shape.
+std::map<ShapeId, std::size_t> joined_on_purpose(const Document& document) {
+    std::map<ShapeId, std::size_t> pieces;
+    for (const Part& part : document.parts)
+        if (!part.origin.joined.empty())
+            pieces[part.shape] = std::max(pieces[part.shape], 1 + part.origin.joined.size());
+    return pieces;
+}
+
+}  // namespace
+
 void check_shapes(const Document& document, const Progress& progress, MeshFacts& known,
                   std::vector<Finding>& findings) {
     std::size_t done = 0;
     std::vector<ShapeId> told;
+    const auto joined = joined_on_purpose(document);
     for (const Part& part : document.parts) {
         if (!progress.go_on(static_cast<double>(done++) / static_cast<double>(document.parts.size()),
                             "looking at shapes"))
@@ -221,14 +235,16 @@ void check_shapes(const Document& document, const Progress& progress, MeshFacts&
             check_surface(part, facts, findings);
         }
         const Part* carrier = document.parts.find(part.parent);
-        if (facts.pieces > 1 && !(repeated && carrier && carrier->chain))
-            findings.push_back(
-                {Stage::Split,
-                 "shape.loose_pieces",
-                 part.id,
-                 fmt::format("'{}' holds {} unconnected pieces (expected 1)", part.name, facts.pieces),
-                 {{"op", "split.pieces"}, {"parts", {part.id.value}}},
-                 "break it apart"});
+        const auto own = joined.find(part.shape);
+        const std::size_t expected = own == joined.end() ? 1 : own->second;
+        if (facts.pieces > expected && !(repeated && carrier && carrier->chain))
+            findings.push_back({Stage::Split,
+                                "shape.loose_pieces",
+                                part.id,
+                                fmt::format("'{}' holds {} unconnected pieces (expected {})", part.name,
+                                            facts.pieces, expected),
+                                {{"op", "split.pieces"}, {"parts", {part.id.value}}},
+                                "break it apart"});
     }
 }
 

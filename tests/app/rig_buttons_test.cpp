@@ -259,6 +259,25 @@ TEST(PanelButtons, WheelsAndVehiclesAreFreedAndStandOnWhatIsPicked) {
     hands.clickRow(hands.named("ground"));
     hands.click("vehicleOnPicked");
     EXPECT_EQ(hands.session.document().vehicles.begin()->ground, hands.named("ground"));
+    hands.click("vehicleOnFloor");
+    EXPECT_FALSE(hands.session.document().vehicles.begin()->ground);
+    // Each field goes to the vehicle, the travel to all of its wheels.
+    for (const auto& [field, text] : {std::pair("made_heave", "50 %"),
+                                      {"made_bump", "80 mm"},
+                                      {"made_droop", "60 mm"},
+                                      {"made_name", "Wagon"}}) {
+        hands.type(field, QString::fromUtf8(text));
+        hands.settle();
+    }
+    const Vehicle& vehicle = *hands.session.document().vehicles.begin();
+    EXPECT_EQ(vehicle.name, "Wagon") << hands.refusals.join("; ").toStdString();
+    EXPECT_NEAR(vehicle.heave, 0.5, 1e-12);
+    for (const VehicleWheel& wheel : vehicle.wheels) {
+        const auto limits = hands.session.document().parts.find(wheel.suspension)->joint.shift.limits;
+        ASSERT_TRUE(limits.has_value());
+        EXPECT_NEAR(limits->max, 0.08, 1e-9);
+        EXPECT_NEAR(limits->min, -0.06, 1e-9);
+    }
     hands.click("removeVehicle");
     EXPECT_EQ(hands.session.document().vehicles.size(), 0u);
     hands.session.run({{"op", "coupling.roll"}, {"parts", {"wheel 1"}}});

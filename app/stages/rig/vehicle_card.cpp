@@ -29,7 +29,7 @@ VehicleCard::VehicleCard(Session& session, QWidget* parent)
       drawbar_(makeButton(tr("Take picked"), "takeDrawbar")),
       ground_(makeChoice("vehicleGround", {})),
       hitch_(makeChoice("vehicleHitch", {})),
-      vehicles_(new QVBoxLayout) {
+      made_(new MadeVehicles(session)) {
     name_->setObjectName(QStringLiteral("vehicleName"));
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -58,11 +58,7 @@ VehicleCard::VehicleCard(Session& session, QWidget* parent)
     inner->addWidget(form);
     column->addWidget(card_);
     column->addWidget(details_);
-    auto* made = new QWidget;
-    made->setLayout(vehicles_);
-    vehicles_->setContentsMargins(0, 0, 0, 0);
-    vehicles_->setSpacing(9);
-    column->addWidget(made);
+    column->addWidget(made_);
     connect(look_, &QPushButton::clicked, this, &VehicleCard::look);
     connect(make_, &QPushButton::clicked, this, &VehicleCard::make);
     connect(add_, &QPushButton::clicked, this, &VehicleCard::addPicked);
@@ -293,48 +289,7 @@ void VehicleCard::refresh() {
     fillParts(ground_, tr("the level floor"), true);
     fillParts(hitch_, tr("none, drives itself"), false);
     showFound();
-    showVehicles();
-}
-
-void VehicleCard::showVehicles() {
-    while (QLayoutItem* item = vehicles_->takeAt(0)) {
-        if (item->widget()) item->widget()->deleteLater();
-        delete item;
-    }
-    for (const Vehicle& vehicle : session_.document().vehicles) {
-        auto* card = new Card(QString::fromStdString(vehicle.name));
-        const Part* ground = session_.document().parts.find(vehicle.ground);
-        card->addReadout("vehicleState")
-            ->setText(tr("%1, on %2")
-                          .arg(QString::fromStdString(counted(vehicle.wheels.size(), "wheel")),
-                               ground ? QString::fromStdString(ground->name) : tr("the level floor")));
-        const auto share = [&](const char* name, const QString& label, double value) {
-            auto* field = makeNumber(name);
-            field->setText(QString::number(100 * value, 'f', 0) + QStringLiteral(" %"));
-            card->addRow(label, field);
-            connect(
-                field, &QLineEdit::returnPressed, this,
-                [this, field, name = std::string(name), of = vehicle.name] {
-                    session_.run({{"op", "vehicle.set"},
-                                  {"vehicle", of},
-                                  {name, QString(field->text()).remove(QLatin1Char('%')).toDouble() / 100}});
-                });
-        };
-        share("pitch", tr("Body pitches"), vehicle.pitch);
-        share("roll", tr("Body rolls"), vehicle.roll);
-        auto* on_last = makeButton(tr("Stand on last picked"), "vehicleOnPicked");
-        auto* remove = makeButton(tr("Remove"), "removeVehicle");
-        const Part* last = session_.document().parts.find(session_.primary());
-        on_last->setEnabled(last && last->shape);
-        connect(on_last, &QPushButton::clicked, this, [this, of = vehicle.name] {
-            session_.run({{"op", "vehicle.set"}, {"vehicle", of}, {"ground", session_.primary().value}});
-        });
-        connect(remove, &QPushButton::clicked, this, [this, of = vehicle.name] {
-            session_.run({{"op", "vehicle.remove"}, {"vehicle", of}});
-        });
-        card->addButtons({on_last, remove});
-        vehicles_->addWidget(card);
-    }
+    made_->refresh();
 }
 
 }  // namespace pivrak

@@ -5,6 +5,7 @@
 #include "app/session/session.h"
 #include "app/stages/kit/card.h"
 #include "app/stages/rig/layout_picture.h"
+#include "app/stages/rig/made_vehicles.h"
 
 namespace pivrak {
 
@@ -22,7 +23,6 @@ private:
     void forget();
     void fillParts(QComboBox* combo, const QString& none, bool shapes_only);
     void showFound();
-    void showVehicles();
     void addPicked();
     void layOut(const std::vector<PartId>& tyres);
     void begin(Result<VehicleLayout> found);
@@ -46,7 +46,7 @@ private:
     QPushButton *turntable_, *drawbar_;
     std::vector<PartId> turning_, nodding_;  ///< parts of a drawbar: what turns, and of that what nods
     QComboBox *ground_, *hitch_;
-    QVBoxLayout* vehicles_;
+    MadeVehicles* made_;
 };
 
 }  // namespace pivrak

@@ -75,6 +75,29 @@ TEST(Findings, PiecesNamesAndTextures) {
     EXPECT_EQ(message(d, "texture.missing"), "texture 'rust.png' is missing");
 }
 
+/// What somebody joined may hold as many pieces as were joined, in its copies and after a file too; one more
+/// is told.
+TEST(Findings, WhatWasJoinedOnPurposeIsNone) {
+    Document d = empty_document();
+    for (const double x : {0.0, 2.0, 4.0})
+        test::add_shaped(d, "box " + std::to_string(static_cast<int>(x)),
+                         with_normals(test::box({x, 0, 0}, {x + 1, 1, 1})));
+    d = test::run(d, {{"op", "part.join"}, {"parts", {"box 2", "box 4", "box 0"}}});
+    d = test::run(d, {{"op", "part.duplicate"}, {"parts", {"box 0"}}, {"shift", {0, 3, 0}}});
+    const auto told = [](const Document& document) {
+        std::vector<std::string> messages;
+        for (const Finding& f : check_document(document))
+            if (f.code == "shape.loose_pieces") messages.push_back(f.message);
+        return messages;
+    };
+    EXPECT_TRUE(told(d).empty());
+    test::add_shaped(
+        d, "pair",
+        with_normals(test::joined(test::box({0, 6, 0}, {1, 7, 1}), test::box({2, 6, 0}, {3, 7, 1}))));
+    d = test::run(d, {{"op", "part.join"}, {"parts", {"pair", "box 1"}}});
+    EXPECT_EQ(told(d), (std::vector<std::string>{"'box 1' holds 5 unconnected pieces (expected 2)"}));
+}
+
 TEST(Findings, APivotOutsideItsShape) {
     Document d = on_floor();
     test::make_hinge(d, test::named(d, "box"));
