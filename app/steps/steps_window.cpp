@@ -49,6 +49,12 @@ StepsWindow::StepsWindow(Session& session, const Questions& questions, QWidget* 
     fill();
 }
 
+/// While it is closed it does not follow.
+void StepsWindow::showEvent(QShowEvent* event) {
+    QDialog::showEvent(event);
+    fill();
+}
+
 /// Undone steps stand below the present one, until another is taken in their place.
 void StepsWindow::fill() {
     if (!isVisible() && filled_ > 0) return;

@@ -18,6 +18,9 @@ class StepsWindow : public QDialog {
 public:
     StepsWindow(Session& session, const Questions& questions, QWidget* parent);
 
+protected:
+    void showEvent(QShowEvent* event) override;
+
 private:
     void fill();
     void refresh();

@@ -58,6 +58,12 @@ TEST(Steps, ANewcomerGoesBackAndOnToAnyOfThem) {
     l.click(0);
     l.press("goToStep");
     EXPECT_TRUE(l.hands.session.document().parts.empty());
+    // Closed, it misses nothing.
+    l.window->close();
+    ASSERT_TRUE(l.hands.session.run(box("D", {3, 0, 0.5})));
+    l.hands.window.actions().find(QStringLiteral("steps"))->action->trigger();
+    l.hands.settle();
+    EXPECT_EQ(l.list->count(), 2) << "the step took the place of those undone";
 }
 
 TEST(Steps, MarkedOnesAreTakenAgainOnWhatIsPicked) {
