@@ -272,6 +272,10 @@ TEST(PanelButtons, WheelsAndVehiclesAreFreedAndStandOnWhatIsPicked) {
     const Vehicle& vehicle = *hands.session.document().vehicles.begin();
     EXPECT_EQ(vehicle.name, "Wagon") << hands.refusals.join("; ").toStdString();
     EXPECT_NEAR(vehicle.heave, 0.5, 1e-12);
+    // What is no number is refused, not taken for nothing.
+    hands.type("made_heave", QStringLiteral("much"));
+    EXPECT_EQ(hands.refusals.size(), 1) << hands.refusals.join("; ").toStdString();
+    EXPECT_NEAR(hands.session.document().vehicles.begin()->heave, 0.5, 1e-12);
     for (const VehicleWheel& wheel : vehicle.wheels) {
         const auto limits = hands.session.document().parts.find(wheel.suspension)->joint.shift.limits;
         ASSERT_TRUE(limits.has_value());

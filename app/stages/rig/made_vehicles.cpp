@@ -57,8 +57,11 @@ Card* MadeVehicles::cardOf(const Vehicle& vehicle) {
                       .arg(QString::fromStdString(counted(vehicle.wheels.size(), "wheel")),
                            ground ? QString::fromStdString(ground->name) : tr("the level floor")));
     const auto as_text = [](const QString& text) { return nlohmann::json(text.toStdString()); };
+    // What is no number goes as it is, to be refused in words.
     const auto as_share = [](const QString& text) {
-        return nlohmann::json(QString(text).remove(QLatin1Char('%')).toDouble() / 100);
+        bool is_number = false;
+        const double percent = QString(text).remove(QLatin1Char('%')).toDouble(&is_number);
+        return is_number ? nlohmann::json(percent / 100) : nlohmann::json(text.toStdString());
     };
     addField(*card, vehicle, "made_name", tr("Name"), QString::fromStdString(vehicle.name), as_text);
     if (const auto travel = travel_of(session_.document(), vehicle)) {

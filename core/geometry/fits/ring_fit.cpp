@@ -7,6 +7,7 @@
 #include <set>
 #include <vector>
 
+#include "core/geometry/fits/angle_gap.h"
 #include "core/geometry/mesh/weld.h"
 
 namespace pivrak {
@@ -163,10 +164,7 @@ private:
         if (ring.size() < rules_.least_corners) return false;
         std::vector<double> angles;
         for (const std::size_t i : ring) angles.push_back(seen[i].angle);
-        std::sort(angles.begin(), angles.end());
-        double gap = 2 * pi - (angles.back() - angles.front());
-        for (std::size_t i = 1; i < angles.size(); ++i) gap = std::max(gap, angles[i] - angles[i - 1]);
-        return gap <= rules_.widest_gap_rad;
+        return widest_angle_gap(std::move(angles)) <= rules_.widest_gap_rad;
     }
 
     /// One Gauss-Newton step on shift (2) and tilt (2); each ring's own radius and place are its means. How

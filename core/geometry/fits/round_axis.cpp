@@ -5,6 +5,7 @@
 #include <optional>
 
 #include "core/geometry/direction.h"
+#include "core/geometry/fits/angle_gap.h"
 #include "core/geometry/fits/cylinder_fit.h"
 #include "core/geometry/fits/revolution_fit.h"
 #include "core/geometry/fits/ring_fit.h"
@@ -32,11 +33,7 @@ struct OutlineCorner {
 };
 
 bool goes_round(std::vector<double> angles) {
-    if (angles.size() < 6) return false;
-    std::sort(angles.begin(), angles.end());
-    double gap = 2 * pi - (angles.back() - angles.front());
-    for (std::size_t i = 1; i < angles.size(); ++i) gap = std::max(gap, angles[i] - angles[i - 1]);
-    return gap <= widest_gap_rad;
+    return angles.size() >= 6 && widest_angle_gap(std::move(angles)) <= widest_gap_rad;
 }
 
 /// The normal through the middle of the surface, if what is seen along it has teeth.

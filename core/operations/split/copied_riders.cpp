@@ -74,6 +74,9 @@ Result<std::size_t> place_copied_riders(const Document& before, Document& docume
         Part part = *document.parts.find(copied);
         const Part& source = *before.parts.find(original);
         if (!part.ride || part.ride->path != source.ride->path) continue;
+        // Where its path is gone it stands where it rests.
+        const Path* path = before.paths.find(part.ride->path);
+        if (!path) continue;
         // One that is coupled to a copied one goes behind that.
         if (const auto ahead = copy.copy_of.find(source.ride->ahead); ahead != copy.copy_of.end()) {
             part.ride->ahead = ahead->second;
@@ -98,7 +101,7 @@ Result<std::size_t> place_copied_riders(const Document& before, Document& docume
             part.ride->ahead = behind->second;
             behind->second = copied;
         } else {
-            const auto curve = PathCurve::make(*before.paths.find(part.ride->path));
+            const auto curve = PathCurve::make(*path);
             const double step = static_cast<double>(ordinal) * length_along(before, original);
             const bool room = !curve || curve->closed() || part.joint.along.value >= step;
             move_on(document, part, room ? -step : step);

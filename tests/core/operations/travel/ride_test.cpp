@@ -105,6 +105,15 @@ TEST(RideOperations, CopiesOfARiderStandApartOrLeaveThePath) {
         EXPECT_EQ(clip.tracks.size(), 1u) << "its keys along the path went with it";
 }
 
+TEST(RideOperations, ARiderWhosePathIsGoneIsCopiedAsItIs) {
+    Document d =
+        test::run(yard(), {{"op", "ride.set"}, {"parts", {"car"}}, {"path", "ring"}, {"at", "10 m"}});
+    d.paths.erase(ride_of(d, "car").path);
+    const Document copied =
+        test::run(d, {{"op", "part.duplicate"}, {"parts", {"car"}}, {"shift", {0, 5, 0}}});
+    EXPECT_EQ(copied.parts.find(named(copied, "car 2"))->joint.along.value, 10);
+}
+
 TEST(RideOperations, ACoupledRiderIsCopiedIntoALongerString) {
     Document d = test::run(
         yard(), {{"op", "ride.string"}, {"parts", {"car"}}, {"path", "ring"}, {"count", 2}, {"gap", "1 m"}});
