@@ -18,7 +18,8 @@ constexpr std::size_t most_curves = 1000;
 CurveSheet::CurveSheet(Session& session, Look& look) : session_(session), look_(look) {
     setObjectName(QStringLiteral("curveSheet"));
     setMinimumHeight(120);
-    setFocusPolicy(Qt::ClickFocus);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Curves"));
     setMouseTracking(true);
     connect(&session, &Session::poseChanged, this, qOverload<>(&QWidget::update));
     connect(&look, &Look::changed, this, &CurveSheet::paintAnew);

@@ -50,6 +50,7 @@ CurveView::CurveView(Session& session, Look& look, QWidget* parent)
         edit->setToolTip(tip);
         connect(edit, &QLineEdit::returnPressed, this, [this, edit] { typed(edit); });
         auto* words = new QLabel(label);
+        words->setBuddy(edit);
         words->setProperty("role", "soft");
         area_->addButton(words);
         area_->addButton(edit);

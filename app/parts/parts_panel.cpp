@@ -134,6 +134,8 @@ PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent)
     auto* title = new QLabel(tr("Parts"));
     title->setProperty("role", "cardtitle");
     filter_->setObjectName(QStringLiteral("partsFilter"));
+    filter_->setAccessibleName(tr("Filter of parts"));
+    tree_->setAccessibleName(tr("Parts"));
     filter_->setPlaceholderText(tr("filter by name, kind or set"));
     filter_->setClearButtonEnabled(true);
     filtered_.setSourceModel(&model_);

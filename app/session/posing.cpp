@@ -7,6 +7,7 @@ namespace pivrak {
 std::optional<Error> Posing::compile(const Document& document, ClipId clip) {
     document_ = document;
     shown_.clear();
+    carried_.clear();
     keyless_.reset();
     drivers_.reset();
     std::optional<Error> problem;
@@ -36,6 +37,12 @@ void Posing::evaluate() {
         keyless_->evaluate(0, keyless_pose_, held);
     else
         evaluator_->evaluate(frame_, pose_, held);
+    for (const auto& [part, moved] : carried_) {
+        const auto slot = evaluator().part_slot(part);
+        if (!slot) continue;
+        Frame& world = (keyless_ ? keyless_pose_ : pose_).world_from_part[*slot];
+        world = moved * world;
+    }
 }
 
 void Posing::show(std::vector<std::pair<ChannelRef, double>> values, bool with_keys) {

@@ -47,9 +47,12 @@ public:
     /// them at the frame, or without keys as hands have set them.
     void show(std::vector<std::pair<ChannelRef, double>> values, bool with_keys);
     bool isShowing() const { return !shown_.empty(); }
+    /// Parts are shown moved in the world, whatever moves them; nothing else follows.
+    void carry(std::vector<std::pair<PartId, Frame>> moved) { carried_ = std::move(moved); }
     void drop() {
         held_.reset();
         shown_.clear();
+        carried_.clear();
         keyless_.reset();
     }
 
@@ -61,6 +64,7 @@ private:
     Pose pose_, keyless_pose_;
     std::optional<std::pair<ChannelRef, double>> held_;
     std::vector<std::pair<ChannelRef, double>> shown_;
+    std::vector<std::pair<PartId, Frame>> carried_;
     struct DrawnOut {
         std::shared_ptr<const Mesh> from, mesh;
         double by_m = 0;

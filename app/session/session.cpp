@@ -55,6 +55,7 @@ void Session::setStage(Stage stage) {
     leavePreview();
     setToolPlane(std::nullopt);
     setPathTool({path_tool_.path});
+    setPlacing(false);
     // Places are picked for pivots only.
     if (pick_settings_.kind == PickKind::Places) setPickSettings({});
     stage_ = stage;

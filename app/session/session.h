@@ -132,6 +132,13 @@ public:
     /// until the next frame or edit. Changes nothing.
     void show(std::vector<std::pair<ChannelRef, double>> values, bool with_keys = true);
     bool isShowing() const { return posing_.isShowing(); }
+    /// Whether gauges in the view move the picked parts at rest, not their joints.
+    bool isPlacing() const { return placing_; }
+    void setPlacing(bool on);
+    /// From the world at rest to where the carrier of a part takes it at the present frame.
+    Frame carriedAtRest(PartId part) const;
+    /// Shows the picked parts, with all they carry, moved in the world at rest by so much. Changes nothing.
+    void holdPlaced(const Frame& moved);
     /// Lets go of what is held or shown; parts are where they were.
     void dropHeld();
     /// Sets a value at once, as typing does.
@@ -216,6 +223,7 @@ signals:
     void previewChanged();
     void findingsChanged();
     void autoKeyChanged();
+    void placingChanged();
     void handsOffChanged();
     void seeingChanged();
     void projectChanged();
@@ -279,7 +287,7 @@ private:
     std::optional<ToolPlane> tool_plane_;
     PathTool path_tool_;
     Posing posing_;
-    bool hands_off_ = false;
+    bool hands_off_ = false, placing_ = false;
     Seeing seeing_;
     std::optional<StepPreview> preview_;
     std::optional<Delivery> last_delivery_;

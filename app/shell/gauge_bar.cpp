@@ -30,7 +30,7 @@ GaugeBar::GaugeBar(Session& session, Look& look, QWidget* parent)
                         &Session::previewChanged})
         connect(&session_, signal, this, &GaugeBar::showCounts);
     for (auto signal : {&Session::selectionChanged, &Session::stageChanged, &Session::previewChanged,
-                        &Session::pickSettingsChanged, &Session::toolPlaneChanged})
+                        &Session::pickSettingsChanged, &Session::toolPlaneChanged, &Session::placingChanged})
         connect(&session_, signal, this, &GaugeBar::expect);
     connect(&look_, &Look::changed, this, &GaugeBar::style);
     style();
@@ -150,6 +150,11 @@ void GaugeBar::expect() {
                 return part ? tr("Fit a cylinder to round parts, or take the middle of the bounds")
                             : tr("Pick the parts whose pivot is off");
             case Stage::Tree:
+                if (session_.isPlacing())
+                    return part ? tr("Drag a knob to move %1 at rest, or type how far. M: next rule, T: next "
+                                     "dial")
+                                      .arg(QString::fromStdString(part->name))
+                                : tr("Pick the parts to move");
                 return part ? tr("Say what carries the selection and how it may move")
                             : tr("Pick parts; the last one picked carries the others (U)");
             case Stage::Rig:

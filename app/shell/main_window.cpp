@@ -137,12 +137,12 @@ QWidget* MainWindow::makeCorner() {
     title_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     auto* find = new QPushButton(tr("Find anything…   Ctrl+Space"));
     find->setObjectName(QStringLiteral("findAction"));
-    find->setFocusPolicy(Qt::NoFocus);
+    find->setFocusPolicy(Qt::TabFocus);
     find->setMinimumWidth(210);
     auto* night = new QPushButton(tr("Night"));
     night->setObjectName(QStringLiteral("nightTheme"));
     night->setCheckable(true);
-    night->setFocusPolicy(Qt::NoFocus);
+    night->setFocusPolicy(Qt::TabFocus);
     layout->addWidget(title_);
     layout->addSpacing(18);
     layout->addWidget(find);

@@ -28,8 +28,7 @@ Questions Questions::asked_in_dialogs() {
                 QMessageBox box(QMessageBox::NoIcon, MainWindow::tr("Work left behind"), words,
                                 QMessageBox::NoButton, parent);
                 const auto* back = box.addButton(MainWindow::tr("Bring it back"), QMessageBox::AcceptRole);
-                const auto* away =
-                    box.addButton(MainWindow::tr("Throw it away"), QMessageBox::DestructiveRole);
+                const auto* away = box.addButton(MainWindow::tr("Discard it"), QMessageBox::DestructiveRole);
                 box.addButton(MainWindow::tr("Ask me later"), QMessageBox::RejectRole);
                 box.exec();
                 return box.clickedButton() == back   ? LeftWork::BringBack

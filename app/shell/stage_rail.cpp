@@ -1,15 +1,20 @@
 #include "app/shell/stage_rail.h"
 
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
+
+#include "app/shell/own_keys.h"
 
 namespace pivrak {
 
 StageRail::StageRail(Session& session, Look& look, QWidget* parent)
     : QWidget(parent), session_(session), look_(look) {
     setObjectName(QStringLiteral("stageRail"));
+    setAccessibleName(tr("Stages"));
+    setFocusPolicy(Qt::TabFocus);
     setFixedWidth(74);
     setMouseTracking(true);
     connect(&session_, &Session::stageChanged, this, qOverload<>(&QWidget::update));
@@ -43,6 +48,10 @@ void StageRail::paintEvent(QPaintEvent*) {
         painter.setPen(QPen(present ? Qt::white : theme.railText, present ? 2.5 : 1.6));
         painter.setBrush(present ? theme.saffron : i == hovered_ ? theme.petrolLight : theme.petrol);
         painter.drawEllipse(at, present ? 16 : 12.5, present ? 16 : 12.5);
+        if (present && hasFocus()) {
+            painter.setBrush(Qt::NoBrush);
+            painter.drawEllipse(at, 20, 20);
+        }
         painter.setPen(present ? QColor("#123C46") : theme.railText);
         painter.setFont(Look::uiFont(present ? 14 : 12, true));
         painter.drawText(QRectF(at.x() - 12, at.y() - 10, 24, 20), Qt::AlignCenter, QString::number(i + 1));
@@ -84,6 +93,17 @@ void StageRail::mouseMoveEvent(QMouseEvent* event) {
     hovered_ = stage;
     setCursor(stage >= 0 ? Qt::PointingHandCursor : Qt::ArrowCursor);
     update();
+}
+
+bool StageRail::event(QEvent* event) {
+    return keepsKey(event, {Qt::Key_Up, Qt::Key_Down}) || QWidget::event(event);
+}
+
+void StageRail::keyPressEvent(QKeyEvent* event) {
+    const int step = event->key() == Qt::Key_Up ? -1 : event->key() == Qt::Key_Down ? 1 : 0;
+    const int stage = static_cast<int>(session_.stage()) + step;
+    if (step == 0) return QWidget::keyPressEvent(event);
+    if (stage >= 0 && stage < stage_count) session_.setStage(static_cast<Stage>(stage));
 }
 
 void StageRail::leaveEvent(QEvent*) {

@@ -17,7 +17,8 @@ namespace pivrak {
 TimeLanes::TimeLanes(Session& session, Look& look, QWidget* parent)
     : QWidget(parent), session_(session), look_(look) {
     setObjectName(QStringLiteral("timeLanes"));
-    setFocusPolicy(Qt::ClickFocus);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Lanes of keys"));
     connect(&session.keyPicks(), &KeyPicks::changed, this, qOverload<>(&QWidget::update));
     setMinimumHeight(lane_px::ruler_height + lane_px::lane_height);
     for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::poseChanged,

@@ -65,7 +65,8 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
       played_(new QLabel) {
     pace_->setObjectName(QStringLiteral("playPace"));
     pace_->setToolTip(tr("How fast it plays"));
-    pace_->setFocusPolicy(Qt::NoFocus);
+    pace_->setFocusPolicy(Qt::TabFocus);
+    pace_->setAccessibleName(tr("Pace"));
     for (const auto& [words, pace, every] : {std::tuple(tr("real time"), 1.0, false),
                                              {tr("half as fast"), 0.5, false},
                                              {tr("a quarter"), 0.25, false},
@@ -83,10 +84,15 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
     });
     clip_->setObjectName(QStringLiteral("clipChoice"));
     clip_->setToolTip(tr("The clip that is shown and keyed"));
-    clip_->setFocusPolicy(Qt::NoFocus);
+    clip_->setFocusPolicy(Qt::TabFocus);
+    clip_->setAccessibleName(tr("Clip"));
     clip_->setSizeAdjustPolicy(QComboBox::AdjustToContents);
     clip_->setMaximumWidth(170);
     to_start_->setObjectName(QStringLiteral("toStart"));
+    to_start_->setAccessibleName(tr("To the first frame"));
+    play_->setAccessibleName(tr("Play or pause"));
+    to_end_->setAccessibleName(tr("To the last frame"));
+    frame_->setAccessibleName(tr("Frame"));
     to_start_->setToolTip(tr("To the first frame (Ctrl+Left)"));
     play_->setObjectName(QStringLiteral("play"));
     play_->setToolTip(tr("Play or pause (Space)"));

@@ -1,10 +1,12 @@
 #include "app/view/compass_dial.h"
 
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <array>
 #include <cmath>
 
+#include "app/shell/own_keys.h"
 #include "app/view/viewport.h"
 
 namespace pivrak {
@@ -35,6 +37,8 @@ CompassDial::CompassDial(Viewport& view, Look& look, QWidget* parent)
     : QWidget(parent), view_(view), look_(look) {
     setObjectName(QStringLiteral("compassDial"));
     setToolTip(tr("Look from a side of the model"));
+    setAccessibleName(tr("Compass dial"));
+    setFocusPolicy(Qt::TabFocus);
     setCursor(Qt::PointingHandCursor);
     resize(sizeHint());
     connect(&view_, &Viewport::cameraChanged, this, qOverload<>(&QWidget::update));
@@ -66,6 +70,7 @@ void CompassDial::paintEvent(QPaintEvent*) {
     card.setAlphaF(0.93f);
     painter.setPen(QPen(theme.petrolLight, 1.2));
     painter.setBrush(card);
+    if (hasFocus()) painter.setPen(QPen(theme.raspberry, 2.4));
     painter.drawEllipse(middle, 44, 44);
     // Azimuth 0 looks from the front, drawn at the top; to the left of the model is to the left here.
     const double a = view_.camera().azimuth;
@@ -93,8 +98,37 @@ void CompassDial::mousePressEvent(QMouseEvent* event) {
             nearest = one;
         }
     }
+    look(nearest);
+}
+
+bool CompassDial::event(QEvent* event) {
+    return keepsKey(event, {Qt::Key_Left, Qt::Key_Right, Qt::Key_Up, Qt::Key_Down}) || QWidget::event(event);
+}
+
+void CompassDial::keyPressEvent(QKeyEvent* event) {
+    // The side that the eye is nearest to.
+    constexpr std::array round{Side::Front, Side::Left, Side::Back, Side::Right};
+    const auto quarters = static_cast<int>(std::lround(view_.camera().azimuth / (pi / 2)));
+    const auto at = [&](int step) {
+        return round[static_cast<std::size_t>(((quarters + step) % 4 + 4) % 4)];
+    };
+    switch (event->key()) {
+        case Qt::Key_Left:
+            return look(at(1));
+        case Qt::Key_Right:
+            return look(at(-1));
+        case Qt::Key_Up:
+            return look(Side::Top);
+        case Qt::Key_Down:
+            return look(at(0));
+        default:
+            QWidget::keyPressEvent(event);
+    }
+}
+
+void CompassDial::look(Side side) {
     const double quarter = pi / 2;
-    switch (nearest) {
+    switch (side) {
         case Side::Front:
             return view_.setDirection(0, 0);
         case Side::Left:

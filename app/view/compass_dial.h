@@ -22,10 +22,14 @@ public:
     QPointF fieldOf(Side side) const;
 
 protected:
+    bool event(QEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
+    /// Left and right go round the model, up looks from above, down from the side again.
+    void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    void look(Side side);
     Viewport& view_;
     Look& look_;
 };

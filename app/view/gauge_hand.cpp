@@ -1,6 +1,7 @@
 #include "app/view/gauge_hand.h"
 
 #include <algorithm>
+#include <utility>
 
 #include "core/rig/driven_by.h"
 #include "core/rig/joint_motion.h"
@@ -46,6 +47,18 @@ Bounds GaugeHand::carriedBounds(PartId top) const {
 }
 
 std::optional<JointStand> GaugeHand::stand() const {
+    if (!session_.isPlacing()) return jointStand();
+    Bounds bounds;
+    for (const PartId part : session_.selection()) {
+        const Bounds one = carriedBounds(part);
+        if (one.empty()) continue;
+        bounds.add(one.min);
+        bounds.add(one.max);
+    }
+    return place_stand(session_, bounds, place_);
+}
+
+std::optional<JointStand> GaugeHand::jointStand() const {
     const Part* part = session_.shownDocument().parts.find(session_.primary());
     if (!part || session_.previewed()) return std::nullopt;
     if (part->joint.kind == JointKind::Fixed && !part->joint.size) return std::nullopt;
@@ -127,6 +140,7 @@ bool GaugeHand::press(const Vec2& pixel) {
         if (gauge.is_on_knob(camera_, pixel) && (!gripped || gauge.channel == active_)) gripped = gauge;
     if (!gripped) return false;
     active_ = gripped->channel;
+    place_ = {active_.kind, 0};
     if (gripped->driven()) {
         if (const auto may = session_.mayMove(active_); !may)
             emit session_.told(QString::fromStdString(may.error().message), true);
@@ -152,24 +166,36 @@ void GaugeHand::drag(const Vec2& pixel, Qt::KeyboardModifiers modifiers) {
              : std::get<ShiftDrag>(dragged_->drag)
                    .move(std::get<Rule>(gauge->form).shift_at(camera_, pixel), coarse, fine, gauge->limits(),
                          gauge->channel.kind == ChannelKind::Size ? 0.1 : 0.01);
-    session_.hold(dragged_->channel, value);
-    const auto& limits = gauge->limits();
-    const bool at_limit = limits && (value == limits->min || value == limits->max);
-    const bool sizes = gauge->channel.kind == ChannelKind::Size;
-    const QString change =
-        QString::fromStdString(dial    ? format_angle(value - dragged_->start)
-                               : sizes ? format_channel(ChannelKind::Size, value / dragged_->start)
-                                       : format_length(value - dragged_->start));
-    emit hint(at_limit ? tr("At its limit, %1").arg(shown(*active()))
-              : sizes  ? tr("%1 times as large as it was. Shift steps by 0.1, Ctrl moves finely").arg(change)
-              : dial   ? tr("%1 from where it was. Shift steps by 5°, Ctrl turns finely").arg(change)
-                       : tr("%1 from where it was. Shift steps by 10 mm, Ctrl moves finely").arg(change));
+    if (session_.isPlacing()) {
+        place_.value = value;
+        session_.holdPlaced(placed_by(session_, place_));
+    } else {
+        session_.hold(dragged_->channel, value);
+    }
+    emit hint(hintOf(*gauge, value));
+}
+
+QString GaugeHand::hintOf(const ChannelGauge& gauge, double value) const {
+    const auto& limits = gauge.limits();
+    if (limits && (value == limits->min || value == limits->max))
+        return tr("At its limit, %1").arg(shown(*active()));
+    if (gauge.channel.kind == ChannelKind::Size)
+        return tr("%1 times as large as it was. Shift steps by 0.1, Ctrl moves finely")
+            .arg(QString::fromStdString(format_channel(ChannelKind::Size, value / dragged_->start)));
+    if (is_turn(gauge.channel.kind))
+        return tr("%1 from where it was. Shift steps by 5°, Ctrl turns finely")
+            .arg(QString::fromStdString(format_angle(value - dragged_->start)));
+    return tr("%1 from where it was. Shift steps by 10 mm, Ctrl moves finely")
+        .arg(QString::fromStdString(format_length(value - dragged_->start)));
 }
 
 void GaugeHand::release() {
     if (!dragged_) return;
     dragged_.reset();
-    session_.release();
+    if (!session_.isPlacing()) return session_.release();
+    session_.dropHeld();
+    const PlaceHand placed = std::exchange(place_, {});
+    if (placed.value != 0) session_.run(place_step(session_, placed));
 }
 
 QString GaugeHand::shown(const ChannelGauge& gauge) const {
@@ -188,8 +214,10 @@ void GaugeHand::placeEntry() {
     const bool turns = is_turn(gauge->channel.kind);
     if (!entry_->hasFocus()) entry_->setText(shown(*gauge));
     entry_->setReadOnly(gauge->driven());
-    entry_->setToolTip(gauge->driven() ? tr("Driven or locked: it does not move by hand")
-                       : turns         ? tr("Type a turn: 45, 1/3 turn, 0.5 rad")
+    entry_->setToolTip(session_.isPlacing() ? (turns ? tr("Type how far they turn: 45, 1/3 turn, 0.5 rad")
+                                                     : tr("Type how far they move: 120 mm, -3*25.4 mm"))
+                       : gauge->driven()    ? tr("Driven or locked: it does not move by hand")
+                       : turns              ? tr("Type a turn: 45, 1/3 turn, 0.5 rad")
                        : std::get<Rule>(gauge->form).is_ratio
                            ? tr("Type a size: 0.5 for half as large as at rest, 1/12")
                            : tr("Type a shift: 120 mm, 3*25.4 mm"));
@@ -213,11 +241,18 @@ void GaugeHand::applyTyped() {
         return;
     }
     view_->setFocus();
-    if (const auto may = session_.mayMove(gauge->channel); !may)
-        emit session_.told(QString::fromStdString(may.error().message), true);
-    else
-        session_.setValue(gauge->channel, *value);
+    takeTyped(gauge->channel, *value);
     placeEntry();
+}
+
+void GaugeHand::takeTyped(ChannelRef channel, double value) {
+    if (session_.isPlacing()) {
+        if (value != 0) session_.run(place_step(session_, {channel.kind, value}));
+    } else if (const auto may = session_.mayMove(channel); !may) {
+        emit session_.told(QString::fromStdString(may.error().message), true);
+    } else {
+        session_.setValue(channel, value);
+    }
 }
 
 void GaugeHand::paint(QPainter& painter, const Theme& theme) const {

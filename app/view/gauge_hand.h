@@ -4,12 +4,12 @@
 #include <QPainter>
 
 #include "app/gauges/joint_gauges.h"
-#include "app/session/session.h"
+#include "app/view/place_gauges.h"
 
 namespace pivrak {
 
-/// The gauges of the part picked last, in the hands of a person: which one is in use, what is dragged, and
-/// the field beside the knob that a value is typed into.
+/// The gauges of the part picked last, of its joint or of where it rests, in the hands of a person: which one
+/// is in use, what is dragged, and the field beside the knob that a value is typed into.
 class GaugeHand : public QObject {
     Q_OBJECT
 
@@ -40,7 +40,10 @@ signals:
 
 private:
     std::optional<JointStand> stand() const;
+    std::optional<JointStand> jointStand() const;
     Bounds carriedBounds(PartId part) const;
+    QString hintOf(const ChannelGauge& gauge, double value) const;
+    void takeTyped(ChannelRef channel, double value);
     void applyTyped();
     QString shown(const ChannelGauge& gauge) const;
 
@@ -55,6 +58,7 @@ private:
         std::variant<TurnDrag, ShiftDrag> drag;
     };
     std::optional<Dragged> dragged_;
+    PlaceHand place_;  ///< what parts that are placed are moved by while one is dragged
 };
 
 }  // namespace pivrak

@@ -21,7 +21,7 @@ QToolButton* chipButton(const QString& text, const char* name, bool checked) {
     button->setObjectName(QLatin1String(name));
     button->setCheckable(true);
     button->setChecked(checked);
-    button->setFocusPolicy(Qt::NoFocus);
+    button->setFocusPolicy(Qt::TabFocus);
     return button;
 }
 

@@ -28,7 +28,8 @@ Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidg
       trail_(new TrailHand(session, camera_, this)) {
     setObjectName(QStringLiteral("viewport"));
     setMouseTracking(true);
-    setFocusPolicy(Qt::ClickFocus);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("View"));
     setMinimumSize(280, 200);
     connect(gauges_, &GaugeHand::hint, this, &Viewport::hint);
     connect(paths_, &PathHand::hint, this, &Viewport::hint);

@@ -90,6 +90,8 @@ private:
     void travel_begin(std::size_t kept, Travelled& t) const;
     void travel_steps(double from, double to, Travelled& t, long done = 0) const;
     void travel_on(std::size_t kept, double to, Travelled& t) const;
+    void travel_far(std::size_t wanted, Travelled& t) const;
+    void moves_between(std::size_t first, std::size_t last, Travelled& t, double* added) const;
     void run_slice(StateMode mode, Travelled& t, double step_s = 0) const;
     RunContext context(StateMode mode, const std::vector<double>& asked, std::vector<double>& channels,
                        std::vector<Frame>& frames, std::vector<WheelStand>& wheels,
@@ -108,12 +110,17 @@ private:
     std::vector<std::uint32_t> keyed_and_driven_;                ///< channels
     std::vector<PartId> wheels_;
     std::unordered_map<PartId, double> radii_;
+    /// Frames between kept states, and steps in each frame.
+    static constexpr long kept_every = 8;
+    static constexpr int steps_a_frame = 2;
+
     double first_frame_ = 0;
     double frame_s_ = 1.0 / 24;  ///< how long a frame is
     // Of the program's slice.
     std::vector<TrackStep> slice_tracks_;
     double last_key_frame_ = -1e300;  ///< of these
     std::vector<bool> in_slice_;      ///< by channel
+    bool adds_up_ = false;            ///< nothing in it depends on the states it moves on
 };
 
 }  // namespace pivrak

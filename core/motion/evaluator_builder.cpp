@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <limits>
+#include <set>
 
 #include "core/elements/plans.h"
 #include "core/motion/plan_trains.h"
@@ -176,6 +177,7 @@ void EvaluatorBuilder::add_slice(const std::vector<std::size_t>& steps) {
             asked[channel] = out_.in_slice_[channel] = true;
     }
     out_.program_.slice = runs_of(slice);
+    out_.adds_up_ = adds_up(slice);
     for (const auto& list : out_.program_.lists)
         if (list->goes_on() || !out_.added_.empty())
             out_.last_key_frame_ = std::numeric_limits<double>::infinity();
@@ -188,6 +190,20 @@ void EvaluatorBuilder::add_slice(const std::vector<std::size_t>& steps) {
                                 : std::numeric_limits<double>::infinity();
         out_.last_key_frame_ = std::max(out_.last_key_frame_, last);
     }
+}
+
+bool EvaluatorBuilder::adds_up(const std::vector<std::size_t>& slice) const {
+    std::set<std::uint32_t> moved_on;
+    for (const std::size_t step : plan_.stateful_) {
+        const OrderedStep& one = plan_.order_.step(step);
+        if (!out_.program_.lists[one.list]->adds_up()) return false;
+        moved_on.insert(one.gives.begin(), one.gives.end());
+    }
+    return std::none_of(slice.begin(), slice.end(), [&](std::size_t step) {
+        const auto& needs = plan_.order_.step(step).needs;
+        return std::any_of(needs.begin(), needs.end(),
+                           [&](std::uint32_t need) { return moved_on.contains(need); });
+    });
 }
 
 Error EvaluatorBuilder::loop_error(const std::vector<std::uint32_t>& circle) const {

@@ -28,6 +28,8 @@ private:
     void arrange_lists(const std::vector<std::size_t>& steps);
     RunOrder runs_of(const std::vector<std::size_t>& steps) const;
     void add_slice(const std::vector<std::size_t>& steps);
+    /// Whether nothing in a slice depends on the states that it moves on.
+    bool adds_up(const std::vector<std::size_t>& slice) const;
     Error loop_error(const std::vector<std::uint32_t>& circle) const;
 
     const Document& document_;

@@ -29,6 +29,8 @@ public:
     virtual StepRank rank() const = 0;
     /// Whether what it gives depends on the past, and is moved on from moment to moment.
     virtual bool stateful() const = 0;
+    /// Of one that depends on the past: whether each move adds to its states what does not depend on them.
+    virtual bool adds_up() const = 0;
     /// Whether it moves on by itself, also behind the last key.
     virtual bool goes_on() const = 0;
     /// Steps `first` to `first + count`, one after the other. `memory` came from this list's `memory`.
@@ -75,6 +77,12 @@ public:
 
     StepRank rank() const override { return Step::rank; }
     bool stateful() const override { return Step::stateful; }
+    bool adds_up() const override {
+        if constexpr (requires { Step::adds_up; })
+            return Step::adds_up;
+        else
+            return false;
+    }
     bool goes_on() const override {
         if constexpr (requires { Step::goes_on; })
             return Step::goes_on;

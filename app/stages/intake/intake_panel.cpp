@@ -3,6 +3,7 @@
 #include "app/session/words.h"
 #include "app/stages/intake/stand_card.h"
 #include "app/stages/intake/stand_in_card.h"
+#include "app/stages/intake/stand_in_sizes_card.h"
 #include "app/stages/intake/swap_card.h"
 #include "app/stages/intake/tidy_card.h"
 
@@ -21,6 +22,7 @@ IntakePanel::IntakePanel(Session& session, QWidget* parent)
       stand_(new StandCard(session)),
       tidy_(new TidyCard(session)),
       stand_in_(new StandInCard(session)),
+      sizes_(new StandInSizesCard(session)),
       swap_(new SwapCard(session)) {
     path_->setObjectName(QStringLiteral("importPath"));
     path_->setPlaceholderText(tr("glTF, OBJ, COLLADA, STL …"));
@@ -42,6 +44,7 @@ IntakePanel::IntakePanel(Session& session, QWidget* parent)
     addCard(stand_, tr("Stand"));
     addCard(tidy_, tr("Tidy"));
     addCard(stand_in_, tr("Stand-ins"));
+    addCard(sizes_, tr("Stand-ins"));
     addCard(swap_, tr("Swap"));
 
     connect(choose, &QPushButton::clicked, this, &IntakePanel::fileAsked);

@@ -7,6 +7,7 @@ namespace pivrak {
 class StandCard;
 class TidyCard;
 class StandInCard;
+class StandInSizesCard;
 class SwapCard;
 
 /// Brings a model in: its file, unit and up axis, with a preview of the size before it is taken; stands it
@@ -34,6 +35,7 @@ private:
     StandCard* stand_;
     TidyCard* tidy_;
     StandInCard* stand_in_;
+    StandInSizesCard* sizes_;
     SwapCard* swap_;
 };
 

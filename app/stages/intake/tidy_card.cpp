@@ -11,7 +11,7 @@ TidyCard::TidyCard(Session& session, QWidget* parent)
     : Card(tr("Tidy the tree"), parent),
       session_(session),
       list_(new QListWidget),
-      all_(makeButton(tr("All of it"), "tidyAll", true)),
+      all_(makeButton(tr("Tidy all"), "tidyAll", true)),
       group_(makeButton(tr("Group"), "groupParts")),
       flatten_(makeButton(tr("Flatten"), "flattenParts")),
       join_(makeButton(tr("Join"), "joinParts")),

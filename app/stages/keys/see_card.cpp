@@ -123,7 +123,7 @@ void SeeCard::askClearance() {
         gap_->setText(tr("Pick the two parts first."));
         return;
     }
-    gap_->setText(tr("measuring ..."));
+    gap_->setText(tr("measuring …"));
     gaps_->ask(json::array({session_.clip().name, picked[0].value, picked[1].value}),
                [a = picked[0], b = picked[1], clip = session_.clip().id](const Document& document,
                                                                          const Progress& progress) {
@@ -140,7 +140,7 @@ void SeeCard::refresh() {
     speed_->setVisible(known);
     facts_->setText(!seeing.path          ? tr("Ways are not shown.")
                     : !session_.primary() ? tr("Pick a part to see its way.")
-                    : !known              ? tr("working it out ...")
+                    : !known              ? tr("working it out …")
                                           : QString());
     if (const auto* least = gaps_->answer(); !least) {
         to_nearest_->setEnabled(false);

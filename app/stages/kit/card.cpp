@@ -4,13 +4,20 @@
 
 namespace pivrak {
 
-Card::Card(const QString& title, QWidget* parent) : QFrame(parent), layout_(new QVBoxLayout(this)) {
+Card::Card(const QString& title, QWidget* parent)
+    : QFrame(parent), layout_(new QVBoxLayout(this)), title_(title) {
     setProperty("card", "true");
     layout_->setContentsMargins(12, 9, 12, 10);
     layout_->setSpacing(6);
     auto* label = new QLabel(title);
     label->setProperty("role", "cardtitle");
     layout_->addWidget(label);
+}
+
+void Card::addWidget(QWidget* widget) {
+    const bool says_itself = qobject_cast<QAbstractButton*>(widget) || qobject_cast<QLabel*>(widget);
+    if (!says_itself && widget->accessibleName().isEmpty()) widget->setAccessibleName(title_);
+    layout_->addWidget(widget);
 }
 
 void Card::addRow(const QString& label, QWidget* field) {

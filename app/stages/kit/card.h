@@ -17,7 +17,8 @@ class Card : public QFrame {
 public:
     explicit Card(const QString& title, QWidget* parent = nullptr);
     void addRow(const QString& label, QWidget* field);
-    void addWidget(QWidget* widget) { layout_->addWidget(widget); }
+    /// One without a row's label is called by the card's title, for who hears the window.
+    void addWidget(QWidget* widget);
     /// A row that can be shown and hidden as a whole.
     QWidget* addOptionalRow(const QString& label, QWidget* field);
     /// A quiet line above rows that belong together.
@@ -28,6 +29,7 @@ public:
 
 private:
     QVBoxLayout* layout_;
+    QString title_;
 };
 
 QPushButton* makeButton(const QString& text, const char* object_name, bool main = false);

@@ -28,6 +28,7 @@ private:
 PieceTable::PieceTable(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), table_(new QTableWidget(0, 5)) {
     table_->setObjectName(QStringLiteral("pieceTable"));
+    table_->setAccessibleName(tr("Pieces"));
     table_->setHorizontalHeaderLabels(
         {tr("part"), tr("triangles"), tr("longest side"), tr("size"), tr("material")});
     table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);

@@ -13,7 +13,8 @@ PivotAimCard::PivotAimCard(Session& session)
     : FormCard(session, "aim", {"pivot.aim"},
                {tr("Aim the axes"), tr("Preview"), "aimPivot", tr("Pick the parts whose axes turn.")}),
       flip_(makeButton(tr("Flip"), "flipAxes")),
-      quarter_(makeButton(tr("Turn 90°"), "quarterAxes")) {
+      quarter_(makeButton(tr("Turn"), "quarterAxes")),
+      angle_(makeNumber("turnAxesBy")) {
     add({.argument = "axis",
          .choices = {{tr("own X along it"), "x"}, {tr("own Y along it"), "y"}, {tr("own Z along it"), "z"}},
          .object_name = "aimAxis"});
@@ -31,16 +32,19 @@ PivotAimCard::PivotAimCard(Session& session)
          .object_name = "aimAlong"},
         true);
     finish(false);
+    angle_->setText(QString::fromUtf8("90°"));
+    addRow(tr("Turn by"), angle_);
     addButtons({flip_, quarter_});
     words_ = addReadout("axesInWords");
     flip_->setToolTip(tr("The axis points the other way; half a turn about the next one"));
-    quarter_->setToolTip(tr("The other two axes turn about this one by 90°"));
+    quarter_->setToolTip(tr("The other two axes turn about this one by that angle"));
     connect(static_cast<QComboBox*>(widget("@along")), &QComboBox::activated, this,
             &PivotAimCard::pickInView);
     connect(flip_, &QPushButton::clicked, this,
             [this] { turn((valueOf("axis").front() - 'x' + 1) % 3, "1/2 turn"); });
     connect(quarter_, &QPushButton::clicked, this,
-            [this] { turn(valueOf("axis").front() - 'x', "1/4 turn"); });
+            [this] { turn(valueOf("axis").front() - 'x', angle_->text().toStdString()); });
+    connect(angle_, &QLineEdit::returnPressed, quarter_, &QPushButton::click);
 }
 
 /// What the axis shall go along is what a click in the view picks.
@@ -55,7 +59,7 @@ void PivotAimCard::pickInView() {
     refresh();
 }
 
-void PivotAimCard::turn(int about, const char* angle) {
+void PivotAimCard::turn(int about, const std::string& angle) {
     session_.preview({{"op", "pivot.turn"},
                       {"parts", session_.selectedIds()},
                       {"axis", std::string(axis_word(about))},
@@ -65,8 +69,8 @@ void PivotAimCard::turn(int about, const char* angle) {
 QString PivotAimCard::obstacle() const {
     const std::string along = lead();
     if (along == "face" && session_.picks().face_count() == 0)
-        return tr("Click the faces it shall stand on; Shift adds.");
-    if (along == "edge" && session_.picks().edges.empty()) return tr("Click the edge it shall go along.");
+        return tr("Click the faces it is to stand on; Shift adds.");
+    if (along == "edge" && session_.picks().edges.empty()) return tr("Click the edge it is to go along.");
     if (along == "places" && session_.picks().places.size() != 2)
         return tr("Click two places: the axis goes from the first to the second.");
     if (along == "last" && session_.selection().size() < 2)

@@ -18,9 +18,10 @@ protected:
 
 private:
     void pickInView();
-    void turn(int about, const char* angle);
+    void turn(int about, const std::string& angle);
     QString axesInWords(const Part& part) const;
     QPushButton *flip_, *quarter_;
+    QLineEdit* angle_;
     QLabel* words_;
 };
 

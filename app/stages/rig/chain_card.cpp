@@ -34,8 +34,8 @@ ChainCard::ChainCard(Session& session)
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(9);
     facts_ = chain_->addReadout("chainFacts");
-    slack_row_ = chain_->addOptionalRow(tr("Hangs after"), slack_);
-    chain_->addRow(tr("Moved to fit"), take_up_);
+    slack_row_ = chain_->addOptionalRow(tr("Slack run after"), slack_);
+    chain_->addRow(tr("Tensioner"), take_up_);
     take_up_->setToolTip(
         tr("A tensioner, or what a run pulls: a hinge or slide that carries a wheel or an end. It is set so "
            "that the chain keeps its slack. Pick the chain itself to take it away"));

@@ -21,7 +21,7 @@ AskCard::AskCard(Session& session)
     const QStringList places{"place"}, follows{"place", "turn", "aim", "rest", "inside"},
         axes{"aim", "plumb"}, switched{"place", "turn"};
     add({.argument = "asks",
-         .label = tr("It shall"),
+         .label = tr("Asked to"),
          .choices = {{tr("aim at"), "aim"},
                      {tr("go where that is"), "place"},
                      {tr("turn as that does"), "turn"},
@@ -114,7 +114,7 @@ void AskCard::amend(json& step) const {
 
 QString AskCard::obstacle() const {
     if (session_.selection().empty())
-        return tr("Pick the parts whose joints shall answer, then with Shift what they follow.");
+        return tr("Pick the parts whose joints answer, then with Shift what they follow.");
     if (toClicked() && click_->place().is_null()) return tr("Click the place on what they follow.");
     if (toPath() && !session_.pathInHand()) return tr("Take the path in hand first, under Paths.");
     if (lead() == "inside") {

@@ -55,7 +55,7 @@ void ExerciseCard::run() {
         return (pairs_read ? seed_ : pairs_)->setFocus();
     }
     if (chosen(which_) == "picked" && asked.parts.empty()) {
-        emit session_.told(tr("pick the parts whose channels shall be run through"), true);
+        emit session_.told(tr("pick the parts whose channels are run through"), true);
         return;
     }
     results_.run(asked);

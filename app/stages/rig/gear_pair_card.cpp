@@ -101,7 +101,7 @@ void GearPairCard::showPairs() {
                         {{"op", "coupling.fit_centres"}, {"driver", driver.value}, {"driven", driven.value}});
                 });
         auto* turn = makeButton(tr("Check mesh"), "turnPair");
-        turn->setToolTip(tr("Measures how deep teeth stand in each other over a turn"));
+        turn->setToolTip(tr("Measures how deep teeth overlap over a turn"));
         connect(turn, &QPushButton::clicked, this, [this, id = coupling.id] { turnRound(id); });
         if (const QString words = meshWords(coupling); !words.isEmpty())
             card->addReadout("pairMesh", "good")->setText(words);
@@ -125,8 +125,8 @@ void GearPairCard::turnRound(CouplingId id) {
     const QString words =
         !found ? QString::fromStdString(found.error().message)
         : found->deepest_m < 1e-5
-            ? tr("Over a turn no tooth stands in another.")
-            : tr("Over a turn teeth overlap by %1, deepest at %2 of the driver.")
+            ? tr("No interference in one turn.")
+            : tr("In one turn teeth overlap by %1, deepest at %2 of the driver.")
                   .arg(millimetres(found->deepest_m, 3),
                        is_turn(pair.driver.kind) ? QString::fromStdString(format_angle(found->driver_at, 1))
                                                  : millimetres(found->driver_at, 1));

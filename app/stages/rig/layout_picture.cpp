@@ -1,9 +1,14 @@
 #include "app/stages/rig/layout_picture.h"
 
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
+#include <numeric>
+#include <tuple>
+
+#include "app/shell/own_keys.h"
 
 namespace pivrak {
 
@@ -11,9 +16,11 @@ LayoutPicture::LayoutPicture(QWidget* parent) : QWidget(parent) {
     setObjectName(QStringLiteral("layoutPicture"));
     setMinimumHeight(150);
     setMouseTracking(true);
+    setAccessibleName(tr("The vehicle from above"));
+    setFocusPolicy(Qt::TabFocus);
     setToolTip(
         tr("Front is to the right. Click a wheel to steer its axle. Drag out what is no wheel, and a hollow "
-           "sprocket or idler that is none."));
+           "sprocket or idler that is none. By keys: arrows, Space and Delete."));
 }
 
 void LayoutPicture::show(const VehicleLayout& layout, const std::set<int>& steered) {
@@ -86,6 +93,53 @@ void LayoutPicture::paintEvent(QPaintEvent*) {
         painter.drawRoundedRect(QRectF(-box.width() / 2, -box.height() / 2, box.width(), box.height()), 4, 4);
         painter.restore();
     }
+    if (!hasFocus() || layout_.wheels.size() + layout_.runners.size() == 0) return;
+    const std::size_t wheels = layout_.wheels.size(),
+                      marked = std::min(marked_, wheels + layout_.runners.size() - 1);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(colors.color(QPalette::Highlight), 2));
+    painter.drawRoundedRect(
+        (marked < wheels ? wheelBox(marked) : runnerBox(marked - wheels)).adjusted(-5, -5, 5, 5), 6, 6);
+}
+
+bool LayoutPicture::event(QEvent* event) {
+    return keepsKey(event,
+                    {Qt::Key_Left, Qt::Key_Right, Qt::Key_Up, Qt::Key_Down, Qt::Key_Space, Qt::Key_Delete}) ||
+           QWidget::event(event);
+}
+
+std::size_t LayoutPicture::beside(std::size_t marked, int step) const {
+    const std::size_t wheels = layout_.wheels.size();
+    std::vector<std::size_t> order(wheels + layout_.runners.size());
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    const auto place = [&](std::size_t i) {
+        const Vec3& hub = i < wheels ? layout_.wheels[i].hub : layout_.runners[i - wheels].hub;
+        return std::tuple(hub.x(), hub.y(), i);
+    };
+    std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return place(a) < place(b); });
+    const auto at = std::find(order.begin(), order.end(), marked) - order.begin();
+    const auto count = static_cast<std::ptrdiff_t>(order.size());
+    return order[static_cast<std::size_t>((at + step + count) % count)];
+}
+
+void LayoutPicture::keyPressEvent(QKeyEvent* event) {
+    const std::size_t wheels = layout_.wheels.size(), all = wheels + layout_.runners.size();
+    const int key = event->key();
+    if (all == 0) return QWidget::keyPressEvent(event);
+    marked_ = std::min(marked_, all - 1);
+    if (key == Qt::Key_Right || key == Qt::Key_Down)
+        marked_ = beside(marked_, 1);
+    else if (key == Qt::Key_Left || key == Qt::Key_Up)
+        marked_ = beside(marked_, -1);
+    else if (key == Qt::Key_Space && marked_ < wheels)
+        emit axleClicked(layout_.wheels[marked_].axle_index);
+    else if (key == Qt::Key_Delete && marked_ < wheels)
+        emit wheelDropped(static_cast<int>(marked_));
+    else if (key == Qt::Key_Delete)
+        emit runnerDropped(static_cast<int>(marked_ - wheels));
+    else
+        return QWidget::keyPressEvent(event);
+    update();
 }
 
 void LayoutPicture::mousePressEvent(QMouseEvent* event) {

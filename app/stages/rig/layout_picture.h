@@ -26,10 +26,13 @@ signals:
     void runnerDropped(int runner);
 
 protected:
+    bool event(QEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    /// Arrows go from wheel to wheel, Space steers its axle, Delete leaves it out.
+    void keyPressEvent(QKeyEvent* event) override;
 
 private:
     QRectF boxOf(const FoundWheel& wheel) const;
@@ -37,6 +40,9 @@ private:
     VehicleLayout layout_;
     std::set<int> steered_;
     std::optional<std::size_t> held_, held_runner_;
+    std::size_t marked_ = 0;  ///< by keys: wheels first, then sprockets and idlers
+    /// The next one of all that stand in the picture, from its left to its right.
+    std::size_t beside(std::size_t marked, int step) const;
     QPointF pressed_, at_;
 };
 

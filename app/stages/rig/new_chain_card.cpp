@@ -32,14 +32,27 @@ NewChainCard::NewChainCard(Session& session)
     addWidget(wheels_);
     wheels_->setToolTip(
         tr("In the order in which links reach them. Ticked: the chain runs by with its back"));
-    add({.argument = "size", .label = tr("Links of"), .choices = chainPitches(), .object_name = "chainSize"},
+    add({.argument = "size",
+         .label = tr("Chain size"),
+         .choices = chainPitches(),
+         .object_name = "chainSize"},
         true);
     add({.argument = "pitch", .shown_for = {"own"}, .object_name = "chainPitch"});
     add({.argument = "pin_height",
-         .label = tr("Pins off rollers"),
+         .label = tr("Pin height"),
          .placeholder = tr("0 mm"),
          .tip = tr("From the tread of a wheel without teeth to the line of pins"),
          .object_name = "chainHeight"});
+    add({.argument = "teeth",
+         .placeholder = tr("counted"),
+         .tip = tr("Of each wheel in its order, 0 for a roller: 19 38 0"),
+         .object_name = "chainTeeth"});
+    add({.argument = "links", .placeholder = tr("as needed"), .object_name = "chainLinks"});
+    add({.argument = "pattern",
+         .label = tr("Repeats every"),
+         .placeholder = tr("1 link"),
+         .tip = tr("2 where inner and outer links alternate"),
+         .object_name = "chainPattern"});
     add({.argument = "name", .placeholder = tr("Chain"), .object_name = "chainName"});
     finish(true);
     connect(take_, &QPushButton::clicked, this, &NewChainCard::takeWheels);

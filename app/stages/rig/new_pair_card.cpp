@@ -25,7 +25,7 @@ NewPairCard::NewPairCard(Session& session)
       tried_(new Trial<Result<TriedPair>>(
           session, [this](const Result<TriedPair>& found) { tellPair(found); }, this)) {
     add({.argument = "kind",
-         .label = tr("Runs as"),
+         .label = tr("Kind"),
          .choices = {{tr("automatic"), ""},
                      {tr("teeth outside"), "outside"},
                      {tr("inside a ring"), "inside"},
@@ -51,8 +51,13 @@ NewPairCard::NewPairCard(Session& session)
     add({.argument = "hand",
          .label = tr("Thread"),
          .shown_for = {"screw", "worm"},
-         .choices = {{tr("as it shows"), ""}, {tr("right-hand"), "right"}, {tr("left-hand"), "left"}},
+         .choices = {{tr("by its shape"), ""}, {tr("right-hand"), "right"}, {tr("left-hand"), "left"}},
          .object_name = "pairHand"});
+    add({.argument = "phase",
+         .shown_for = {"", "outside", "inside", "worm", "bevel"},
+         .placeholder = tr("teeth interleave"),
+         .tip = tr("Turn of the driven one while the driver is at zero"),
+         .object_name = "pairPhase"});
     finish(false, {swap_});
     connect(swap_, &QPushButton::clicked, this, [this] {
         std::vector<PartId> turned = session_.selection();

@@ -32,12 +32,16 @@ void PathCard::makeDrawing(QVBoxLayout* into) {
     circle_ = makeButton(tr("Circle"), "addCircle");
     radius_ = makeNumber("circleRadius");
     radius_->setText(QStringLiteral("5 m"));
+    second_radius_ = makeNumber("circleRadius2");
+    second_radius_->setPlaceholderText(tr("the same"));
+    second_radius_->setToolTip(tr("The other half axis of an ellipse"));
     auto* import = makeButton(tr("From a file…"), "importPaths");
-    card->addRow(tr("Runs"), form_);
+    card->addRow(tr("Kind"), form_);
     card->addRow(tr("Points"), where_);
     card->addButtons({draw_, import});
     drawing_ = card->addReadout("drawingState");
     card->addRow(tr("Radius"), radius_);
+    card->addRow(tr("Second radius"), second_radius_);
     card->addButtons({circle_});
     circle_->setToolTip(
         tr("A circle along the plane that points are put on, about the part picked last, or the origin"));
@@ -53,6 +57,13 @@ void PathCard::makeInHand(QVBoxLayout* into) {
     which_ = makeChoice("pathInHand", {});
     name_ = new QLineEdit;
     name_->setObjectName(QStringLiteral("pathName"));
+    runs_ = makeChoice("pathRuns", {{tr("smooth"), "smooth"},
+                                    {tr("with handles"), "bezier"},
+                                    {tr("straight"), "polyline"},
+                                    {tr("round"), "ellipse"}});
+    point_at_ = makeNumber("pathPointAt");
+    point_at_->setPlaceholderText(tr("pick a point"));
+    point_at_->setToolTip(tr("Place of the point picked last: forward, left, up, as 1.2 m, 0, 350 mm"));
     count_ = makeNumber("pathCount");
     height_ = makeNumber("drapeHeight");
     ease_ = makeNumber("drapeEase");
@@ -73,10 +84,12 @@ void PathCard::makeInHand(QVBoxLayout* into) {
     in_hand_->addRow(tr("Path"), which_);
     in_hand_->addRow(tr("Name"), name_);
     facts_ = in_hand_->addReadout("pathFacts");
+    in_hand_->addRow(tr("Kind"), runs_);
     in_hand_->addButtons({closed_, reverse_});
     in_hand_->addRow(tr("Number of points"), count_);
     in_hand_->addButtons({respace_});
     in_hand_->addButtons({corner_, smooth_, delete_});
+    in_hand_->addRow(tr("Point at"), point_at_);
     in_hand_->addRow(tr("Above ground"), height_);
     in_hand_->addRow(tr("Ease bumps over"), ease_);
     in_hand_->addButtons({drape_, carry_});
@@ -91,6 +104,8 @@ void PathCard::makeInHand(QVBoxLayout* into) {
     connect(name_, &QLineEdit::returnPressed, this, [this] {
         run("path.set", {{"name", name_->text().toStdString()}});
     });
+    connect(runs_, &QComboBox::activated, this, [this] { run("path.set", {{"form", chosen(runs_)}}); });
+    connect(point_at_, &QLineEdit::returnPressed, this, &PathCard::movePoint);
     connect(closed_, &QPushButton::clicked, this, [this] {
         run("path.set", {{"closed", !session_.pathInHand()->closed}});
     });
@@ -165,11 +180,32 @@ void PathCard::addCircle() {
         session_.primary() ? session_.worldFromPart(session_.primary()).translation : Vec3(tool.plane_point);
     const auto triple = [](const Vec3& v) { return json{v.x(), v.y(), v.z()}; };
     json step{{"op", "path.add"},
-              {"form", "circle"},
+              {"form", second_radius_->text().isEmpty() ? "circle" : "ellipse"},
               {"centre", triple(at)},
               {"normal", triple(tool.plane_normal)},
               {"radius", radius_->text().toStdString()}};
+    if (!second_radius_->text().isEmpty()) step["radius_2"] = second_radius_->text().toStdString();
     if (session_.run(step)) session_.setPathTool({newest_path(session_.document())});
+}
+
+/// Where the point picked last is at rest, forward, left and up.
+QString PathCard::placeText(const Path& path) const {
+    const auto& picked = session_.pathTool().points;
+    if (picked.empty() || path.form == PathForm::Ellipse) return {};
+    const Frame rest = path.carrier ? world_from_rest(session_.document(), path.carrier) : Frame{};
+    const Vec3 at = rest.point(path.points[static_cast<std::size_t>(picked.back())].place);
+    QStringList numbers;
+    for (int k = 0; k < 3; ++k) numbers << QString::fromStdString(format_length(at[k]));
+    return numbers.join(QStringLiteral(", "));
+}
+
+void PathCard::movePoint() {
+    const auto& picked = session_.pathTool().points;
+    if (picked.empty()) return;
+    json place = json::array();
+    for (const QString& number : point_at_->text().split(QLatin1Char(',')))
+        place.push_back(number.trimmed().toStdString());
+    run("path.move_point", {{"point", picked.back()}, {"place", place}});
 }
 
 void PathCard::layOnGround() {
@@ -220,8 +256,9 @@ void PathCard::refresh() {
          std::initializer_list<QWidget*>{name_, count_, closed_, reverse_, respace_, height_, ease_, roll_at_,
                                          roll_, set_roll_, export_, remove_})
         widget->setEnabled(ready);
-    for (QPushButton* button : {corner_, smooth_, delete_})
-        button->setEnabled(some && path->form != PathForm::Ellipse);
+    for (QWidget* widget : std::initializer_list<QWidget*>{corner_, smooth_, delete_, point_at_})
+        widget->setEnabled(some && path->form != PathForm::Ellipse);
+    runs_->setEnabled(ready && path->form != PathForm::Ellipse);
     if (!path) {
         facts_->setText(tr("Pick a path in the view, or here."));
         drape_facts_->clear();
@@ -230,6 +267,8 @@ void PathCard::refresh() {
         return;
     }
     if (!name_->hasFocus()) name_->setText(QString::fromStdString(path->name));
+    runs_->setCurrentIndex(runs_->findData(QString::fromUtf8(word_of(path_form_words, path->form).data())));
+    if (!point_at_->hasFocus()) point_at_->setText(placeText(*path));
     if (!count_->hasFocus()) count_->setText(QString::number(path->points.size()));
     facts_->setText(facts(*path));
     closed_->setText(path->closed ? tr("Open") : tr("Close"));

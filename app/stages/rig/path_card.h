@@ -24,6 +24,8 @@ private:
     void startDrawing(bool on);
     bool placePlane(PathTool& tool);
     void addCircle();
+    void movePoint();
+    QString placeText(const Path& path) const;
     void layOnGround();
     std::string pickedPoints() const;
     QString facts(const Path& path) const;
@@ -31,11 +33,11 @@ private:
     Session& session_;
     QComboBox *form_, *where_;
     QPushButton *draw_, *circle_;
-    QLineEdit* radius_;
+    QLineEdit *radius_, *second_radius_;
     QLabel* drawing_;
     Card* in_hand_;
-    QComboBox* which_;
-    QLineEdit *name_, *count_, *height_, *ease_, *roll_at_, *roll_;
+    QComboBox *which_, *runs_;
+    QLineEdit *name_, *point_at_, *count_, *height_, *ease_, *roll_at_, *roll_;
     QLabel *facts_, *drape_facts_;
     QPushButton *closed_, *reverse_, *respace_, *corner_, *smooth_, *delete_, *drape_, *carry_, *set_roll_,
         *export_, *remove_;

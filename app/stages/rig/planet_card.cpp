@@ -16,6 +16,12 @@ PlanetCard::PlanetCard(Session& session)
          .label = tr("How many"),
          .begins = QStringLiteral("3"),
          .object_name = "planetCount"});
+    const auto teeth = [&](const char* argument, const QString& label, const char* name) {
+        add({.argument = argument, .label = label, .placeholder = tr("counted"), .object_name = name});
+    };
+    teeth("sun_teeth", tr("Teeth of the sun"), "planetSunTeeth");
+    teeth("planet_teeth", tr("Teeth of a planet"), "planetPlanetTeeth");
+    teeth("ring_teeth", tr("Teeth of the ring"), "planetRingTeeth");
     finish(true);
 }
 

@@ -15,7 +15,7 @@ PrintCard::PrintCard(Session& session, const LaidPrints& prints)
       remove_(makeButton(tr("Remove"), "removePrints")) {
     add({.argument = "width", .placeholder = tr("as the tread"), .object_name = "printWidth"});
     add({.argument = "tile",
-         .label = tr("Picture every"),
+         .label = tr("One picture covers"),
          .placeholder = tr("as its width"),
          .tip = tr("One picture covers this much of the way"),
          .object_name = "printTile"});
@@ -57,7 +57,7 @@ QString PrintCard::factsOf(const Print& print) const {
     const PrintStrip& strip = laid->strip;
     QString facts =
         tr("%1: %2 of %3").arg(name, length(strip.way_at(session_.frame())), length(strip.length_m()));
-    if (strip.burial_m > 0) facts += tr(" · ground stands %1 through it").arg(length(strip.burial_m));
+    if (strip.burial_m > 0) facts += tr(" · ground cuts through by %1").arg(length(strip.burial_m));
     return facts;
 }
 

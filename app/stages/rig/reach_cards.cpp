@@ -68,8 +68,7 @@ void ReachCard::amend(json& step) const {
 }
 
 QString ReachCard::obstacle() const {
-    if (!pickedRow(session_))
-        return tr("Pick the outermost part that shall move, and the tip that it carries.");
+    if (!pickedRow(session_)) return tr("Pick the outermost part that moves, and the tip that it carries.");
     const bool to_clicked = valueOf("@to") == "clicked";
     if (valueOf("@with") == "clicked" && click_->place(to_clicked ? 1 : 0).is_null())
         return to_clicked ? tr("Click the place that reaches, then the one to reach.")

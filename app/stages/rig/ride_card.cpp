@@ -105,7 +105,7 @@ void RideCard::refresh() {
     facts_->hide();
     path_->setText(ridden  ? tr("Rides %1.").arg(QString::fromStdString(ridden->name))
                    : !path ? tr("Draw a path, or pick one in the view.")
-                   : !part ? tr("Pick the parts that shall ride %1.").arg(QString::fromStdString(path->name))
+                   : !part ? tr("Pick the parts to ride %1.").arg(QString::fromStdString(path->name))
                            : tr("The pivot will stand on %1.").arg(QString::fromStdString(path->name)));
     do_->setText(ridden ? tr("Change") : tr("Ride"));
     do_->setEnabled(ready && (path || ridden));

@@ -36,11 +36,11 @@ RunCard::RunCard(Session& session)
          .tip = tr("Wheels that it passes on the other side than the shortest way"),
          .object_name = "runOtherSide"});
     add({.argument = "reach",
-         .label = tr("Reaches beyond start"),
+         .label = tr("Travel past start"),
          .placeholder = tr("as it stands"),
          .object_name = "runReach"});
     add({.argument = "bend",
-         .label = tr("Bends about, at least"),
+         .label = tr("Least bend radius"),
          .placeholder = tr("0 mm"),
          .object_name = "runBend"});
     add({.argument = "back", .label = tr("Leaves its start the other way"), .object_name = "runBack"});

@@ -107,10 +107,9 @@ SlipPlot::SlipPlot(Session& session, SlipResults& slips, Look& look, QWidget* pa
 }
 
 void SlipPlot::retell() {
-    area_->setNote(
-        slips_.isStale()
-            ? tr("of before the last change; measure again under Wheels")
-            : tr("where tyres touch, along their way: above zero the wheel is pushed, below it spins"));
+    area_->setNote(slips_.isStale()
+                       ? tr("of before the last change; measure again under Wheels")
+                       : tr("slip where tyres touch: above zero they are dragged, below they spin"));
     canvas_->update();
     emit retold();
 }

@@ -32,9 +32,8 @@ QString noWheels(const Session& session) {
 // ---- rolling
 
 RollCard::RollCard(Session& session)
-    : FormCard(session, "roll", {"coupling.roll"},
-               {tr("Rolling wheels"), tr("Let roll"), "letRoll", QString()}),
-      free_(makeButton(tr("Free"), "freeWheels")) {
+    : FormCard(session, "roll", {"coupling.roll"}, {tr("Rolling wheels"), tr("Roll"), "letRoll", QString()}),
+      free_(makeButton(tr("Stop rolling"), "freeWheels")) {
     add({.argument = "@by",
          .label = tr("Turned by"),
          .choices = {{tr("any motion"), "motion"}, {tr("its way along the path"), "path"}},
@@ -87,8 +86,7 @@ void RollCard::refresh() {
 // ---- leaning
 
 LeanCard::LeanCard(Session& session)
-    : FormCard(session, "lean", {"coupling.lean"},
-               {tr("Leaning wheels"), tr("Let lean"), "letLean", QString()}),
+    : FormCard(session, "lean", {"coupling.lean"}, {tr("Leaning wheels"), tr("Lean"), "letLean", QString()}),
       upright_(makeButton(tr("Remove"), "removeLean")) {
     add({.argument = "ground",
          .label = tr("Stands on"),
@@ -121,15 +119,15 @@ void LeanCard::refresh() {
     if (leaning) {
         do_->setEnabled(false);
         const Part* frame = session_.document().parts.find(leaning->driven().part());
-        return facts_->setText(tr("Leans %1: turn x of %2. It touches the ground whatever you do.")
+        return facts_->setText(tr("Leans by %1, turn x of %2; it stays on the ground.")
                                    .arg(QString::fromStdString(format_angle(
                                             session_.valueOf({frame->id, ChannelKind::TurnX}), 1)),
                                         QString::fromStdString(frame->name)));
     }
     if (!do_->isEnabled()) return;
     do_->setEnabled(!session_.previewed());
-    facts_->setText(
-        tr("A frame below each picked wheel leans it: over the edge of its tread, down to its side."));
+    facts_->setText(tr(
+        "Adds a lean frame under each picked wheel: it leans over the edge of its tread, down to its side."));
 }
 
 // ---- slip

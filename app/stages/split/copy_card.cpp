@@ -7,13 +7,13 @@ namespace pivrak {
 using nlohmann::json;
 
 CopyCard::CopyCard(Session& session)
-    : FormCard(
-          session, "copy", {"part.repeat_line", "part.repeat_round", "part.mirror", "part.duplicate"},
-          {tr("Copies"), tr("Preview"), "previewCopy",
-           tr("Pick the parts to copy; what they carry comes along, with joints, couplings and keys.")}) {
+    : FormCard(session, "copy", {"part.repeat_line", "part.repeat_round", "part.mirror", "part.duplicate"},
+               {tr("Copies"), tr("Preview"), "previewCopy",
+                tr("Pick the parts to copy; what they carry comes along, with joints, couplings and keys.")}),
+      click_(new PlaceButton(session, "copyClickPlace")) {
     const QStringList line{"part.repeat_line", "part.duplicate"};
     add({.argument = "@way",
-         .label = tr("How"),
+         .label = tr("Kind"),
          .choices = {{tr("repeat in a line"), "part.repeat_line"},
                      {tr("repeat round an axis"), "part.repeat_round"},
                      {tr("mirror"), "part.mirror"},
@@ -44,12 +44,18 @@ CopyCard::CopyCard(Session& session)
          .shown_for = {"part.mirror"},
          .choices = {{tr("left and right, across Y"), "y"},
                      {tr("front and rear, across X"), "x"},
-                     {tr("above and below, across Z"), "z"}},
+                     {tr("above and below, across Z"), "z"},
+                     {tr("along picked face"), "face"},
+                     {tr("between two places"), "between"}},
          .object_name = "mirrorPlane"});
     add({.argument = "@axis",
          .label = tr("Axis along"),
          .shown_for = {"part.repeat_round"},
-         .choices = {{tr("X"), "x"}, {tr("Y"), "y"}, {tr("Z"), "z"}},
+         .choices = {{tr("X"), "x"},
+                     {tr("Y"), "y"},
+                     {tr("Z"), "z"},
+                     {tr("places 1 to 2"), "places"},
+                     {tr("square to a face"), "face"}},
          .object_name = "roundAxis"});
     add({.argument = "angle",
          .label = tr("Step"),
@@ -60,7 +66,8 @@ CopyCard::CopyCard(Session& session)
          .shown_for = {"part.repeat_round", "part.mirror"},
          .choices = {{tr("the origin"), "origin"},
                      {tr("pivot of what carries it"), "parent"},
-                     {tr("its own pivot"), "own"}},
+                     {tr("its own pivot"), "own"},
+                     {tr("place clicked last"), "place"}},
          .object_name = "copyCentre"});
     add({.argument = "riders",
          .label = tr("Riders"),
@@ -69,7 +76,12 @@ CopyCard::CopyCard(Session& session)
     add({.argument = "shape_alone",
          .label = tr("the shape alone, without what it carries"),
          .object_name = "copyAlone"});
+    addButtons({click_});
     finish(false);
+    for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
+        connect(&session_, signal, this, [this] {
+            if (isVisible()) refresh();
+        });
     for (QLineEdit* edit : findChildren<QLineEdit*>())
         connect(edit, &QLineEdit::returnPressed, this, [this] { doStep(); });
     for (QComboBox* choice : findChildren<QComboBox*>())
@@ -78,11 +90,57 @@ CopyCard::CopyCard(Session& session)
         });
 }
 
+/// Where a place is at rest that was clicked last, or so many before.
+std::optional<Vec3> CopyCard::clicked(std::size_t before) const {
+    const auto& places = session_.picks().places;
+    if (before >= places.size()) return std::nullopt;
+    const PickedPlace& place = places[places.size() - 1 - before];
+    const Document& document = session_.document();
+    return place_in_world(
+        document, place,
+        document.parts.contains(place.part) ? world_from_rest(document, place.part) : Frame{});
+}
+
+/// The plane of a mirror, or the axis of a turn, where the choice names picked things; none until they are
+/// there.
+std::optional<Plane> CopyCard::picked() const {
+    const std::string way = lead() == "part.mirror" ? valueOf("@plane") : valueOf("@axis");
+    if (way == "face") return picked_face_plane(session_.document(), session_.picks());
+    const auto to = clicked(0), from = clicked(1);
+    if (!to || !from || !((*to - *from).norm() > 1e-9)) return std::nullopt;
+    return Plane{way == "between" ? Vec3(0.5 * (*from + *to)) : *from, (*to - *from).normalized()};
+}
+
+/// Whether the plane or the axis is a picked one.
+bool CopyCard::isPicked() const {
+    const std::string way = lead() == "part.mirror"         ? valueOf("@plane")
+                            : lead() == "part.repeat_round" ? valueOf("@axis")
+                                                            : std::string();
+    return way == "face" || way == "between" || way == "places";
+}
+
+QString CopyCard::obstacle() const {
+    if (isPicked() && !picked())
+        return (lead() == "part.mirror" ? valueOf("@plane") : valueOf("@axis")) == "face"
+                   ? tr("Pick a face first, under Pick.")
+                   : tr("Click two places first.");
+    return isOfUse("@centre") && valueOf("@centre") == "place" && lead() != "part.repeat_line" &&
+                   lead() != "part.duplicate" && !clicked(0)
+               ? tr("Click a place first.")
+               : QString();
+}
+
+/// A picked plane or axis says itself where it is.
+bool CopyCard::isOfUse(const std::string& argument) const {
+    return argument != "@centre" || !isPicked();
+}
+
 /// What a copy is turned round, or mirrored through.
 Vec3 CopyCard::centre(const json& parts) const {
     const Document& document = session_.document();
     const Part* part =
         parts.empty() ? nullptr : document.parts.find(PartId{parts.back().get<std::uint64_t>()});
+    if (valueOf("@centre") == "place") return clicked(0).value_or(Vec3(0, 0, 0));
     if (part && valueOf("@centre") == "own") return world_from_rest(document, part->id).translation;
     if (part && part->parent && valueOf("@centre") == "parent")
         return world_from_rest(document, part->parent).translation;
@@ -101,20 +159,23 @@ void CopyCard::amend(json& step) const {
     const json shift{valueOf("@x"), valueOf("@y"), valueOf("@z")}, place{middle.x(), middle.y(), middle.z()};
     if (lead() == "part.repeat_line") step["step"] = shift;
     if (lead() == "part.duplicate") step["shift"] = shift;
-    if (lead() == "part.mirror") {
-        step["normal"] = unit(valueOf("@plane"));
-        step["point"] = place;
-    }
-    if (lead() == "part.repeat_round") {
-        step["axis"] = unit(valueOf("@axis"));
-        step["centre"] = place;
+    const bool mirrors = lead() == "part.mirror", turns = lead() == "part.repeat_round";
+    if (!mirrors && !turns) return;
+    const char *way = mirrors ? "normal" : "axis", *at = mirrors ? "point" : "centre";
+    if (const auto plane = isPicked() ? picked() : std::nullopt) {
+        step[way] = {plane->normal.x(), plane->normal.y(), plane->normal.z()};
+        step[at] = {plane->point.x(), plane->point.y(), plane->point.z()};
+    } else if (!isPicked()) {
+        step[way] = unit(valueOf(mirrors ? "@plane" : "@axis"));
+        step[at] = place;
     }
 }
 
 void CopyCard::refresh() {
+    click_->refresh();
     FormCard::refresh();
     if (session_.previewed()) do_->setEnabled(true);
-    if (!session_.selection().empty())
+    if (!session_.selection().empty() && obstacle().isEmpty())
         facts_->setText(
             tr("%1 picked, with what they carry").arg(countWords(session_.selection().size(), "part")));
 }

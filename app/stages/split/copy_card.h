@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/stages/kit/form_card.h"
+#include "app/stages/kit/place_button.h"
 
 namespace pivrak {
 
@@ -15,9 +16,16 @@ public:
 protected:
     std::string operation() const override { return lead(); }
     void amend(nlohmann::json& step) const override;
+    QString obstacle() const override;
+    bool isOfUse(const std::string& argument) const override;
 
 private:
+    std::optional<Vec3> clicked(std::size_t before) const;
+    std::optional<Plane> picked() const;
+    bool isPicked() const;
     Vec3 centre(const nlohmann::json& parts) const;
+
+    PlaceButton* click_;
 };
 
 }  // namespace pivrak

@@ -12,7 +12,7 @@ SetCard::SetCard(Session& session, QWidget* parent)
     name_->setObjectName(QStringLiteral("setName"));
     name_->setPlaceholderText(tr("covers, lifting gear …"));
     addWidget(list_);
-    addRow(tr("New set"), name_);
+    addRow(tr("Set name"), name_);
     make_ = makeButton(tr("Make it of the picked parts"), "makeSet", true);
     addButtons({make_});
     const auto run_on_members = [this](nlohmann::json step) {
@@ -39,7 +39,13 @@ SetCard::SetCard(Session& session, QWidget* parent)
         session_.run({{"op", "set.change"}, {"set", current()->name}, {"take", session_.selectedIds()}});
     });
     addButtons({pick, hide_, only});
-    addButtons({lock_, remove});
+    rename_ = button(tr("Rename"), "renameSet", [this] {
+        if (session_.run({{"op", "set.change"},
+                          {"set", current()->name},
+                          {"name", name_->text().trimmed().toStdString()}}))
+            name_->clear();
+    });
+    addButtons({lock_, rename_, remove});
     addButtons({add_, take_});
     const auto make = [this] {
         if (session_.run({{"op", "set.make"},
@@ -94,6 +100,8 @@ void SetCard::refresh() {
     for (QPushButton* button : for_set_) button->setEnabled(some);
     add_->setEnabled(set && !session_.selection().empty());
     take_->setEnabled(some && !session_.selection().empty());
+    rename_->setEnabled(set && !session_.previewed() && !name_->text().trimmed().isEmpty());
+    rename_->setToolTip(tr("Gives the set in the list the name typed above"));
     make_->setEnabled(!session_.selection().empty() && !name_->text().trimmed().isEmpty());
     if (!set) return;
     const auto any = [&](auto is) {

@@ -22,7 +22,7 @@ private:
     Session& session_;
     QListWidget* list_;
     QLineEdit* name_;
-    QPushButton *make_, *hide_, *lock_;
+    QPushButton *make_, *hide_, *lock_, *rename_;
     std::vector<QPushButton*> for_set_;
     QPushButton *add_, *take_;
 };

@@ -1,5 +1,7 @@
 #include "app/stages/tree/carrier_card.h"
 
+#include <QHideEvent>
+
 namespace pivrak {
 
 using nlohmann::json;
@@ -57,6 +59,7 @@ void CarrierCard::refresh() {
 DatumCard::DatumCard(Session& session, QWidget* parent)
     : Card(tr("Datums and frames"), parent),
       session_(session),
+      click_(new PlaceButton(session, "datumClickPlace")),
       datum_(makeButton(tr("New datum"), "addDatum")),
       group_(makeButton(tr("Group  Ctrl+G"), "groupParts")),
       above_(makeButton(tr("Frame above"), "frameAbove")),
@@ -65,11 +68,12 @@ DatumCard::DatumCard(Session& session, QWidget* parent)
       takes_joint_(makeCheck(tr("takes over joint and keys"), "frameTakesJoint", true)),
       what_(makeChoice("alignWhat",
                        {{tr("place and axes"), "both"}, {tr("place"), "place"}, {tr("axes"), "axes"}})) {
-    datum_->setToolTip(tr("A frame without a shape, at the pivot of the part picked last"));
+    datum_->setToolTip(tr(
+        "A frame without a shape, at the place clicked last, or else at the pivot of the part picked last"));
     above_->setToolTip(
         tr("A frame between each part and its carrier: animate it, and the part can be exchanged"));
-    addButtons({datum_, group_});
-    addButtons({above_});
+    addButtons({click_, datum_});
+    addButtons({group_, above_});
     addWidget(takes_joint_);
     addRow(tr("Align"), what_);
     addButtons({align_});
@@ -80,7 +84,11 @@ DatumCard::DatumCard(Session& session, QWidget* parent)
     });
     connect(datum_, &QPushButton::clicked, this, [this] {
         json step{{"op", "datum.add"}};
-        if (session_.primary()) step["like"] = session_.primary().value;
+        const json place = click_->place();
+        if (!place.is_null())
+            step["place"] = place;
+        else if (session_.primary())
+            step["like"] = session_.primary().value;
         const Part* part = session_.document().parts.find(session_.primary());
         if (part && part->parent) step["under"] = part->parent.value;
         session_.run(step);
@@ -94,6 +102,7 @@ DatumCard::DatumCard(Session& session, QWidget* parent)
                       {"takes_joint", takes_joint_->isChecked()}});
     });
     connect(align_, &QPushButton::clicked, this, &DatumCard::alignToLast);
+    connect(&session_, &Session::pickSettingsChanged, this, [this] { click_->refresh(); });
 }
 
 void DatumCard::alignToLast() {
@@ -104,6 +113,7 @@ void DatumCard::alignToLast() {
 }
 
 void DatumCard::refresh() {
+    click_->refresh();
     const bool open = session_.previewed() != nullptr, some = !session_.selection().empty() && !open;
     datum_->setEnabled(!open);
     for (QPushButton* button : {group_, above_}) button->setEnabled(some);
@@ -120,7 +130,14 @@ void DatumCard::refresh() {
 
 PlaceCard::PlaceCard(Session& session)
     : FormCard(session, "place", {"tree.place"},
-               {tr("Place at rest"), tr("Preview"), "previewPlace", tr("Pick what is to be moved.")}) {
+               {tr("Place at rest"), tr("Preview"), "previewPlace", QString()}),
+      gauges_(makeButton(tr("Gauges in the view"), "placeGauges")) {
+    gauges_->setCheckable(true);
+    gauges_->setToolTip(tr(
+        "Three rules and three dials at the pivot of the part picked last: drag a knob, or type beside it"));
+    addButtons({gauges_});
+    connect(gauges_, &QPushButton::toggled, this, [this](bool on) { session_.setPlacing(on); });
+    connect(&session_, &Session::placingChanged, this, [this] { gauges_->setChecked(session_.isPlacing()); });
     const auto way = [&](const char* argument, const QString& tip) {
         add({.argument = argument, .placeholder = tr("0 mm"), .tip = tip});
     };
@@ -133,12 +150,20 @@ PlaceCard::PlaceCard(Session& session)
     finish(true);
 }
 
+void PlaceCard::hideEvent(QHideEvent* event) {
+    if (!event->spontaneous()) session_.setPlacing(false);
+    FormCard::hideEvent(event);
+}
+
 void PlaceCard::amend(nlohmann::json& step) const {
     step["parts"] = session_.selectedIds();
 }
 
 QString PlaceCard::obstacle() const {
-    return session_.selection().empty() ? tr("Pick what is to be moved.") : QString();
+    if (session_.selection().empty()) return tr("Pick what is to be moved.");
+    for (const char* argument : {"forward", "left", "up", "turn"})
+        if (!valueOf(argument).empty()) return {};
+    return tr("Type how far, or drag the gauges in the view.");
 }
 
 }  // namespace pivrak

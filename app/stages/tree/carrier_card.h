@@ -2,6 +2,7 @@
 
 #include "app/session/session.h"
 #include "app/stages/kit/form_card.h"
+#include "app/stages/kit/place_button.h"
 
 namespace pivrak {
 
@@ -31,6 +32,7 @@ public:
 private:
     void alignToLast();
     Session& session_;
+    PlaceButton* click_;
     QPushButton *datum_, *group_, *above_, *align_, *replace_;
     QCheckBox* takes_joint_;
     QComboBox* what_;
@@ -46,6 +48,11 @@ public:
 protected:
     void amend(nlohmann::json& step) const override;
     QString obstacle() const override;
+    /// Elsewhere gauges are those of joints again.
+    void hideEvent(QHideEvent* event) override;
+
+private:
+    QPushButton* gauges_;
 };
 
 /// Puts all picked parts but the last under the last one. Answers why not, or nothing when it can be done.

@@ -7,7 +7,7 @@ namespace pivrak {
 /// A wheel that rolls by any motion of what carries it. Its state is its turn.
 struct RollStep {
     static constexpr StepRank rank = StepRank::Frames;
-    static constexpr bool stateful = true;
+    static constexpr bool stateful = true, adds_up = true;
     /// Where it was.
     struct Memory {
         Vec3 hub, forward;

@@ -74,16 +74,21 @@ void GroundMap::each_near(double x0, double y0, double x1, double y1, Take take)
     };
     const int c0 = place(x0 - bounds_.min.x(), columns_), c1 = place(x1 - bounds_.min.x(), columns_),
               r0 = place(y0 - bounds_.min.y(), rows_), r1 = place(y1 - bounds_.min.y(), rows_);
-    for (int r = r0; r <= r1; ++r)
-        for (int c = c0; c <= c1; ++c) {
-            const std::size_t square = static_cast<std::size_t>(r) * static_cast<std::size_t>(columns_) +
-                                       static_cast<std::size_t>(c);
-            for (std::uint32_t i = first_[square]; i < first_[square + 1]; ++i) {
-                const Member& t = members_[i];
-                // One that lies in several squares is taken in the first of them.
-                if (c == std::max<int>(t.column, c0) && r == std::max<int>(t.row, r0)) take(t);
-            }
+    const auto in_square = [&](int c, int r) {
+        const std::size_t square =
+            static_cast<std::size_t>(r) * static_cast<std::size_t>(columns_) + static_cast<std::size_t>(c);
+        for (std::uint32_t i = first_[square]; i < first_[square + 1]; ++i) {
+            const Member& t = members_[i];
+            // One that lies in several squares is taken in the first of them.
+            if (c == std::max<int>(t.column, c0) && r == std::max<int>(t.row, r0)) take(t);
         }
+    };
+    // From the middle outwards: what lies there settles most of what is about it.
+    const int mc = (c0 + c1) / 2, mr = (r0 + r1) / 2;
+    in_square(mc, mr);
+    for (int r = r0; r <= r1; ++r)
+        for (int c = c0; c <= c1; ++c)
+            if (c != mc || r != mr) in_square(c, r);
 }
 
 std::optional<double> GroundMap::height(double x, double y) const {

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <tuple>
 
 namespace pivrak {
 namespace {
@@ -36,17 +37,22 @@ bool is_inside(const std::array<Vec3, 3>& t, double x, double y, double turn) {
 }  // namespace
 
 UprightStand::UprightStand(const GroundWheel& wheel, const Vec3& up)
-    : hub_(wheel.hub), axle_(wheel.axle), radius_(wheel.radius_m), half_(wheel.half_width_m) {
+    : hub_(wheel.hub),
+      axle_(wheel.axle),
+      radius_(wheel.radius_m),
+      half_(wheel.half_width_m),
+      slack_(1e-9 * wheel.radius_m) {
     const Vec3 across = up - up.dot(axle_) * axle_;
     share_ = across.norm();
     up_ = share_ > 1e-9 ? Vec3(across / share_) : any_perpendicular(axle_);
     forward_ = axle_.cross(up_);
+    axle_size_ = axle_.cwiseAbs(), forward_size_ = forward_.cwiseAbs(), up_size_ = up_.cwiseAbs();
 }
 
-/// As far as it reaches sideways, and as far as it shifts sideways when it is moved up or down a slope.
 Vec2 UprightStand::reach() const {
     const auto along = [&](int axis) {
-        return radius_ * (std::abs(forward_[axis]) + 3 * std::abs(up_[axis])) + half_ * std::abs(axle_[axis]);
+        return radius_ * (std::abs(forward_[axis]) + radii_moved * std::abs(up_[axis])) +
+               half_ * std::abs(axle_[axis]);
     };
     return {along(0), along(1)};
 }
@@ -56,33 +62,42 @@ double UprightStand::round(double forward) const {
     return std::sqrt(std::max(0.0, radius_ * radius_ - forward * forward));
 }
 
-void UprightStand::triangle(const Vec3 at[3]) {
+UprightStand::Bound UprightStand::bound(const Vec3 at[3], double lift) const {
+    Bound out;
     const Vec3 a = at[0] - hub_, b = at[1] - hub_, c = at[2] - hub_;
     const double xa = forward_.dot(a), xb = forward_.dot(b), xc = forward_.dot(c),
                  rear = std::min(xa, std::min(xb, xc)), front = std::max(xa, std::max(xb, xc));
-    if ((rear > radius_) | (front < -radius_)) return;
+    if ((rear > radius_) | (front < -radius_)) return out;
     const double ya = axle_.dot(a), yb = axle_.dot(b), yc = axle_.dot(c),
                  right = std::min(ya, std::min(yb, yc)), left = std::max(ya, std::max(yb, yc));
-    if ((right > half_) | (left < -half_)) return;
+    if ((right > half_) | (left < -half_)) return out;
     const double za = up_.dot(a), zb = up_.dot(b), zc = up_.dot(c);
-    double most = std::max(za, std::max(zb, zc)) + radius_;
-    if (most <= lift_) return;
-    const Triangle t{Vec3(xa, ya, za), Vec3(xb, yb, zb), Vec3(xc, yc, zc)};
+    out.most = std::max(za, std::max(zb, zc)) + radius_;
+    if (out.most < lift) return out;
+    out.at = {Vec3(xa, ya, za), Vec3(xb, yb, zb), Vec3(xc, yc, zc)};
+    const Triangle& t = out.at;
     const Vec3 normal = (t[1] - t[0]).cross(t[2] - t[0]);
-    if (std::abs(normal.z()) > 1e-6 * (std::abs(normal.x()) + std::abs(normal.y()))) {
-        const double rise = -normal.x() / normal.z(), lean = -normal.y() / normal.z();
-        const double x = std::clamp(rise == 0 ? 0.0 : radius_ * rise / std::sqrt(1 + rise * rise),
-                                    std::max(rear, -radius_), std::min(front, radius_));
-        const double from = std::max(right, -half_), to = std::min(left, half_);
-        // Level across, it touches along its whole width: its middle tells where.
-        const double y = lean == 0 ? std::clamp(0.0, from, to) : lean > 0 ? to : from;
-        const Vec3 place(x, y, t[0].z() + rise * (x - t[0].x()) + lean * (y - t[0].y()));
-        most = std::min(most, place.z() + round(x));
-        if (most <= lift_) return;
-        if (is_inside(t, x, y, normal.z())) return point(place);
-    }
+    out.may = true;
+    if (!(std::abs(normal.z()) > 1e-6 * (std::abs(normal.x()) + std::abs(normal.y())))) return out;
+    const double rise = -normal.x() / normal.z(), lean = -normal.y() / normal.z();
+    const double x = std::clamp(rise == 0 ? 0.0 : radius_ * rise / std::sqrt(1 + rise * rise),
+                                std::max(rear, -radius_), std::min(front, radius_));
+    const double from = std::max(right, -half_), to = std::min(left, half_);
+    // Level across, it touches along its whole width: its middle tells where.
+    const double y = lean == 0 ? std::clamp(0.0, from, to) : lean > 0 ? to : from;
+    out.place = Vec3(x, y, t[0].z() + rise * (x - t[0].x()) + lean * (y - t[0].y()));
+    out.most = std::min(out.most, out.place.z() + round(x));
+    out.may = out.most >= lift;
+    out.inside = out.may && is_inside(t, x, y, normal.z());
+    return out;
+}
+
+void UprightStand::triangle(const Vec3 at[3]) {
+    const Bound found = bound(at, lift_ - slack_);
+    if (!found.may) return;
+    if (found.inside) return point(found.place);
     if (count_ == waiting_.size()) cut_waiting();
-    waiting_[count_++] = {t, most};
+    waiting_[count_++] = {found.at, found.most};
 }
 
 /// The most promising first: it settles most of the others.
@@ -91,7 +106,7 @@ void UprightStand::cut_waiting() {
         const auto end = waiting_.begin() + static_cast<std::ptrdiff_t>(count_);
         const auto best = std::max_element(
             waiting_.begin(), end, [](const Waiting& a, const Waiting& b) { return a.most < b.most; });
-        if (!(best->most > lift_)) break;
+        if (!(best->most >= lift_ - slack_)) break;
         cut(best->at);
         *best = *(end - 1);
         --count_;
@@ -107,7 +122,7 @@ void UprightStand::cut(const Triangle& triangle) {
 }
 
 void UprightStand::edge(const Vec3& a, const Vec3& b) {
-    if (std::max(a.z(), b.z()) + radius_ <= lift_) return;
+    if (std::max(a.z(), b.z()) + radius_ < lift_ - slack_) return;
     // The stretch of it that lies below the wheel.
     double from = 0, to = 1;
     const double run = b.x() - a.x();
@@ -128,7 +143,10 @@ void UprightStand::edge(const Vec3& a, const Vec3& b) {
 
 void UprightStand::point(const Vec3& place) {
     const double needed = place.z() + round(place.x());
-    if (needed <= lift_) return;
+    if (needed < lift_) return;
+    // Of places that ask for the same, the one nearest to the middle of the tread.
+    const auto rank = [](const Vec3& p) { return std::tuple(std::abs(p.y()), p.y(), p.x(), p.z()); };
+    if (needed == lift_ && !(rank(place) < rank(touch_))) return;
     lift_ = needed;
     touch_ = place;
 }

@@ -11,7 +11,7 @@ namespace pivrak {
 /// the axle it is a circle: the lift that a point asks for is concave along the way forward and linear
 /// across it. So a triangle asks for the most where its slope is the circle's, at one end of the tread, and
 /// never for more than its plane does within the box about it. Triangles that ask for less than what is
-/// already found are not cut at all.
+/// already found are not cut at all. In whatever order they come, the outcome is the same to the last bit.
 class UprightStand {
 public:
     /// `up` as `GroundMap::stand` has it.
@@ -19,15 +19,20 @@ public:
 
     /// False where `up` is no way for such a wheel.
     bool can_move() const { return share_ >= 1e-6; }
-    /// Half sizes of the rectangle, seen from above, that can matter [m].
+    /// Half sizes of the rectangle, seen from above, that can matter [m]: as far as it reaches sideways, and
+    /// as far as it shifts sideways when it is moved up or down by so many radii.
     Vec2 reach() const;
-    /// Whether what lies in a box could ask for more than what is found so far.
+    static constexpr double radii_moved = 3;
+    /// Whether what lies in a box could ask for as much as what is found so far.
     bool may_meet(const Vec3f& low, const Vec3f& high) const {
         const Vec3 middle = 0.5 * (low + high).cast<double>() - hub_,
                    half = 0.5 * (high - low).cast<double>();
-        return std::abs(forward_.dot(middle)) <= radius_ + forward_.cwiseAbs().dot(half) &&
-               std::abs(axle_.dot(middle)) <= half_ + axle_.cwiseAbs().dot(half) &&
-               up_.dot(middle) + up_.cwiseAbs().dot(half) + radius_ > lift_;
+        const double ahead = std::abs(forward_.dot(middle)) - forward_size_.dot(half);
+        if (ahead > radius_ || std::abs(axle_.dot(middle)) > half_ + axle_size_.dot(half)) return false;
+        // No place of it lies further below than the round does where it is nearest.
+        const double below = lift_ - slack_ - up_.dot(middle) - up_size_.dot(half);
+        return below <= 0 ||
+               (below <= radius_ && (ahead <= 0 || below * below + ahead * ahead <= radius_ * radius_));
     }
     void triangle(const Vec3 at[3]);
     /// None when no triangle lies in the way.
@@ -40,6 +45,14 @@ private:
         Triangle at;
         double most;
     };
+    /// How much a triangle may ask for, and whether a place in its middle is what tells.
+    struct Bound {
+        bool may = false, inside = false;
+        double most = 0;
+        Triangle at;
+        Vec3 place;
+    };
+    Bound bound(const Vec3 at[3], double lift) const;
     /// Forward, along the axle, up.
     Vec3 own(const Vec3& v) const { return {forward_.dot(v), axle_.dot(v), up_.dot(v)}; }
     double round(double forward) const;
@@ -49,7 +62,10 @@ private:
     void point(const Vec3& place);
 
     Vec3 hub_, axle_, forward_, up_;
-    double radius_, half_, share_;  ///< of a movement along the way asked for that goes along `up_`
+    Vec3 axle_size_, forward_size_, up_size_;  ///< without signs
+    double radius_, half_;
+    double slack_;  ///< below what is found so far, so that what is as good is looked at too
+    double share_;  ///< of a movement along the way asked for that goes along `up_`
     double lift_ = -1e300;
     Vec3 touch_{0, 0, 0};
     std::array<Waiting, 16> waiting_;

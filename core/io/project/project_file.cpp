@@ -119,7 +119,9 @@ Result<void> fill_shapes(const tinygltf::Model& model, const GltfIndices& indice
         }
         for (std::size_t g = 0; g < std::min(groups.size(), mesh.submeshes.size()); ++g)
             mesh.submeshes[g].group = groups[g];
-        document.shapes.set(make_shape(shape.id, shape.name, std::move(mesh)));
+        Shape filled = make_shape(shape.id, shape.name, std::move(mesh));
+        filled.made_of = shape.made_of;
+        document.shapes.set(std::move(filled));
     }
     return {};
 }

@@ -138,6 +138,7 @@ json project_to_json(const Document& document, const GltfIndices& indices) {
     for (const Shape& shape : document.shapes) {
         shapes.push_back({{"id", shape.id.value}, {"name", shape.name}, {"mesh", indices.meshes[i]}});
         if (!indices.groups[i].empty()) shapes.back()["groups"] = indices.groups[i];
+        if (!shape.made_of.is_null()) shapes.back()["made_of"] = shape.made_of;
         ++i;
     }
     i = 0;

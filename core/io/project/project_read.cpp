@@ -146,6 +146,16 @@ Part part_from_json(const json& entry) {
     return part;
 }
 
+/// How a stand-in was made; nothing where that is in no form that could be read.
+json made_of(const json& shape) {
+    const auto made = shape.find("made_of");
+    if (made == shape.end() || !made->is_object()) return {};
+    const auto kind = made->find("kind"), along = made->find("lies_along");
+    if (kind == made->end() || !kind->is_string()) return {};
+    if (along != made->end() && *along != "x" && *along != "y" && *along != "z") return {};
+    return *made;
+}
+
 std::optional<Handle> handle_from_json(const json& key, const char* side) {
     if (key.size() < 4 || !key.at(3).contains(side)) return std::nullopt;
     const json& given = key.at(3).at(side);
@@ -283,6 +293,7 @@ ProjectContents read_contents(const json& root) {
         Shape shape;
         shape.id = id_of<ShapeId>(entry);
         shape.name = entry.at("name").get<std::string>();
+        shape.made_of = made_of(entry);
         put(out.document.shapes, shape, out.document);
         out.indices.meshes.push_back(whole<int>(entry.at("mesh")));
         out.indices.groups.push_back(entry.value("groups", std::vector<std::string>{}));

@@ -225,8 +225,15 @@ Result<Outcome> build_gears(const Document& document, const Arguments& a, const 
         Part part;
         part.id = out.document.new_id<PartId>();
         part.name = names.take(fmt::format("Gear {}T", z));
-        const Shape made = make_shape(out.document.new_id<ShapeId>(), part.name,
-                                      solid_mesh(solid, 1e-3, stand_in_material(out.document)));
+        Shape made = make_shape(out.document.new_id<ShapeId>(), part.name,
+                                solid_mesh(solid, 1e-3, stand_in_material(out.document)));
+        made.made_of = {{"kind", "gear"},
+                        {"teeth", z},
+                        {"module", module},
+                        {"width", width},
+                        {"bore", 2e-3 * shape.bore_radius},
+                        {"web", false},
+                        {"lies_along", "y"}};
         part.shape = made.id;
         part.parent = on;
         part.parent_from_rest.translation = Vec3(0, along, 0);

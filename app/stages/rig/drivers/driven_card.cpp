@@ -226,7 +226,7 @@ void DrivenCard::showReplacing() {
         found ? tr("Take %1").arg(QString::fromStdString(channel_name(session_.document(), *other)))
               : tr("Take the picked one"));
     facts_->setVisible(true);
-    facts_->setText(tr("Pick the part that shall take the place of %1, here and wherever that is taken.")
+    facts_->setText(tr("Pick the part that takes the place of %1, here and wherever that is taken.")
                         .arg(QString::fromStdString(channel_name(session_.document(), *replacing_))));
 }
 

@@ -182,7 +182,7 @@ void FollowCard::amend(json& step) const {
 
 QString FollowCard::obstacle() const {
     if (followers().empty() || !driver())
-        return tr("Pick the parts that shall follow, then with Shift what they follow.");
+        return tr("Pick the parts that follow, then with Shift what they follow.");
     if (lead() == "poses" && !present(from_end_))
         return tr(
             "Put driver and driven at one end and press From here, then at the other and press To here.");

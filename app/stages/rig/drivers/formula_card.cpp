@@ -138,7 +138,7 @@ json FormulaCard::step() const {
 }
 
 QString FormulaCard::obstacle() const {
-    if (drivenParts().empty()) return tr("Pick the parts whose channel it shall give.");
+    if (drivenParts().empty()) return tr("Pick the parts whose channel it gives.");
     if (editor_->toPlainText().trimmed().isEmpty())
         return tr("Type the formula; for each name in it add an input below.");
     return {};

@@ -29,7 +29,8 @@ bool takesOut(int key) {
 ResponsePlot::ResponsePlot(Look& look) : look_(look) {
     setObjectName(QStringLiteral("responsePlot"));
     setFixedHeight(170);
-    setFocusPolicy(Qt::ClickFocus);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Response curve"));
     setMouseTracking(true);
     setToolTip(
         tr("Drag a point, or an end of the bar of the picked one; a double click puts one in, Delete takes "

@@ -5,9 +5,9 @@
 namespace pivrak {
 
 SwayCard::SwayCard(Session& session)
-    : FormCard(session, "sway", {"sway.add"},
-               {tr("Sway"), tr("Let them sway"), "addSway",
-                tr("Pick the parts that shall sway, and say how far.")}) {
+    : FormCard(
+          session, "sway", {"sway.add"},
+          {tr("Sway"), tr("Let them sway"), "addSway", tr("Pick the parts that sway, and say how far.")}) {
     add({.argument = "goes",
          .choices = {{tr("smooth chance"), "chance"}, {tr("even swings"), "swing"}},
          .object_name = "swayGoes"},

@@ -2,6 +2,7 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 #include <random>
 
@@ -145,6 +146,52 @@ TEST(GroundMap, NoGroundBelowIsNoContact) {
     const GroundMap ground(test::box({0, 0, 0}, {1, 1, 1}), Frame{});
     EXPECT_FALSE(ground.stand({{5, 5, 2}, {0, 1, 0}, 0.4, 0.1}, {0, 0, 1}).has_value());
     EXPECT_FALSE(GroundMap(Mesh{}, Frame{}).stand({}, {0, 0, 1}).has_value());
+}
+
+/// Bumps with a kerb, a plate that hangs over and a hole beside them.
+Mesh rough_ground(double cell, std::mt19937& random) {
+    Mesh mesh;
+    const int cells = static_cast<int>(8 / cell);
+    std::uniform_real_distribution<double> bump(-0.03, 0.03);
+    for (int i = 0; i <= cells; ++i)
+        for (int j = 0; j <= cells; ++j) {
+            const double x = -4 + cell * i, y = -4 + cell * j;
+            mesh.positions.push_back(
+                Vec3(x, y, 0.2 * std::sin(1.3 * x) * std::cos(0.9 * y) + bump(random)).cast<float>());
+        }
+    const auto row = static_cast<std::uint32_t>(cells + 1);
+    for (std::uint32_t i = 0; i + 1 < row; ++i)
+        for (std::uint32_t j = 0; j + 1 < row; ++j) {
+            const std::uint32_t a = i * row + j, b = a + row;
+            if (i % 7 == 3 && j % 5 == 2) continue;
+            mesh.indices.insert(mesh.indices.end(), {a, b, b + 1, a, b + 1, a + 1});
+        }
+    mesh = test::joined(mesh, test::box({-1, -2, -1}, {-0.5, 2, 0.25}));
+    return test::joined(mesh, test::box({1, -0.5, 0.9}, {1.6, 0.5, 1}));
+}
+
+// A level tread touches many triangles alike: which comes first must not matter.
+TEST(GroundMap, TheOrderOfTheTrianglesDoesNotMatter) {
+    std::mt19937 random(9);
+    Mesh mesh = rough_ground(0.25, random);
+    for (Vec3f& p : mesh.positions) p.z() = std::round(8 * p.z()) / 8;
+    Mesh shuffled = mesh;
+    std::vector<std::uint32_t> order(mesh.triangle_count());
+    for (std::uint32_t i = 0; i < order.size(); ++i) order[i] = i;
+    std::shuffle(order.begin(), order.end(), random);
+    for (std::size_t i = 0; i < order.size(); ++i)
+        for (std::size_t k = 0; k < 3; ++k) shuffled.indices[3 * i + k] = mesh.indices[3 * order[i] + k];
+    const GroundMap one(mesh, Frame{}), other(shuffled, Frame{});
+    std::uniform_real_distribution<double> place(-3, 3);
+    for (int i = 0; i < 2000; ++i) {
+        const GroundWheel wheel{{place(random), place(random), 1}, {0, 1, 0}, 0.35, 0.1};
+        const auto a = one.stand(wheel, {0, 0, 1}), b = other.stand(wheel, {0, 0, 1});
+        ASSERT_EQ(a.has_value(), b.has_value()) << i;
+        if (!a) continue;
+        EXPECT_EQ(a->lift_m, b->lift_m) << i;
+        EXPECT_EQ(a->place, b->place) << i;
+        EXPECT_EQ(a->normal, b->normal) << i;
+    }
 }
 
 }  // namespace

@@ -1,0 +1,245 @@
+// What was to be typed in jobs only: names of sets, points and forms of paths, ellipses, teeth and links of
+// chains.
+#include <gtest/gtest.h>
+
+#include "core/rig/paths/path_curve.h"
+#include "tests/app/app_test.h"
+#include "tests/support/steps.h"
+#include "tests/support/window.h"
+
+namespace pivrak {
+namespace {
+
+using nlohmann::json;
+using test::Hands;
+using test::runAll;
+
+TEST(TypedForms, ASetIsRenamed) {
+    Hands hands(test::look());
+    runAll(hands, {test::small_box("A", 0, 0), test::small_box("B", 1, 0)});
+    runAll(hands, {{{"op", "set.make"}, {"name", "spares"}, {"parts", {"A", "B"}}},
+                   {{"op", "set.make"}, {"name", "covers"}, {"parts", {"B"}}}});
+    hands.key(Qt::Key_2);
+    hands.click("tabSets");
+    auto* list = hands.find<QListWidget>("setList");
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(0)).center());
+    EXPECT_FALSE(hands.find("renameSet")->isEnabled()) << "no name is typed";
+    hands.type("setName", "old spares", false);
+    hands.click("renameSet");
+    EXPECT_EQ(hands.session.document().sets.begin()->name, "old spares")
+        << hands.refusals.join("; ").toStdString();
+    EXPECT_EQ(hands.session.document().sets.begin()->parts.size(), 2u);
+    hands.type("setName", "covers", false);
+    hands.click("renameSet");
+    EXPECT_EQ(hands.session.document().sets.begin()->name, "old spares");
+    EXPECT_TRUE(hands.refusals.join(";").contains("there is a set 'covers' already"));
+}
+
+TEST(TypedForms, PathsChangeTheirFormAndTheirPointsAreTyped) {
+    Hands hands(test::look());
+    runAll(hands, {{{"op", "path.add"},
+                    {"form", "smooth"},
+                    {"name", "way"},
+                    {"points", {{0, 0, 0}, {1, 1, 0}, {2, 0, 0}, {3, 1, 0}}}}});
+    hands.window.view().setDirection(0.4, 0.9);
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    hands.key(Qt::Key_5);
+    hands.click("tabPaths");
+    const auto path = [&]() -> const Path& { return *hands.session.document().paths.begin(); };
+    hands.session.setPathTool({path().id});
+    EXPECT_FALSE(hands.find("pathPointAt")->isEnabled()) << "no point is picked";
+    hands.choose("pathRuns", "polyline");
+    EXPECT_EQ(path().form, PathForm::Polyline);
+    const auto curve = PathCurve::make(path());
+    double straight = 0;
+    for (std::size_t i = 1; i < path().points.size(); ++i)
+        straight += (path().points[i].place - path().points[i - 1].place).norm();
+    EXPECT_NEAR(curve->length(), straight, 1e-9) << "straight from point to point";
+    hands.clickPathPoint(1);
+    EXPECT_TRUE(hands.find<QLineEdit>("pathPointAt")->text().startsWith("1.000 m, "))
+        << hands.find<QLineEdit>("pathPointAt")->text().toStdString();
+    hands.type("pathPointAt", "1 m, 1500 mm, 0.25");
+    EXPECT_EQ(path().points[1].place, Vec3(1, 1.5, 0.25)) << hands.refusals.join("; ").toStdString();
+    hands.type("pathPointAt", "1 m, 2 m");
+    EXPECT_EQ(path().points[1].place, Vec3(1, 1.5, 0.25));
+    EXPECT_FALSE(hands.refusals.isEmpty()) << "two numbers are no place";
+}
+
+// Source: an ellipse's places lie at x^2 / a^2 + y^2 / b^2 = 1.
+TEST(TypedForms, AnEllipseIsMadeOfTwoRadii) {
+    Hands hands(test::look());
+    hands.key(Qt::Key_5);
+    hands.click("tabPaths");
+    hands.type("circleRadius", "2 m", false);
+    hands.type("circleRadius2", "500 mm", false);
+    hands.click("addCircle");
+    ASSERT_EQ(hands.session.document().paths.size(), 1u) << hands.refusals.join("; ").toStdString();
+    const auto curve = PathCurve::make(*hands.session.document().paths.begin());
+    double least = 1e9, most = 0;
+    for (int i = 0; i < 400; ++i) {
+        const double out = curve->place(curve->length() * i / 400).norm();
+        least = std::min(least, out), most = std::max(most, out);
+    }
+    EXPECT_NEAR(most, 2, 1e-3);
+    EXPECT_NEAR(least, 0.5, 1e-3);
+    EXPECT_FALSE(hands.find("pathRuns")->isEnabled()) << "it stays round";
+}
+
+TEST(TypedForms, AChainTakesTypedTeethAndLinks) {
+    Hands hands(test::look());
+    const auto disc = [](const char* name, double x) {
+        return json{{"op", "stand_in.add"}, {"kind", "cylinder"}, {"name", name},   {"diameter", 0.15},
+                    {"length", 0.02},       {"axis", "y"},        {"at", {x, 0, 1}}};
+    };
+    runAll(hands, {disc("one", 0),
+                   disc("two", 0.6),
+                   {{"op", "joint.set"}, {"parts", {"one", "two"}}, {"kind", "hinge"}, {"axis", "x"}}});
+    hands.key(Qt::Key_5);
+    hands.click("tabChains");
+    hands.pickNamed({"one", "two"});
+    hands.click("takeWheels");
+    hands.choose("chainSize", "16B");
+    hands.type("chainTeeth", "19 19", false);
+    hands.type("chainLinks", "70", false);
+    hands.type("chainPattern", "2", false);
+    hands.click("layChain");
+    hands.click("acceptPreview");
+    ASSERT_EQ(hands.session.document().chains.size(), 1u) << hands.refusals.join("; ").toStdString();
+    const Chain& chain = *hands.session.document().chains.begin();
+    EXPECT_EQ(chain.wheels[0].teeth, 19) << "plain discs show none";
+    EXPECT_EQ(chain.link_count, 70);
+    EXPECT_EQ(chain.pattern, 2);
+}
+
+TEST(TypedForms, PlanetsTakeTypedTeeth) {
+    Hands hands(test::look());
+    const auto disc = [](const char* name, double diameter, double x, double length) {
+        return json{{"op", "stand_in.add"}, {"kind", "cylinder"}, {"name", name},     {"diameter", diameter},
+                    {"length", length},     {"axis", "y"},        {"at", {x, 0, 0.5}}};
+    };
+    runAll(hands, {disc("Sun", 0.1, 0, 0.03),
+                   disc("Planet", 0.12, 0.117, 0.03),
+                   disc("Ring", 0.36, 0, 0.03),
+                   disc("Carrier", 0.03, 0, 0.1),
+                   {{"op", "tree.parent"}, {"parts", {"Planet"}}, {"under", "Carrier"}},
+                   {{"op", "joint.set"},
+                    {"parts", {"Sun", "Planet", "Ring", "Carrier"}},
+                    {"kind", "hinge"},
+                    {"axis", "x"}},
+                   {{"op", "joint.set"}, {"parts", {"Ring"}}, {"channel", "turn"}, {"locked", true}}});
+    hands.key(Qt::Key_5);
+    hands.click("tabGears");
+    for (const auto& [part, field] :
+         {std::pair("Sun", "planetSun"), {"Ring", "planetRing"}, {"Planet", "planetPlanets"}}) {
+        hands.pickNamed({part});
+        hands.click(field);
+    }
+    hands.type("planetSunTeeth", "18", false);
+    hands.type("planetPlanetTeeth", "21", false);
+    hands.type("planetRingTeeth", "60", false);
+    hands.click("setPlanets");
+    hands.settle();
+    hands.click("acceptPreview");
+    ASSERT_EQ(hands.session.document().couplings.size(), 6u) << hands.refusals.join("; ").toStdString();
+    // Source: Willis' equation with the ring held: the carrier turns by 18 / (18 + 60) of the sun.
+    const double before = hands.session.turnOf(hands.named("Carrier"));
+    hands.typeAtGauge({hands.named("Sun"), ChannelKind::Turn}, "1 rad");
+    EXPECT_NEAR(hands.session.turnOf(hands.named("Carrier")) - before, 18.0 / 78, 1e-9);
+}
+
+TEST(PickedCopies, AreMirroredHalfWayBetweenTwoPlacesAndTurnedAboutAnAxisThroughThem) {
+    Hands hands(test::look());
+    runAll(hands,
+           {test::small_box("A", 0, 0), test::small_box("B", 1, 0.4), test::small_box("lamp", 0.2, 0)});
+    hands.window.view().setDirection(0.4, 0.6);
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    hands.key(Qt::Key_2);
+    hands.click("tabCopy");
+    hands.pickNamed({"lamp"});
+    hands.choose("copyWay", "part.mirror");
+    hands.choose("mirrorPlane", "between");
+    EXPECT_TRUE(hands.text("copyFacts").contains("Click two places"))
+        << hands.text("copyFacts").toStdString();
+    EXPECT_FALSE(hands.find("previewCopy")->isEnabled());
+    hands.click("copyClickPlace");
+    // Corners of both boxes, as they are seen.
+    std::vector<Vec3> corners;
+    for (const char* name : {"A", "B"}) {
+        const auto pixel = hands.visiblePixel(hands.named(name));
+        ASSERT_TRUE(pixel.has_value());
+        QTest::mouseClick(&hands.window.view(), Qt::LeftButton,
+                          corners.empty() ? Qt::NoModifier : Qt::ShiftModifier, *pixel);
+        hands.settle();
+        const PickedPlace& place = hands.session.picks().places.back();
+        corners.push_back(*place_in_world(hands.session.document(), place,
+                                          world_from_rest(hands.session.document(), place.part)));
+    }
+    hands.click("previewCopy");
+    hands.click("acceptPreview");
+    // A mirror image lies as far beyond the plane half way between as the original before it.
+    const Vec3 normal = (corners[1] - corners[0]).normalized(), middle = 0.5 * (corners[0] + corners[1]);
+    const Document& d = hands.session.document();
+    const auto centre = [&](PartId id) {
+        const Part& part = *d.parts.find(id);
+        return mesh_bounds(*d.shapes.find(part.shape)->mesh, world_from_rest(d, id) * part.part_from_shape)
+            .middle();
+    };
+    ASSERT_EQ(hands.session.selection().size(), 1u) << hands.refusals.join("; ").toStdString();
+    const Vec3 lamp = centre(hands.named("lamp")), image = centre(hands.session.primary());
+    EXPECT_LT((image - (lamp - 2 * normal.dot(lamp - middle) * normal)).norm(), 2e-3);
+}
+
+TEST(PickedDatums, ADatumStandsWhereAPlaceWasClicked) {
+    Hands hands(test::look());
+    runAll(hands, {test::small_box("A", 0.3, 0.1)});
+    hands.window.view().setDirection(0.4, 0.6);
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    hands.key(Qt::Key_4);
+    hands.click("tabCarrier");
+    hands.click("datumClickPlace");
+    hands.clickInView(hands.named("A"));
+    const PickedPlace place = hands.session.picks().places.back();
+    const Vec3 at = *place_in_world(hands.session.document(), place,
+                                    world_from_rest(hands.session.document(), place.part));
+    hands.click("addDatum");
+    const Document& d = hands.session.document();
+    EXPECT_LT((world_from_rest(d, hands.named("Datum")).translation - at).norm(), 1e-9)
+        << hands.refusals.join("; ").toStdString();
+    EXPECT_GT((at - Vec3(0.3, 0, 0.1)).norm(), 0.01) << "not its pivot";
+}
+
+TEST(TypedForms, AxesTurnByATypedAngle) {
+    Hands hands(test::look());
+    runAll(hands, {test::small_box("A", 0, 0)});
+    hands.key(Qt::Key_3);
+    hands.click("tabAim");
+    hands.pickNamed({"A"});
+    hands.type("turnAxesBy", "30", false);
+    hands.click("quarterAxes");
+    hands.click("acceptPreview");
+    const Frame rest = world_from_rest(hands.session.document(), hands.named("A"));
+    // About its own X: Y goes to (0, cos 30, sin 30).
+    EXPECT_LT((rest.axis(1) - Vec3(0, std::cos(pi / 6), std::sin(pi / 6))).norm(), 1e-9);
+}
+
+TEST(TypedForms, APairTakesATypedPhase) {
+    Hands hands(test::look());
+    const auto gear = [](const char* name, int teeth, double x) {
+        return json{{"op", "stand_in.add"}, {"kind", "gear"}, {"name", name}, {"teeth", teeth},
+                    {"module", 0.006},      {"width", 0.03},  {"axis", "y"},  {"at", {x, 0, 0.5}}};
+    };
+    runAll(hands, {gear("A", 18, 0),
+                   gear("B", 24, 0.126),
+                   {{"op", "joint.set"}, {"parts", {"A", "B"}}, {"kind", "hinge"}, {"axis", "x"}}});
+    hands.key(Qt::Key_5);
+    hands.click("tabGears");
+    hands.pickNamed({"A", "B"});
+    hands.type("pairPhase", "12 deg", false);
+    hands.click("coupleGears");
+    ASSERT_EQ(hands.session.document().couplings.size(), 1u) << hands.refusals.join("; ").toStdString();
+    EXPECT_NEAR(hands.session.turnOf(hands.named("B")), 12 * rad_per_deg, 1e-9)
+        << "the driver stands at zero";
+}
+
+}  // namespace
+}  // namespace pivrak
