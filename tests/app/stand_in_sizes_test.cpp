@@ -43,6 +43,18 @@ TEST(StandInSizes, MeasuresArePickedUpTypedAndWhatCountsOnThemFollows) {
     EXPECT_EQ(hands.session.history().steps().back().size(), 3u)
         << hands.session.history().steps().back().dump();
     EXPECT_FALSE(hands.find("previewSizes")->isEnabled());
+
+    // A plain large gear gets a web with holes: less of it is left.
+    hands.clickRow(hands.named("Gear 40T"));
+    const auto triangles = [&] {
+        const Document& now = hands.session.document();
+        return now.shapes.find(now.parts.find(hands.named("Gear 40T"))->shape)->mesh->triangle_count();
+    };
+    const std::size_t plain = triangles();
+    hands.click("sizes_web");
+    hands.click("previewSizes");
+    hands.click("acceptPreview");
+    EXPECT_GT(triangles(), plain) << hands.refusals.join("; ").toStdString();
 }
 
 }  // namespace
