@@ -109,11 +109,13 @@ TEST(Keyboard, AxlesAreSteeredAndWheelsLeftOutByKeys) {
                              {"at", {x, y, 0.4}}});
     test::runAll(hands, steps);
     hands.key(Qt::Key_5);
+    hands.pickNothing();
     hands.click("tabVehicle");
     hands.click("lookForWheels");
     auto* picture = hands.find<LayoutPicture>("layoutPicture");
     ASSERT_NE(picture, nullptr);
     QSignalSpy steered(picture, &LayoutPicture::axleClicked), dropped(picture, &LayoutPicture::wheelDropped);
+    ASSERT_EQ(hands.text("vehicleFacts").left(8), "4 wheels") << hands.text("vehicleFacts").toStdString();
     picture->setFocus(Qt::TabFocusReason);
     QTest::keyClick(picture, Qt::Key_Space);
     QTest::keyClick(picture, Qt::Key_Right);
