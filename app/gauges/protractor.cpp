@@ -85,13 +85,16 @@ void Protractor::paint_ticks(QPainter& painter, const Camera& camera, const QCol
 
 void Protractor::paint_limits(QPainter& painter, const Camera& camera, const Theme& theme) const {
     if (!limits) return;
-    const double span = std::min(limits->max - limits->min, 2 * pi);
+    // Beyond an open end it may turn all the way round.
+    const double span = std::min(limits->max - limits->min, 2 * pi),
+                 from = std::isfinite(limits->min) ? limits->min : limits->max - span;
     painter.setPen(QPen(theme.leaf, 3));
-    painter.drawPolyline(arc(camera, limits->min, limits->min + span, 0.93));
+    painter.drawPolyline(arc(camera, from, from + span, 0.93));
     painter.setPen(QPen(theme.rust, 3));
     for (const double end : {limits->min, limits->max})
-        painter.drawLine(gauge_point(camera.project(place(end, 0.87))),
-                         gauge_point(camera.project(place(end, 1.0))));
+        if (std::isfinite(end))
+            painter.drawLine(gauge_point(camera.project(place(end, 0.87))),
+                             gauge_point(camera.project(place(end, 1.0))));
 }
 
 void Protractor::paint_dial(QPainter& painter, const Camera& camera, const Theme& theme,

@@ -7,6 +7,7 @@
 #include "core/model/each_element.h"
 #include "core/model/edits/one_measure.h"
 #include "core/model/element_channels.h"
+#include "core/model/limit_ends.h"
 #include "core/motion/bake.h"
 #include "core/rig/driven_by.h"
 
@@ -56,7 +57,8 @@ void check_track(const Drivers& drivers, const Clip& clip, const Track& track,
     for (const Key& key : track.keys)
         if (limited && limits.clamp(key.value) != key.value) {
             add("keys.limit", fmt::format("'{}' is keyed to {} at frame {}, its limits are {} to {}", name,
-                                          shown(key.value), key.frame, shown(limits.min), shown(limits.max)));
+                                          shown(key.value), key.frame, format_end(kind, limits.min),
+                                          format_end(kind, limits.max)));
             break;
         }
     if (!track.keys.empty() && track.keys.back().frame > clip.last_frame)

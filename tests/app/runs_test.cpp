@@ -199,5 +199,42 @@ TEST(DriveMapByHand, ShowsWhoMovesWhomAndPicksByClick) {
     EXPECT_FALSE(map->isVisible());
 }
 
+TEST(RunsByHand, ACordIsTiedWherePlacesWereClicked) {
+    Hands hands(test::look());
+    runAll(hands, {box("Post", -1, 2),
+                   box("Hook", 1, 1.5),
+                   wheel("Pulley", 0.3, 0, 2.4),
+                   {{"op", "joint.set"}, {"parts", {"Pulley"}}, {"kind", "hinge"}, {"axis", "x"}}});
+    hands.window.view().setDirection(0.3, 0.5);
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    hands.key(Qt::Key_5);
+    hands.click("tabChains");
+    hands.choose("runKind", "tied");
+    take(hands, {"Pulley"}, "runWheels");
+    hands.click("runClickPlace");
+    std::vector<Vec3> ends;
+    for (const auto& [part, button] : {std::pair("Post", "runStartThere"), {"Hook", "runEndThere"}}) {
+        hands.clickInView(hands.named(part));
+        const PickedPlace& place = hands.session.picks().places.back();
+        ends.push_back(*place_in_world(hands.session.document(), place,
+                                       world_from_rest(hands.session.document(), place.part)));
+        hands.click(button);
+    }
+    EXPECT_TRUE(hands.text("runTied").contains("a place on Post to a place on Hook"))
+        << hands.text("runTied").toStdString();
+    hands.click("layRun");
+    hands.click("acceptPreview");
+    ASSERT_EQ(hands.session.document().chains.size(), 1u) << hands.refusals.join("; ").toStdString();
+    const Chain& cord = *hands.session.document().chains.begin();
+    const Document& d = hands.session.document();
+    // It hangs in the plane of its pulley.
+    const auto off = [&](const ChainTie& tie, const Vec3& clicked) {
+        const Vec3 way = world_from_rest(d, tie.part).point(tie.place) - clicked;
+        return std::hypot(way.x(), way.z());
+    };
+    EXPECT_LT(off(cord.ends->from, ends[0]), 1e-6);
+    EXPECT_LT(off(cord.ends->to, ends[1]), 1e-6);
+}
+
 }  // namespace
 }  // namespace pivrak

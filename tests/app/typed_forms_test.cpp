@@ -241,5 +241,87 @@ TEST(TypedForms, APairTakesATypedPhase) {
         << "the driver stands at zero";
 }
 
+TEST(TypedForms, ALimitMayBeTakenAtOneEndAlone) {
+    Hands hands(test::look());
+    runAll(hands, {test::small_box("lid", 0, 0),
+                   {{"op", "joint.set"}, {"parts", {"lid"}}, {"kind", "hinge"}, {"axis", "y"}},
+                   {{"op", "channel.set"}, {"parts", {"lid"}}, {"value", "-10 deg"}}});
+    hands.key(Qt::Key_4);
+    hands.pickNamed({"lid"});
+    hands.click("tabJoint");
+    hands.click("takeMin");
+    const auto limits = [&] {
+        return hands.session.document().parts.find(hands.named("lid"))->joint.turn.limits;
+    };
+    ASSERT_TRUE(limits().has_value()) << hands.refusals.join("; ").toStdString();
+    EXPECT_NEAR(limits()->min, -10 * rad_per_deg, 1e-4);
+    EXPECT_FALSE(std::isfinite(limits()->max));
+    EXPECT_EQ(hands.find<QLineEdit>("limitMax")->text(), "") << "it stays open";
+    hands.typeAtGauge({hands.named("lid"), ChannelKind::Turn}, "400");
+    EXPECT_NEAR(hands.session.turnOf(hands.named("lid")), 400 * rad_per_deg, 1e-9);
+    hands.typeAtGauge({hands.named("lid"), ChannelKind::Turn}, "-30");
+    EXPECT_NEAR(hands.session.turnOf(hands.named("lid")), limits()->min, 1e-12) << "and stops at the other";
+    auto* lowest = hands.find<QLineEdit>("limitMin");
+    QTest::mouseClick(lowest, Qt::LeftButton);
+    QTest::keyClick(lowest, Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClick(lowest, Qt::Key_Delete);
+    QTest::keyClick(lowest, Qt::Key_Return);
+    hands.settle();
+    EXPECT_FALSE(limits().has_value()) << "both ends are open again";
+}
+
+TEST(PickedPins, OfASingleLinkAreTheTwoPlacesClickedOnIt) {
+    Hands hands(test::look());
+    const auto sprocket = [](const char* name, double x) {
+        return json{{"op", "stand_in.add"}, {"kind", "sprocket"}, {"name", name}, {"teeth", 19},
+                    {"chain", "16B"},       {"width", 0.016},     {"axis", "y"},  {"at", {x, 0, 0.5}}};
+    };
+    runAll(hands, {sprocket("one", 0),
+                   sprocket("two", 0.4),
+                   test::small_box("Shoe", 0.2, 1),
+                   {{"op", "joint.set"}, {"parts", {"one", "two"}}, {"kind", "hinge"}, {"axis", "x"}},
+                   {{"op", "chain.add"}, {"wheels", {"one", "two"}}, {"name", "Drive"}}});
+    hands.pickNamed({"Shoe"});
+    hands.window.view().setDirection(0.3, 0.5);
+    hands.key(Qt::Key_F);
+    hands.key(Qt::Key_5);
+    hands.click("tabChains");
+    hands.click("linkParts");
+    hands.click("linkClickPins");
+    const Part before = *hands.session.document().parts.find(hands.named("Shoe"));
+    // Two corners of its box that are seen.
+    const Mesh& mesh = *hands.session.document().shapes.find(before.shape)->mesh;
+    const Frame world = hands.session.worldFromPart(before.id) * before.part_from_shape;
+    // A little inside its outline.
+    const Vec3 middle = mesh_bounds(mesh).middle();
+    const auto places = [&] { return hands.session.picks().places; };
+    const auto apart = [&] {
+        return places().size() > 1 && places().back().part == before.id &&
+               places()[places().size() - 2].part == before.id &&
+               (places().back().in_shape - places()[places().size() - 2].in_shape).norm() > 0.03;
+    };
+    for (std::size_t i = 0; i < mesh.positions.size() && !apart(); ++i) {
+        const QPoint at = Hands::pixel(hands.window.view().camera().project(
+            world.point(0.95 * mesh.positions[i].cast<double>() + 0.05 * middle)));
+        if (!hands.isClear(at)) continue;
+        QTest::mouseClick(&hands.window.view(), Qt::LeftButton,
+                          places().empty() ? Qt::NoModifier : Qt::ShiftModifier, at);
+        hands.settle();
+    }
+    ASSERT_TRUE(apart());
+    const Vec3 pins[] = {places()[places().size() - 2].in_shape, places().back().in_shape};
+    EXPECT_TRUE(hands.text("linkFacts").contains("two places clicked last"))
+        << hands.text("linkFacts").toStdString();
+    hands.click("buildLinks");
+    hands.settle();
+    hands.click("acceptPreview");
+    ASSERT_FALSE(hands.session.document().chains.begin()->links.empty())
+        << hands.refusals.join("; ").toStdString();
+    // Its pivot is on one of the pins, in the middle of its width.
+    const Vec3 pivot = hands.session.document().parts.find(before.id)->part_from_shape.inverse().translation;
+    const auto off = [&](const Vec3& pin) { return std::hypot(pivot.x() - pin.x(), pivot.z() - pin.z()); };
+    EXPECT_LT(std::min(off(pins[0]), off(pins[1])), 1e-6);
+}
+
 }  // namespace
 }  // namespace pivrak

@@ -4,6 +4,7 @@
 
 #include "app/session/words.h"
 #include "core/io/project/project_json.h"
+#include "core/model/limit_ends.h"
 
 namespace pivrak {
 
@@ -158,8 +159,9 @@ void SwingCard::proposeRange(const Part& part) {
         return QString::fromStdString(turns ? format_angle(v, 1)
                                             : format_length(v, session_.document().settings.length_unit, 3));
     };
-    from_->setText(shown(limits ? limits->min : -reach));
-    to_->setText(shown(limits ? limits->max : reach));
+    const Limits range = limits ? closed(*limits, reach) : Limits{-reach, reach};
+    from_->setText(shown(range.min));
+    to_->setText(shown(range.max));
 }
 
 void SwingCard::run() {

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/session/words.h"
+#include "core/model/limit_ends.h"
 
 namespace pivrak {
 namespace {
@@ -64,8 +65,9 @@ void SwingMapCard::propose(Joint& joint, PartId id) {
         return QString::fromStdString(
             turns(part) ? format_angle(v, 1) : format_length(v, session_.document().settings.length_unit, 3));
     };
-    joint.from->setText(shown(limits ? limits->min : -reach));
-    joint.to->setText(shown(limits ? limits->max : reach));
+    const Limits range = limits ? closed(*limits, reach) : Limits{-reach, reach};
+    joint.from->setText(shown(range.min));
+    joint.to->setText(shown(range.max));
 }
 
 std::optional<Limits> SwingMapCard::range(const Joint& joint, PartId id) {

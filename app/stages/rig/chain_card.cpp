@@ -29,7 +29,8 @@ ChainCard::ChainCard(Session& session)
       drop_links_(makeButton(tr("with its links"), "removeChainLinks")),
       link_parts_(new PartField(session, "linkParts", tr("take picked"), true)),
       piece_(new PartField(session, "linkPiece", tr("take picked"))),
-      take_up_(new PartField(session, "chainTakeUp", tr("none: take picked"))) {
+      take_up_(new PartField(session, "chainTakeUp", tr("none: take picked"))),
+      pins_(new PlaceButton(session, "linkClickPins")) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(9);
@@ -46,6 +47,9 @@ ChainCard::ChainCard(Session& session)
     chain_->addRow(tr("Links"), count_);
     chain_->addButtons({set_count_});
     links_->addRow(tr("Link, or two"), link_parts_);
+    pins_->setText(tr("Click its two pins"));
+    pins_->setToolTip(tr("Of a single link; left out, pins are half a pitch from its middle"));
+    links_->addButtons({pins_});
     links_->addButtons({build_});
     links_->addRow(tr("Bucket or pad"), piece_);
     links_->addRow(tr("on every"), every_);
@@ -90,9 +94,11 @@ ChainCard::ChainCard(Session& session)
         refreshMotion();
     });
     connect(build_, &QPushButton::clicked, this, with_chain([this](const Chain& one) {
-                return json{{"op", "chain.build"},
-                            {"chain", one.frame.value},
-                            {"parts", part_ids(link_parts_->parts())}};
+                json step{{"op", "chain.build"},
+                          {"chain", one.frame.value},
+                          {"parts", part_ids(link_parts_->parts())}};
+                if (const json pins = clickedPins(); !pins.empty()) step["pins"] = pins;
+                return step;
             }));
     connect(attach_, &QPushButton::clicked, this, with_chain([this](const Chain& one) {
                 const int every = every_->text().toInt();
@@ -114,6 +120,10 @@ ChainCard::ChainCard(Session& session)
                 {{"op", "chain.set"}, {"chain", one->frame.value}, {"take_up", take_up_->part().value}});
         refresh();
     });
+    for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
+        connect(&session_, signal, this, [this] {
+            if (isVisible()) refresh();
+        });
     for (PartField* field : {link_parts_, piece_})
         connect(field, &PartField::taken, this, &ChainCard::refresh);
 }
@@ -137,6 +147,7 @@ const Chain* ChainCard::chain() const {
 
 void ChainCard::refresh() {
     for (PartField* field : {link_parts_, piece_}) field->refresh();
+    pins_->refresh();
     showChain();
 }
 
@@ -214,10 +225,13 @@ void ChainCard::showChain() {
     showRemedies(document, *one);
     const bool built = !one->links.empty();
     link_parts_->setEnabled(!built);
+    pins_->setEnabled(!built);
     build_->setEnabled(!built && !link_parts_->parts().empty());
     attach_->setEnabled(built && static_cast<bool>(piece_->part()));
     if (!built)
-        link_facts_->setText(tr("Pick one link, or an inner and an outer one, and take them here."));
+        link_facts_->setText(clickedPins().empty()
+                                 ? tr("Pick one link, or an inner and an outer one, and take them here.")
+                                 : tr("Its pins are the two places clicked last."));
     else if (one->pattern == 1)
         link_facts_->setText(tr("%1 links built, all alike.").arg(one->links.size()));
     else
@@ -241,6 +255,16 @@ void ChainCard::showRemedies(const Document& document, const Chain& chain) {
         remedies_->addItem(words);
     }
     apply_->setEnabled(false);
+}
+
+/// The two places clicked last, when both are on the link that is to be built of; of one link only.
+json ChainCard::clickedPins() const {
+    const auto& places = session_.picks().places;
+    const std::vector<PartId> parts = link_parts_->parts();
+    if (parts.size() != 1 || places.size() < 2) return json::array();
+    const PickedPlace &first = places[places.size() - 2], &second = places.back();
+    if (first.part != parts.front() || second.part != parts.front()) return json::array();
+    return {first.argument(), second.argument()};
 }
 
 }  // namespace pivrak

@@ -4,6 +4,7 @@
 
 #include "app/stages/kit/card.h"
 #include "app/stages/kit/part_field.h"
+#include "app/stages/kit/place_button.h"
 #include "core/rig/chains/chain_remedies.h"
 
 namespace pivrak {
@@ -23,6 +24,7 @@ private:
     void showRemedies(const Document& document, const Chain& chain);
     QString runWords(const Chain& run, const ChainFit& now) const;
     QString loopWords(const Chain& loop, const ChainFit& now) const;
+    nlohmann::json clickedPins() const;
     /// The chain that the selection belongs to, or the only one.
     const Chain* chain() const;
 
@@ -35,6 +37,7 @@ private:
     QLabel *facts_, *link_facts_;
     QPushButton *apply_, *set_count_, *build_, *attach_, *remove_, *drop_links_;
     PartField *link_parts_, *piece_, *take_up_;
+    PlaceButton* pins_;
     std::vector<ChainRemedy> found_;
     ChainId chain_shown_;              ///< last
     Chain shown_;                      ///< whose remedies are listed

@@ -1,5 +1,7 @@
 #include "app/stages/tree/joint_card.h"
 
+#include <cmath>
+
 #include "core/io/project/project_json.h"
 
 namespace pivrak {
@@ -72,11 +74,12 @@ void JointCard::apply(nlohmann::json change) {
     if (!session_.run(change)) refresh();
 }
 
-/// Both limits are needed; with one typed the person is still on the way to the other.
+/// An end that is left empty is open.
 void JointCard::applyLimits() {
-    if (min_->text().isEmpty()) return min_->setFocus();
-    if (max_->text().isEmpty()) return max_->setFocus();
-    apply({{"min", min_->text().toStdString()}, {"max", max_->text().toStdString()}});
+    const auto end = [](const QLineEdit* edit) {
+        return edit->text().trimmed().isEmpty() ? std::string("none") : edit->text().toStdString();
+    };
+    apply({{"min", end(min_)}, {"max", end(max_)}});
 }
 
 void JointCard::takePresentAs(QLineEdit* limit) {
@@ -132,8 +135,9 @@ void JointCard::refresh() {
     kind_->setCurrentIndex(kind_->findData(QString::fromUtf8(word(part->joint.kind).data())));
     axis_->setCurrentIndex(part->joint.axis);
     const auto& limits = part->joint.channel(channel()).limits;
-    min_->setText(moves && limits ? shown(limits->min, 2) : QString());
-    max_->setText(moves && limits ? shown(limits->max, 2) : QString());
+    const auto shownEnd = [&](double end) { return std::isfinite(end) ? shown(end, 2) : QString(); };
+    min_->setText(moves && limits ? shownEnd(limits->min) : QString());
+    max_->setText(moves && limits ? shownEnd(limits->max) : QString());
 }
 
 }  // namespace pivrak

@@ -4,6 +4,7 @@
 
 #include "core/model/edits/branch_bounds.h"
 #include "core/model/element_channels.h"
+#include "core/model/limit_ends.h"
 #include "core/rig/driven_by.h"
 
 namespace pivrak {
@@ -29,11 +30,15 @@ private:
     void look(ChannelRef channel, const Channel& own) {
         // A shaft of a train is exercised by what turns the train.
         if (own.locked || drivers_.name(channel) || drivers_.handle(channel)) return;
-        if (own.limits) {
+        if (own.limits && is_closed(*own.limits)) {
             if (own.limits->max > own.limits->min) ranges_.push_back({channel, *own.limits, false});
             return;
         }
-        if (const auto range = usual_range(channel)) ranges_.push_back({channel, *range, true});
+        auto range = usual_range(channel);
+        if (!range) return;
+        // As far as usual from an end that there is.
+        if (own.limits) range = closed(*own.limits, 0.5 * (range->max - range->min));
+        ranges_.push_back({channel, *range, true});
     }
 
     std::optional<Limits> usual_range(ChannelRef channel) {

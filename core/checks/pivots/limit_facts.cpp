@@ -4,6 +4,7 @@
 #include <unordered_set>
 
 #include "core/checks/pivots/swing_frame.h"
+#include "core/model/limit_ends.h"
 
 namespace pivrak {
 namespace {
@@ -50,7 +51,11 @@ PartId leader_of(const Document& document, const Part& part) {
 LimitFacts::Scene LimitFacts::scene_of(const Document& document, PartId id) {
     const SwingMotion motion = *swing_motion(document, id);
     const Frame motion_from_world = motion.world_from_motion.inverse();
-    Scene scene{{}, {}, *document.parts.find(id)->joint.channel(motion.channel.kind).limits};
+    // Beyond an open end it is looked half a turn, or half a metre, around.
+    Scene scene{{},
+                {},
+                closed(*document.parts.find(id)->joint.channel(motion.channel.kind).limits,
+                       is_turn(motion.channel.kind) ? pi / 2 : 0.5)};
     const auto member = [&](const Part& part) {
         return Member{document.shapes.find(part.shape)->mesh,
                       motion_from_world * world_from_rest(document, part.id) * part.part_from_shape, part.id};

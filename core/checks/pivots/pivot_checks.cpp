@@ -7,6 +7,7 @@
 #include "core/checks/pivots/spin_check.h"
 #include "core/io/project/project_json.h"
 #include "core/model/edits/branch_bounds.h"
+#include "core/model/limit_ends.h"
 #include "core/rig/driven_by.h"
 
 namespace pivrak {
@@ -142,7 +143,7 @@ void check_contacts(const Document& document, const Part& part, const Progress& 
         findings.push_back({Stage::Pivots, "limits.contact", part.id,
                             fmt::format("'{}' meets '{}' at {}, inside its limits {} to {}", part.name,
                                         document.parts.find(contact->neighbour)->name, shown(contact->value),
-                                        shown(limits.min), shown(limits.max)),
+                                        format_end(kind, limits.min), format_end(kind, limits.max)),
                             json{{"op", "joint.set"},
                                  {"parts", {part.id.value}},
                                  {"channel", std::string(word(kind))},

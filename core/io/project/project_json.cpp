@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <array>
+#include <cmath>
 
 #include "core/io/project/coupling_json.h"
 #include "core/io/project/field_json.h"
@@ -14,7 +15,10 @@ namespace fields {
 
 nlohmann::json channel_to_json(const Channel& channel) {
     nlohmann::json out{{"value", channel.value}};
-    if (channel.limits) out["limits"] = {channel.limits->min, channel.limits->max};
+    const auto end = [](double at) {
+        return std::isfinite(at) ? nlohmann::json(at) : nlohmann::json("none");
+    };
+    if (channel.limits) out["limits"] = {end(channel.limits->min), end(channel.limits->max)};
     if (channel.locked) out["locked"] = true;
     return out;
 }

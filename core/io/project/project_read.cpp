@@ -2,6 +2,8 @@
 #include <fmt/format.h>
 
 #include <array>
+#include <cmath>
+#include <limits>
 
 #include "core/io/project/coupling_json.h"
 #include "core/io/project/field_json.h"
@@ -12,7 +14,9 @@ namespace pivrak {
 namespace {
 
 Limits limits_of(const nlohmann::json& pair) {
-    return {fields::finite(pair.at(0)), fields::finite(pair.at(1))};
+    constexpr double open = std::numeric_limits<double>::infinity();
+    return {pair.at(0) == "none" ? -open : fields::finite(pair.at(0)),
+            pair.at(1) == "none" ? open : fields::finite(pair.at(1))};
 }
 
 }  // namespace
@@ -50,7 +54,7 @@ Joint joint_from_json(const json& entry) {
         const Limits limits = channel.limits.value_or(Limits{channel.value, channel.value}),
                      range = range_of(*channel_kind);
         for (const double number : {channel.value, limits.min, limits.max})
-            if (range.clamp(number) != number)
+            if (std::isfinite(number) && range.clamp(number) != number)
                 throw Damage{fmt::format("the {} of a joint is out of range", channel_word(*channel_kind))};
         joint.set_channel(*channel_kind, channel);
     }

@@ -7,6 +7,7 @@
 
 #include "core/io/project/project_json.h"
 #include "core/model/element_channels.h"
+#include "core/model/limit_ends.h"
 #include "core/rig/gears/gear_pair.h"
 
 namespace pivrak {
@@ -42,8 +43,8 @@ nlohmann::json follow_step(const Document& document, ChannelRef driver, ChannelR
     else
         step["driver_element"] = {driver.owner.value};
     const auto leads = find_channel(document, driver), follows = find_channel(document, driven);
-    if (leads && follows && leads->limits && follows->limits &&
-        leads->limits->max - leads->limits->min > 1e-9) {
+    if (leads && follows && leads->limits && follows->limits && is_closed(*leads->limits) &&
+        is_closed(*follows->limits) && leads->limits->max - leads->limits->min > 1e-9) {
         step["driver_from"] = leads->limits->min;
         step["driver_to"] = leads->limits->max;
         step["from"] = follows->limits->min;

@@ -1,5 +1,8 @@
 #include <fmt/format.h>
 
+#include <limits>
+#include <tuple>
+
 #include "core/base/words.h"
 #include "core/io/project/project_json.h"
 #include "core/model/element_channels.h"
@@ -15,17 +18,21 @@ namespace {
 Result<std::optional<Limits>> limits_from(const Arguments& a, ChannelKind kind, LengthUnit unit,
                                           const std::optional<Limits>& present) {
     if (a.flag("unlimited")) return std::optional<Limits>{};
+    constexpr double open = std::numeric_limits<double>::infinity();
     std::optional<double> min, max;
-    for (const auto& [name, end] : {std::pair{"min", &min}, std::pair{"max", &max}})
-        if (a.has(name)) {
+    for (const auto& [name, end, side] : {std::tuple{"min", &min, -open}, std::tuple{"max", &max, open}})
+        if (a.has(name) && a.values().at(name) == "none") {
+            *end = side;
+        } else if (a.has(name)) {
             PIVRAK_TRY(value, a.value(name, dimension_of(kind), unit));
             PIVRAK_CHECK(check_in_range(kind, value));
             *end = value;
         }
     if (!min && !max) return present;
-    if (!present && (!min || !max))
-        return Error{"limits.half", "a part without limits needs both 'min' and 'max'", "min"};
-    const Limits limits{min.value_or(present ? present->min : 0), max.value_or(present ? present->max : 0)};
+    // One end alone leaves the other open.
+    const Limits limits{min.value_or(present ? present->min : -open),
+                        max.value_or(present ? present->max : open)};
+    if (limits.min == -open && limits.max == open) return std::optional<Limits>{};
     if (limits.min > limits.max)
         return Error{"limits.inverted",
                      fmt::format("the lower limit {} is above the upper limit {}",

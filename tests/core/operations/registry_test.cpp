@@ -2,6 +2,7 @@
 
 #include <gtest/gtest.h>
 
+#include <cmath>
 #include <set>
 
 #include "core/operations/history.h"
@@ -165,8 +166,18 @@ TEST(JointOperations, LimitsAreTakenChangedAndFreed) {
               "limits.inverted");
     d = run(d, {{"op", "joint.set"}, {"parts", "b"}, {"kind", "hinge"}, {"unlimited", true}});
     EXPECT_FALSE(joint().turn.limits.has_value());
-    EXPECT_EQ(refusal(d, {{"op", "joint.set"}, {"parts", "b"}, {"kind", "hinge"}, {"min", 1}}).code,
-              "limits.half");
+    // One end alone leaves the other open, until that is given, or taken away again.
+    d = run(d, {{"op", "joint.set"}, {"parts", "b"}, {"kind", "hinge"}, {"min", 1}});
+    EXPECT_EQ(joint().turn.limits->min, 1);
+    EXPECT_FALSE(std::isfinite(joint().turn.limits->max));
+    EXPECT_EQ(joint().turn.value, 1) << "what stood beyond is stopped";
+    d = run(d, {{"op", "joint.set"}, {"parts", "b"}, {"max", 2}});
+    EXPECT_EQ(joint().turn.limits, (Limits{1, 2}));
+    d = run(d, {{"op", "joint.set"}, {"parts", "b"}, {"min", "none"}});
+    EXPECT_EQ(joint().turn.limits->max, 2);
+    EXPECT_FALSE(std::isfinite(joint().turn.limits->min));
+    d = run(d, {{"op", "joint.set"}, {"parts", "b"}, {"max", "none"}});
+    EXPECT_FALSE(joint().turn.limits.has_value()) << "two open ends are no limits";
     EXPECT_EQ(
         refusal(d, {{"op", "joint.set"}, {"parts", "b"}, {"kind", "hinge"}, {"min", "1/0"}, {"max", 1}}).code,
         "quantity.not_finite");
