@@ -4,6 +4,7 @@
 #include <QSettings>
 #include <QStandardPaths>
 #include <QSurfaceFormat>
+#include <QTemporaryDir>
 
 #include "app/shell/surface.h"
 #include "tests/app/app_test.h"
@@ -27,6 +28,9 @@ int main(int argc, char** argv) {
     QApplication application(argc, argv);
     QCoreApplication::setApplicationName(QStringLiteral("pivrak-tests"));
     QCoreApplication::setOrganizationName(QStringLiteral("pivrak-tests"));
+    // Settings of this run alone: another one beside it has recent projects of its own.
+    const QTemporaryDir settings;
+    QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, settings.path());
     QSettings().clear();
     pivrak::Look look(application);
     shared_look = &look;
