@@ -25,8 +25,6 @@ void Session::holdPlaced(const Frame& moved) {
     const Document& document = this->document();
     std::vector<std::pair<PartId, Frame>> carried;
     const Tree tree(document);
-    posing_.drop();
-    posing_.evaluate();
     for (const PartId id : selection()) {
         const bool is_top = std::none_of(selection().begin(), selection().end(), [&](PartId other) {
             return other != id && is_below(document, id, other);

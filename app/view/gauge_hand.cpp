@@ -140,7 +140,7 @@ bool GaugeHand::press(const Vec2& pixel) {
         if (gauge.is_on_knob(camera_, pixel) && (!gripped || gauge.channel == active_)) gripped = gauge;
     if (!gripped) return false;
     active_ = gripped->channel;
-    place_ = {active_.kind, 0};
+    if (session_.isPlacing()) place_ = {active_.kind, 0, session_.carriedAtRest(session_.primary())};
     if (gripped->driven()) {
         if (const auto may = session_.mayMove(active_); !may)
             emit session_.told(QString::fromStdString(may.error().message), true);

@@ -22,7 +22,7 @@ std::optional<JointStand> place_stand(const Session& session, const Bounds& boun
     JointStand stand;
     stand.part = part->id;
     stand.joint.kind = JointKind::Free;
-    const Frame carried = session.carriedAtRest(part->id);
+    const Frame carried = hand.carried.value_or(session.carriedAtRest(part->id));
     stand.world_from_rest = {carried.rotation, carried.point(pivot_at_rest(session)), carried.size};
     for (const ChannelKind kind : channels_of(JointKind::Free)) {
         stand.values.push_back(kind == hand.kind ? hand.value : 0);

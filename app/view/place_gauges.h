@@ -13,6 +13,8 @@ namespace pivrak {
 struct PlaceHand {
     ChannelKind kind = ChannelKind::ShiftX;
     double value = 0;  ///< [m or rad]
+    /// Where its gauges were taken: what they move may carry the part that they stand at.
+    std::optional<Frame> carried = {};
 };
 
 /// What the gauges are made from; none while nothing is picked. The axes stand as the carrier of the part

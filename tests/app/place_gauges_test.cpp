@@ -120,5 +120,22 @@ TEST_F(PlaceGauges, APartOnATurnedCarrierGoesAlongItsRule) {
     EXPECT_LT((moved - 0.3 * way).norm(), 1e-9);
 }
 
+// The part picked last hangs on another picked one: its gauge stays where it was taken, so that the hand is
+// followed.
+TEST_F(PlaceGauges, ABranchPickedWithItsCarrierFollowsTheHand) {
+    test::runAll(hands, {{{"op", "tree.parent"}, {"parts", {"Mesh 1"}}, {"under", "Body"}}});
+    hands.pickNamed({"Body", "Mesh 1"});
+    hands.click("tabPlace");
+    hands.click("placeGauges");
+    Viewport& view = hands.window.view();
+    const ChannelGauge rule = takeGauge(hands, ChannelKind::ShiftY);
+    const Vec2 knob = rule.knob(view.camera());
+    const Vec3 there = view.camera().project(std::get<Rule>(rule.form).place(0.5));
+    const Vec3 before = hands.session.worldFromPart(hands.named("Mesh 1")).translation;
+    hands.drag(&view, Hands::pixel(Vec3(knob.x(), knob.y(), 0)), Hands::pixel(there));
+    const Vec3 moved = hands.session.worldFromPart(hands.named("Mesh 1")).translation - before;
+    EXPECT_NEAR(moved.y(), 0.5, 0.02);
+}
+
 }  // namespace
 }  // namespace pivrak

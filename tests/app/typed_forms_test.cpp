@@ -83,6 +83,8 @@ TEST(TypedForms, AnEllipseIsMadeOfTwoRadii) {
     EXPECT_NEAR(most, 2, 1e-3);
     EXPECT_NEAR(least, 0.5, 1e-3);
     EXPECT_FALSE(hands.find("pathRuns")->isEnabled()) << "it stays round";
+    EXPECT_EQ(hands.find<QComboBox>("pathRuns")->findData("ellipse"), -1)
+        << "nothing else is made round there";
 }
 
 TEST(TypedForms, AChainTakesTypedTeethAndLinks) {

@@ -57,10 +57,10 @@ void PathCard::makeInHand(QVBoxLayout* into) {
     which_ = makeChoice("pathInHand", {});
     name_ = new QLineEdit;
     name_->setObjectName(QStringLiteral("pathName"));
-    runs_ = makeChoice("pathRuns", {{tr("smooth"), "smooth"},
-                                    {tr("with handles"), "bezier"},
-                                    {tr("straight"), "polyline"},
-                                    {tr("round"), "ellipse"}});
+    runs_ = makeChoice(
+        "pathRuns", {{tr("smooth"), "smooth"}, {tr("with handles"), "bezier"}, {tr("straight"), "polyline"}});
+    // What is round stays so.
+    runs_->setPlaceholderText(tr("round"));
     point_at_ = makeNumber("pathPointAt");
     point_at_->setPlaceholderText(tr("pick a point"));
     point_at_->setToolTip(tr("Place of the point picked last: forward, left, up, as 1.2 m, 0, 350 mm"));

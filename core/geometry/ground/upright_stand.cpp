@@ -51,8 +51,7 @@ UprightStand::UprightStand(const GroundWheel& wheel, const Vec3& up)
 
 Vec2 UprightStand::reach() const {
     const auto along = [&](int axis) {
-        return radius_ * (std::abs(forward_[axis]) + radii_moved * std::abs(up_[axis])) +
-               half_ * std::abs(axle_[axis]);
+        return radius_ * (std::abs(forward_[axis]) + 3 * std::abs(up_[axis])) + half_ * std::abs(axle_[axis]);
     };
     return {along(0), along(1)};
 }
@@ -62,42 +61,34 @@ double UprightStand::round(double forward) const {
     return std::sqrt(std::max(0.0, radius_ * radius_ - forward * forward));
 }
 
-UprightStand::Bound UprightStand::bound(const Vec3 at[3], double lift) const {
-    Bound out;
+void UprightStand::triangle(const Vec3 at[3]) {
+    const double enough = lift_ - slack_;
     const Vec3 a = at[0] - hub_, b = at[1] - hub_, c = at[2] - hub_;
     const double xa = forward_.dot(a), xb = forward_.dot(b), xc = forward_.dot(c),
                  rear = std::min(xa, std::min(xb, xc)), front = std::max(xa, std::max(xb, xc));
-    if ((rear > radius_) | (front < -radius_)) return out;
+    if ((rear > radius_) | (front < -radius_)) return;
     const double ya = axle_.dot(a), yb = axle_.dot(b), yc = axle_.dot(c),
                  right = std::min(ya, std::min(yb, yc)), left = std::max(ya, std::max(yb, yc));
-    if ((right > half_) | (left < -half_)) return out;
+    if ((right > half_) | (left < -half_)) return;
     const double za = up_.dot(a), zb = up_.dot(b), zc = up_.dot(c);
-    out.most = std::max(za, std::max(zb, zc)) + radius_;
-    if (out.most < lift) return out;
-    out.at = {Vec3(xa, ya, za), Vec3(xb, yb, zb), Vec3(xc, yc, zc)};
-    const Triangle& t = out.at;
+    double most = std::max(za, std::max(zb, zc)) + radius_;
+    if (most < enough) return;
+    const Triangle t{Vec3(xa, ya, za), Vec3(xb, yb, zb), Vec3(xc, yc, zc)};
     const Vec3 normal = (t[1] - t[0]).cross(t[2] - t[0]);
-    out.may = true;
-    if (!(std::abs(normal.z()) > 1e-6 * (std::abs(normal.x()) + std::abs(normal.y())))) return out;
-    const double rise = -normal.x() / normal.z(), lean = -normal.y() / normal.z();
-    const double x = std::clamp(rise == 0 ? 0.0 : radius_ * rise / std::sqrt(1 + rise * rise),
-                                std::max(rear, -radius_), std::min(front, radius_));
-    const double from = std::max(right, -half_), to = std::min(left, half_);
-    // Level across, it touches along its whole width: its middle tells where.
-    const double y = lean == 0 ? std::clamp(0.0, from, to) : lean > 0 ? to : from;
-    out.place = Vec3(x, y, t[0].z() + rise * (x - t[0].x()) + lean * (y - t[0].y()));
-    out.most = std::min(out.most, out.place.z() + round(x));
-    out.may = out.most >= lift;
-    out.inside = out.may && is_inside(t, x, y, normal.z());
-    return out;
-}
-
-void UprightStand::triangle(const Vec3 at[3]) {
-    const Bound found = bound(at, lift_ - slack_);
-    if (!found.may) return;
-    if (found.inside) return point(found.place);
+    if (std::abs(normal.z()) > 1e-6 * (std::abs(normal.x()) + std::abs(normal.y()))) {
+        const double rise = -normal.x() / normal.z(), lean = -normal.y() / normal.z();
+        const double x = std::clamp(rise == 0 ? 0.0 : radius_ * rise / std::sqrt(1 + rise * rise),
+                                    std::max(rear, -radius_), std::min(front, radius_));
+        const double from = std::max(right, -half_), to = std::min(left, half_);
+        // Level across, it touches along its whole width: its middle tells where.
+        const double y = lean == 0 ? std::clamp(0.0, from, to) : lean > 0 ? to : from;
+        const Vec3 place(x, y, t[0].z() + rise * (x - t[0].x()) + lean * (y - t[0].y()));
+        most = std::min(most, place.z() + round(x));
+        if (most < enough) return;
+        if (is_inside(t, x, y, normal.z())) return point(place);
+    }
     if (count_ == waiting_.size()) cut_waiting();
-    waiting_[count_++] = {found.at, found.most};
+    waiting_[count_++] = {t, most};
 }
 
 /// The most promising first: it settles most of the others.

@@ -20,9 +20,8 @@ public:
     /// False where `up` is no way for such a wheel.
     bool can_move() const { return share_ >= 1e-6; }
     /// Half sizes of the rectangle, seen from above, that can matter [m]: as far as it reaches sideways, and
-    /// as far as it shifts sideways when it is moved up or down by so many radii.
+    /// as far as it shifts sideways when it is moved up or down by three radii.
     Vec2 reach() const;
-    static constexpr double radii_moved = 3;
     /// Whether what lies in a box could ask for as much as what is found so far.
     bool may_meet(const Vec3f& low, const Vec3f& high) const {
         const Vec3 middle = 0.5 * (low + high).cast<double>() - hub_,
@@ -45,14 +44,6 @@ private:
         Triangle at;
         double most;
     };
-    /// How much a triangle may ask for, and whether a place in its middle is what tells.
-    struct Bound {
-        bool may = false, inside = false;
-        double most = 0;
-        Triangle at;
-        Vec3 place;
-    };
-    Bound bound(const Vec3 at[3], double lift) const;
     /// Forward, along the axle, up.
     Vec3 own(const Vec3& v) const { return {forward_.dot(v), axle_.dot(v), up_.dot(v)}; }
     double round(double forward) const;

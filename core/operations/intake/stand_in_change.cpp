@@ -3,7 +3,6 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <set>
 
 #include "core/base/words.h"
 #include "core/model/rig_parts.h"
@@ -111,8 +110,8 @@ void change_pairs(Outcome& out, const std::vector<Changed>& changes) {
         GearPair now = *pair;
         const bool drives = take_over(now.driver_teeth, now.driver_radius_m, driver),
                    follows = take_over(now.driven_teeth, now.driven_radius_m, driven);
+        const GearPairMeasure m = measure_gear_pair(out.document, now);
         if (now.phase_measured) {
-            const GearPairMeasure m = measure_gear_pair(out.document, now);
             now.phase = m.phase_rad;
             now.phase_measured = m.phase_measured;
         }
@@ -120,8 +119,7 @@ void change_pairs(Outcome& out, const std::vector<Changed>& changes) {
         if (drives || follows)
             out.messages.push_back(
                 fmt::format("'{}' and '{}' run {}", name_of(out.document, now.driver.part()),
-                            name_of(out.document, now.driven.part()),
-                            ratio_words(measure_gear_pair(out.document, now).ratio, true)));
+                            name_of(out.document, now.driven.part()), ratio_words(m.ratio, true)));
     }
 }
 
