@@ -59,7 +59,7 @@ void print_contact(const Document& document, const char* way, bool turns,
     if (!contact)
         fmt::print("{}: no contact\n", way);
     else
-        fmt::print("{}: free to {}, then '{}' meets '{}'\n", way,
+        fmt::print("{}: free to {}, then '{}' touches '{}'\n", way,
                    turns ? format_angle(contact->value, 3) : format_length(contact->value),
                    document.parts.find(contact->moving)->name, document.parts.find(contact->neighbour)->name);
 }
@@ -177,8 +177,8 @@ int swing(const SwingCommand& command) {
         fmt::print("{}\n", swing_json(document, *check).dump(2));
         return 0;
     }
-    print_contact(document, "below", turns, check->below);
-    print_contact(document, "above", turns, check->above);
+    print_contact(document, "towards minus", turns, check->below);
+    print_contact(document, "towards plus", turns, check->above);
     for (const PartId resting : check->resting)
         fmt::print("lies on '{}' at rest\n", document.parts.find(resting)->name);
     for (const PartId touching : check->touching)

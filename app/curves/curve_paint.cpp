@@ -186,7 +186,7 @@ void CurveSheet::paintGrid(QPainter& painter) const {
     }
     if (channels_.empty()) return;
     const ChannelRef channel = channels_.front();
-    painter.setFont(Look::numberFont(10));
+    painter.setFont(Look::uiFont(10));
     // Round values, as far apart as there is room for.
     const double per_px = (valueAt(channel, top_y) - valueAt(channel, foot)) / (foot - top_y);
     const double unit = is_turn(channel.kind) ? rad_per_deg : 1;

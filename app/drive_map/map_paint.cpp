@@ -84,7 +84,7 @@ private:
 
     void paintLabel(std::size_t i, const QRectF& plate) {
         if (plate.isEmpty()) return;
-        painter_.setFont(Look::numberFont(10));
+        painter_.setFont(Look::uiFont(10));
         painter_.fillRect(plate, p_.theme.card);
         painter_.setPen(clashes(p_.map.edges[i]) ? p_.theme.rust : p_.theme.steel);
         painter_.drawText(plate, Qt::AlignCenter, labelOf(p_.map.edges[i]));
@@ -122,7 +122,7 @@ private:
         painter_.drawText(
             place, Qt::AlignLeft | Qt::AlignVCenter,
             painter_.fontMetrics().elidedText(name, Qt::ElideMiddle, static_cast<int>(place.width())));
-        painter_.setFont(Look::numberFont(10));
+        painter_.setFont(Look::uiFont(10));
         painter_.setPen(p_.theme.softInk);
         const bool is_group = p_.map.titles.contains(channel);
         painter_.drawText(box.adjusted(7, 18, -6, -3), Qt::AlignLeft | Qt::AlignVCenter,
@@ -157,7 +157,7 @@ void paintMap(QPainter& painter, const MapPicture& picture) {
 
 /// On its line, just before the box it leads to; a little beside it where another one stands already.
 std::vector<QRectF> labelPlates(const DriveMap& map, const MapLayout& layout) {
-    const QFontMetricsF metrics(Look::numberFont(10));
+    const QFontMetricsF metrics(Look::uiFont(10));
     std::vector<QRectF> plates;
     for (std::size_t i = 0; i < layout.lines.size(); ++i) {
         const QPolygonF& line = layout.lines[i];

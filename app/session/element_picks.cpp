@@ -1,6 +1,7 @@
 #include "app/session/element_picks.h"
 
 #include <algorithm>
+#include <set>
 
 #include "core/operations/split/face_ranges.h"
 
@@ -94,6 +95,9 @@ ElementPicks grown(const Document& document, const ElementPicks& picks, Growth g
     return out;
 }
 
+namespace {
+
+/// Parts whose shapes measure the same as one of those given, to a hundredth.
 std::vector<PartId> parts_of_same_size(const Document& document, const std::vector<PartId>& parts) {
     const auto sizes = [&](PartId id) -> std::optional<Vec3> {
         const Shape* shape = document.shapes.find(document.parts.find(id)->shape);
@@ -114,6 +118,38 @@ std::vector<PartId> parts_of_same_size(const Document& document, const std::vect
             same.push_back(part.id);
     }
     return same;
+}
+
+std::set<MaterialId> materials_of(const Document& document, const Part& part) {
+    std::set<MaterialId> set;
+    if (const auto* shape = document.shapes.find(part.shape))
+        for (const Submesh& run : shape->mesh->submeshes) set.insert(run.material);
+    return set;
+}
+
+std::vector<PartId> parts_of_same_material(const Document& document, const std::vector<PartId>& parts) {
+    std::set<MaterialId> wanted;
+    for (const PartId id : parts) wanted.merge(materials_of(document, *document.parts.find(id)));
+    std::vector<PartId> same;
+    for (const Part& part : document.parts)
+        for (const MaterialId material : materials_of(document, part))
+            if (wanted.contains(material)) {
+                same.push_back(part.id);
+                break;
+            }
+    return same;
+}
+
+}  // namespace
+
+std::vector<PartId> grown_parts(const Document& document, const std::vector<PartId>& parts, Growth growth) {
+    if (growth == Growth::SameSize) return parts_of_same_size(document, parts);
+    if (growth == Growth::Material) return parts_of_same_material(document, parts);
+    std::vector<PartId> others;
+    for (const Part& part : document.parts)
+        if (part.shape && std::find(parts.begin(), parts.end(), part.id) == parts.end())
+            others.push_back(part.id);
+    return others;
 }
 
 Vec3 picked_place(const Document& document, const PickedPoint& point, const Frame& world_from_part) {

@@ -16,8 +16,9 @@ enum class PickKind { Parts, Faces, Edges, Points, Places };
 /// How picking works at the moment.
 struct PickSettings {
     PickKind kind = PickKind::Parts;
-    bool through = false;  ///< what is hidden behind others is picked too
-    bool lasso = false;    ///< a drag draws a free outline instead of a box
+    bool through = false;                ///< what is hidden behind others is picked too
+    bool lasso = false;                  ///< a drag draws a free outline instead of a box
+    double bend_rad = 10 * rad_per_deg;  ///< faces that bend no further grow into one smooth surface
     bool operator==(const PickSettings&) const = default;
 };
 
@@ -79,8 +80,9 @@ enum class Growth { Piece, Angle, Material, Ring, Shrink, Invert, SameSize };
 /// Pre: every picked part exists and has a shape. `angle_rad` is used by Angle.
 ElementPicks grown(const Document& document, const ElementPicks& picks, Growth growth, double angle_rad);
 
-/// Parts whose shapes measure the same as one of those given, to a hundredth.
-std::vector<PartId> parts_of_same_size(const Document& document, const std::vector<PartId>& parts);
+/// Parts of the same material as some, of the same measures to a hundredth, or all others with a shape.
+/// Pre: growth is Material, SameSize or Invert.
+std::vector<PartId> grown_parts(const Document& document, const std::vector<PartId>& parts, Growth growth);
 
 /// A picked vertex in the world, for the given frame of its part.
 Vec3 picked_place(const Document& document, const PickedPoint& point, const Frame& world_from_part);

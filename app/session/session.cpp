@@ -322,6 +322,7 @@ void Session::documentReplaced() {
     posing_.drop();
     // Face numbers may mean other faces now.
     setPicks({});
+    hidden_faces_.keepIn(document());
     if (!document().paths.contains(path_tool_.path)) setPathTool({});
     compile();
     const bool changed = selection_.drop_if([&](PartId part) { return !document().parts.contains(part); });

@@ -9,6 +9,7 @@
 
 #include "app/session/background.h"
 #include "app/session/element_picks.h"
+#include "app/session/hidden_faces.h"
 #include "app/session/key_picks.h"
 #include "app/session/path_tool.h"
 #include "app/session/posing.h"
@@ -82,6 +83,18 @@ public:
     const ElementPicks& picks() const { return picks_; }
     void setPicks(ElementPicks picks);
 
+    /// Grows what is picked, faces or parts; why it cannot, or nothing.
+    void grow(Growth growth);
+    QString whyNotGrown(Growth growth) const;
+    /// Hides picked faces in the view, or shows and hides the picked parts; or hides all others.
+    void setPickedShown(bool shown);
+    void showPickedOnly();
+    void showAll();
+    bool hidesAnything() const;
+    /// Why nothing can be hidden; nothing when it can.
+    QString whyNothingToHide() const;
+    const HiddenFaces& hiddenFaces() const { return hidden_faces_; }
+
     /// A plane being placed in the view, for cutting.
     const std::optional<ToolPlane>& toolPlane() const { return tool_plane_; }
     void setToolPlane(std::optional<ToolPlane> plane);
@@ -114,6 +127,9 @@ public:
     Frame worldFromPart(PartId part) const { return posing_.worldFromPart(part); }
     /// Its shape as it stands; null without one.
     std::shared_ptr<const Mesh> meshOf(PartId part) const { return posing_.meshOf(part); }
+    /// The same without what is hidden of it, and which faces those are that are left; null when all are.
+    std::shared_ptr<const Mesh> shownMeshOf(PartId part) const;
+    const HiddenFaces::Rest* restOf(PartId part) const;
     /// Who moves what in the shown document.
     const Drivers& drivers() const { return posing_.drivers(); }
     /// Present turn of a hinge [rad].
@@ -217,6 +233,7 @@ signals:
     void stageChanged();
     void poseChanged();
     void picksChanged();
+    void hiddenFacesChanged();
     void pickSettingsChanged();
     void toolPlaneChanged();
     void pathToolChanged();
@@ -264,6 +281,8 @@ private:
     /// Says what a step did, after these words.
     void tellOutcome(QStringList lines, const Outcome& outcome);
     void refuse(const Error& error);
+    bool meansFaces() const;
+    void tellHiddenFaces();
     void documentReplaced();
     void compile();
     void updatePose();
@@ -283,6 +302,7 @@ private:
     bool auto_key_ = false;
     PickSettings pick_settings_;
     ElementPicks picks_;
+    HiddenFaces hidden_faces_;
     KeyPicks key_picks_;
     std::optional<ToolPlane> tool_plane_;
     PathTool path_tool_;

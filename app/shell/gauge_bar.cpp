@@ -79,9 +79,8 @@ void GaugeBar::watch(Background& work, const char* name, const QString& when_can
 }
 
 void GaugeBar::style() {
-    counts_->setFont(Look::numberFont(12));
-    counts_->setStyleSheet(
-        QStringLiteral("font-family: 'B612 Mono'; color: %1;").arg(look_.theme().railText.name()));
+    counts_->setFont(Look::uiFont(12));
+    counts_->setStyleSheet(QStringLiteral("color: %1;").arg(look_.theme().railText.name()));
     message_->setStyleSheet(QStringLiteral("color: %1;")
                                 .arg(refused_ ? QStringLiteral("#FFC9A8") : look_.theme().railText.name()));
     update();

@@ -54,7 +54,8 @@ MainWindow::MainWindow(Session& session, Look& look, Questions questions, QStrin
     connect(offered, &WindowActions::cardAsked, panels_, &StagePanels::showCard);
     connect(offered, &WindowActions::finderAsked, this, [this] { finder_->open(); });
     const auto update_actions = [this] { actions_->update(); };
-    for (auto signal : {&Session::changed, &Session::projectChanged})
+    for (auto signal : {&Session::changed, &Session::projectChanged, &Session::picksChanged,
+                        &Session::pickSettingsChanged, &Session::hiddenFacesChanged})
         connect(&session_, signal, this, update_actions);
     connect(&session_, &Session::documentChanged, this, &MainWindow::retitle);
     connect(&session_, &Session::projectChanged, this, &MainWindow::retitle);
@@ -137,10 +138,12 @@ QWidget* MainWindow::makeCorner() {
     title_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     auto* find = new QPushButton(tr("Find anything…   Ctrl+Space"));
     find->setObjectName(QStringLiteral("findAction"));
+    find->setToolTip(tr("Finds actions, cards, buttons, parts, sets, clips and findings, and goes there"));
     find->setFocusPolicy(Qt::TabFocus);
     find->setMinimumWidth(210);
     auto* night = new QPushButton(tr("Night"));
     night->setObjectName(QStringLiteral("nightTheme"));
+    night->setToolTip(tr("Dark paper for dark rooms, and back"));
     night->setCheckable(true);
     night->setFocusPolicy(Qt::TabFocus);
     layout->addWidget(title_);
@@ -234,14 +237,14 @@ void MainWindow::addFileActions() {
     actions_->add({"quit", menu, tr("Quit"), QKeySequence::Quit, [this] { close(); }, {}});
 }
 
-void MainWindow::openFile(const QString& path) {
+void MainWindow::openFile(const QString& path, std::optional<Vec3> at) {
     if (is_project_path(path.toStdString())) {
         if (!session_.openProject(path.toStdString())) return;
         if (const auto left = autosave_->leftBehindOf(path.toStdString())) askAbout(*left);
         return;
     }
     session_.setStage(Stage::Intake);
-    static_cast<IntakePanel*>(panels_->panelOf(Stage::Intake))->previewFile(path);
+    static_cast<IntakePanel*>(panels_->panelOf(Stage::Intake))->previewFile(path, at);
 }
 
 void MainWindow::importAsked() {
@@ -309,13 +312,21 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
     if (event->mimeData()->hasUrls()) event->acceptProposedAction();
 }
 
+/// Beside what is there already, a model is set down where it is dropped in the view.
+std::optional<Vec3> MainWindow::placeOfDrop(const QPointF& at) {
+    const QPointF in_view = view_->mapFrom(this, at);
+    if (session_.document().shapes.empty() || !view_->rect().contains(in_view.toPoint())) return std::nullopt;
+    return view_->placeUnder(in_view);
+}
+
 void MainWindow::dropEvent(QDropEvent* event) {
     QStringList paths;
     for (const QUrl& url : event->mimeData()->urls())
         if (url.isLocalFile()) paths << url.toLocalFile();
     if (paths.isEmpty()) return;
     if (paths.size() == 1) {
-        if (!is_project_path(paths.front().toStdString()) || mayLeave()) openFile(paths.front());
+        if (!is_project_path(paths.front().toStdString()) || mayLeave())
+            openFile(paths.front(), placeOfDrop(event->position()));
         return;
     }
     // Several are brought in one after the other, each a step of its own.

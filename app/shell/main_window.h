@@ -37,12 +37,13 @@ public:
     void offerLeftWork();
     Autosave& autosave() { return *autosave_; }
     /// Opens a project, or previews a model, whichever the file is.
-    void openFile(const QString& path);
+    void openFile(const QString& path, std::optional<Vec3> at = std::nullopt);
 
 protected:
     void closeEvent(QCloseEvent* event) override;
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dropEvent(QDropEvent* event) override;
+    std::optional<Vec3> placeOfDrop(const QPointF& at);
     void keyPressEvent(QKeyEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
 

@@ -39,15 +39,9 @@ QFont Look::uiFont(int pixels, bool bold) {
     return font;
 }
 
-QFont Look::numberFont(int pixels) {
-    QFont font(QStringLiteral("B612 Mono"));
-    font.setPixelSize(pixels);
-    return font;
-}
-
 Look::Look(QApplication& application) : application_(application) {
     loadResources();
-    for (const char* name : {"B612-Regular.otf", "B612-Bold.otf", "B612Mono-Regular.woff"})
+    for (const char* name : {"B612-Regular.otf", "B612-Bold.otf"})
         QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1").arg(QLatin1String(name)));
     application_.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
     application_.setFont(uiFont(12));
@@ -78,7 +72,6 @@ QToolTip { background: @card; color: @ink; border: 1px solid @line; padding: 4px
 QLineEdit, QComboBox, QAbstractSpinBox { background: @card; border: 1px solid @line; border-radius: 5px; padding: 3px 8px; min-height: 19px; selection-background-color: @petrolLight; selection-color: white; }
 QLineEdit:focus, QComboBox:focus, QAbstractSpinBox:focus { border: 1px solid @petrolLight; }
 QLineEdit:disabled, QComboBox:disabled, QAbstractSpinBox:disabled { color: @softInk; background: @paper; }
-QLineEdit[number="true"], QAbstractSpinBox { font-family: "B612 Mono"; }
 QComboBox::drop-down { border: none; width: 18px; }
 QComboBox::down-arrow { image: url(:/icons/@arrow.svg); width: 10px; height: 10px; }
 QComboBox QAbstractItemView { background: @card; border: 1px solid @line; selection-background-color: @petrolLight; selection-color: white; }
@@ -109,7 +102,6 @@ QLabel[role="cardtitle"] { font-weight: bold; }
 QLabel[role="soft"] { color: @softInk; font-size: 11px; }
 QLabel[role="good"] { color: @leaf; font-size: 11px; }
 QLabel[role="bad"] { color: @rust; }
-QLabel[role="number"] { font-family: "B612 Mono"; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: @paper; border: none; }
 #driveScroll, #driveScroll > QWidget > QWidget { background: @card; }
 QTreeView, QListView, QTableView { background: @paper; border: none; outline: none; selection-background-color: @raspberryTint; selection-color: @ink; }
@@ -169,6 +161,8 @@ void Look::apply() {
     palette.setColor(QPalette::WindowText, theme_.ink);
     palette.setColor(QPalette::ButtonText, theme_.ink);
     palette.setColor(QPalette::PlaceholderText, theme_.softInk);
+    for (const auto role : {QPalette::Text, QPalette::WindowText, QPalette::ButtonText})
+        palette.setColor(QPalette::Disabled, role, theme_.softInk);
     palette.setColor(QPalette::Highlight, theme_.petrolLight);
     palette.setColor(QPalette::HighlightedText, Qt::white);
     application_.setPalette(palette);

@@ -34,8 +34,8 @@ public:
     bool isNight() const { return theme_.night; }
     void setNight(bool night);
 
+    /// Of one face for words and numbers: its digits are equally wide, and its point is no gap.
     static QFont uiFont(int pixels, bool bold = false);
-    static QFont numberFont(int pixels);
 
 signals:
     void changed();

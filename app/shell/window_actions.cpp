@@ -118,6 +118,22 @@ void WindowActions::addPickActions() {
          QKeySequence(QStringLiteral("Alt+L")),
          [changePicking] { changePicking([](PickSettings& settings) { settings.lasso = !settings.lasso; }); },
          {}});
+    struct Grown {
+        const char* id;
+        QString title;
+        Growth growth;
+        const char* keys;
+    };
+    for (const Grown& one : {Grown{"growToPiece", tr("Grow to the whole piece"), Growth::Piece, ""},
+                             Grown{"growToMaterial", tr("Grow to the same material"), Growth::Material, ""},
+                             Grown{"growToSurface", tr("Grow to the smooth surface"), Growth::Angle, "Alt+S"},
+                             Grown{"growToSize", tr("Grow to all of the same size"), Growth::SameSize, ""},
+                             Grown{"growByRing", tr("Grow by one ring"), Growth::Ring, "Alt+Up"},
+                             Grown{"shrinkByRing", tr("Shrink by one ring"), Growth::Shrink, "Alt+Down"},
+                             Grown{"invertPicks", tr("Invert what is picked"), Growth::Invert, ""}})
+        actions_.add({one.id, tr("Pick"), one.title, QKeySequence(QLatin1String(one.keys)),
+                      [this, growth = one.growth] { session_.grow(growth); },
+                      [this, growth = one.growth] { return session_.whyNotGrown(growth); }});
 }
 
 void WindowActions::addViewActions() {
@@ -132,28 +148,15 @@ void WindowActions::addViewActions() {
                   {}});
     actions_.add({"hide", menu, tr("Hide or show"), QKeySequence(Qt::Key_H),
                   [this] {
-                      session_.run({{"op", "part.show"},
-                                    {"parts", session_.selectedIds()},
-                                    {"shown", !session_.document().parts.find(session_.primary())->shown}});
+                      const Part* part = session_.document().parts.find(session_.primary());
+                      session_.setPickedShown(part && !part->shown);
                   },
-                  [this] { return nothingPicked(); }});
+                  [this] { return session_.whyNothingToHide(); }});
     actions_.add({"showOnly", menu, tr("Show these only"), QKeySequence(Qt::Key_O),
-                  [this] {
-                      session_.run({{"op", "part.show_only"}, {"parts", session_.selectedIds()}});
-                  },
-                  [this] { return nothingPicked(); }});
-    actions_.add({"showAll", menu, tr("Show all parts"), QKeySequence(Qt::SHIFT | Qt::Key_O),
-                  [this] {
-                      nlohmann::json parts = nlohmann::json::array();
-                      for (const Part& part : session_.document().parts)
-                          if (!part.shown) parts.push_back(part.id.value);
-                      session_.run({{"op", "part.show"}, {"parts", parts}, {"shown", true}});
-                  },
-                  [this] {
-                      for (const Part& part : session_.document().parts)
-                          if (!part.shown) return QString();
-                      return tr("no part is hidden");
-                  }});
+                  [this] { session_.showPickedOnly(); }, [this] { return session_.whyNothingToHide(); }});
+    actions_.add({"showAll", menu, tr("Show all"), QKeySequence(Qt::SHIFT | Qt::Key_O),
+                  [this] { session_.showAll(); },
+                  [this] { return session_.hidesAnything() ? QString() : tr("nothing is hidden"); }});
     actions_.add({"handsOff", menu, tr("Pick controls only"), QKeySequence(Qt::SHIFT | Qt::Key_H),
                   [this] { session_.setHandsOff(!session_.handsOff()); },
                   [this] {

@@ -1,5 +1,6 @@
 #include "app/steps/steps_window.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -69,7 +70,8 @@ void StepsWindow::fill() {
         QFont font = list_->font();
         font.setBold(i == history.now());
         item->setFont(font);
-        if (i > history.now()) item->setForeground(palette().brush(QPalette::Disabled, QPalette::Text));
+        if (i > history.now())
+            item->setForeground(QApplication::palette().brush(QPalette::Disabled, QPalette::Text));
         list_->addItem(item);
     }
     for (const int row : before)

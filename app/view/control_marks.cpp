@@ -82,7 +82,7 @@ std::vector<PartId> controlsInside(const std::vector<SeenControl>& controls, con
 }
 
 std::vector<QRectF> placeLabels(const std::vector<QRectF>& beside, const std::vector<QSizeF>& sizes,
-                                const QRectF& view) {
+                                LabelRoom& room) {
     std::vector<QRectF> placed;
     for (std::size_t i = 0; i < beside.size(); ++i) {
         const QRectF& box = beside[i];
@@ -95,10 +95,7 @@ std::vector<QRectF> placeLabels(const std::vector<QRectF>& beside, const std::ve
         QRectF chosen;
         for (const QPointF& corner : corners) {
             const QRectF label(corner, size);
-            if (!view.contains(label)) continue;
-            if (std::any_of(placed.begin(), placed.end(),
-                            [&](const QRectF& p) { return p.intersects(label); }))
-                continue;
+            if (!room.take(label)) continue;
             chosen = label;
             break;
         }
@@ -127,8 +124,7 @@ QColor controlColor(ControlColor color, const Theme& theme) {
     return theme.ink;
 }
 
-void paintControls(QPainter& painter, const std::vector<SeenControl>& controls, const Theme& theme,
-                   const QRectF& view) {
+void paintControls(QPainter& painter, const std::vector<SeenControl>& controls, const Theme& theme) {
     QColor halo = theme.card;
     halo.setAlphaF(0.6f);
     painter.setBrush(Qt::NoBrush);
@@ -146,24 +142,31 @@ void paintControls(QPainter& painter, const std::vector<SeenControl>& controls, 
             painter.drawPolyline(line);
         }
     }
+}
+
+void paintControlNames(QPainter& painter, const std::vector<SeenControl>& controls, const Theme& theme,
+                       LabelRoom& room) {
     painter.setFont(Look::uiFont(11, true));
     std::vector<QRectF> boxes;
     std::vector<QSizeF> sizes;
+    // The panel tells the name of what is picked; there its gauges stand.
+    std::vector<const SeenControl*> named;
     for (const SeenControl& control : controls) {
+        if (control.selected) continue;
+        named.push_back(&control);
         boxes.push_back(control.bounds());
         sizes.emplace_back(painter.fontMetrics().horizontalAdvance(control.label) + 10, 17);
     }
-    const std::vector<QRectF> labels = placeLabels(boxes, sizes, view);
-    for (std::size_t i = 0; i < controls.size(); ++i) {
-        // The panel tells the name of what is picked; there its gauges stand.
-        if (labels[i].isEmpty() || controls[i].selected) continue;
+    const std::vector<QRectF> labels = placeLabels(boxes, sizes, room);
+    for (std::size_t i = 0; i < named.size(); ++i) {
+        if (labels[i].isEmpty()) continue;
         QColor plate = theme.card;
         plate.setAlphaF(0.82f);
         painter.setPen(Qt::NoPen);
         painter.setBrush(plate);
         painter.drawRoundedRect(labels[i], 3, 3);
-        painter.setPen(controlColor(controls[i].color, theme));
-        painter.drawText(labels[i], Qt::AlignCenter, controls[i].label);
+        painter.setPen(controlColor(named[i]->color, theme));
+        painter.drawText(labels[i], Qt::AlignCenter, named[i]->label);
     }
 }
 

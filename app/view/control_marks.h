@@ -8,6 +8,7 @@
 #include "app/session/session.h"
 #include "app/shell/theme.h"
 #include "app/view/camera.h"
+#include "app/view/label_room.h"
 
 namespace pivrak {
 
@@ -33,10 +34,12 @@ std::vector<PartId> controlsInside(const std::vector<SeenControl>& controls, con
 /// Where labels of some sizes go beside their boxes so that none covers another and all lie in the view: to
 /// the right, left, above or below. One that finds no room gets an empty box. The first ones choose first.
 std::vector<QRectF> placeLabels(const std::vector<QRectF>& beside, const std::vector<QSizeF>& sizes,
-                                const QRectF& view);
+                                LabelRoom& room);
 
 QColor controlColor(ControlColor color, const Theme& theme);
-void paintControls(QPainter& painter, const std::vector<SeenControl>& controls, const Theme& theme,
-                   const QRectF& view);
+void paintControls(QPainter& painter, const std::vector<SeenControl>& controls, const Theme& theme);
+/// Their names, where there is room.
+void paintControlNames(QPainter& painter, const std::vector<SeenControl>& controls, const Theme& theme,
+                       LabelRoom& room);
 
 }  // namespace pivrak

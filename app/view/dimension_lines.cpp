@@ -20,7 +20,8 @@ std::optional<QPointF> seen(const Camera& camera, const Vec3& place) {
 /// A thin line over a pale one, so that it shows on any ground.
 class Drawn {
 public:
-    Drawn(QPainter& painter, const Theme& theme) : painter_(painter), theme_(theme) {}
+    Drawn(QPainter& painter, const Theme& theme, LabelRoom& room)
+        : painter_(painter), theme_(theme), room_(room) {}
 
     template <class Draw>
     void twice(Draw draw) {
@@ -48,6 +49,8 @@ public:
         painter_.setFont(Look::uiFont(12, true));
         QRectF box(QPointF(0, 0), QSizeF(painter_.fontMetrics().horizontalAdvance(text) + 10, 18));
         box.moveCenter(QPointF(0, -12));
+        if (!room_.take(QTransform().translate(at.x(), at.y()).rotate(angle_deg).mapRect(box)))
+            return painter_.restore();
         QColor card = theme_.card;
         card.setAlphaF(0.8f);
         painter_.setPen(Qt::NoPen);
@@ -61,6 +64,7 @@ public:
 private:
     QPainter& painter_;
     const Theme& theme_;
+    LabelRoom& room_;
 };
 
 void paintLength(QPainter& painter, Drawn& drawn, const QPointF& a, const QPointF& b, const QString& words) {
@@ -109,9 +113,10 @@ void paintAngle(QPainter& painter, Drawn& drawn, const Camera& camera, const Mea
 
 }  // namespace
 
-void paintMeasures(QPainter& painter, const Session& session, const Camera& camera, const Theme& theme) {
+void paintMeasures(QPainter& painter, const Session& session, const Camera& camera, const Theme& theme,
+                   LabelRoom& room) {
     const Document& document = session.shownDocument();
-    Drawn drawn(painter, theme);
+    Drawn drawn(painter, theme, room);
     for (const Measure& measure : document.measures) {
         if (measure.hidden) continue;
         const auto marks = measure_marks(document, session.evaluator(), session.pose(), measure);

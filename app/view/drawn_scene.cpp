@@ -57,13 +57,13 @@ std::vector<SurfacePaint> DrawnScene::surfacesOf(const Mesh& mesh) const {
     std::vector<SurfacePaint> surfaces;
     for (const Submesh& run : mesh.submeshes) {
         const Material* material = session_.shownDocument().materials.find(run.material);
-        surfaces.push_back(material ? surfaceOf(*material, !mesh.uvs.empty()) : SurfacePaint{});
+        surfaces.push_back(material ? surfaceOf(*material, mesh) : SurfacePaint{});
     }
     if (std::ranges::all_of(surfaces, &SurfacePaint::is_plain)) surfaces.clear();
     return surfaces;
 }
 
-SurfacePaint DrawnScene::surfaceOf(const Material& m, bool has_places) const {
+SurfacePaint DrawnScene::surfaceOf(const Material& m, const Mesh& mesh) const {
     SurfacePaint out;
     out.metallic = static_cast<float>(m.metallic);
     out.roughness = static_cast<float>(m.roughness);
@@ -78,11 +78,14 @@ SurfacePaint DrawnScene::surfaceOf(const Material& m, bool has_places) const {
         return static_cast<float>(to_screen(std::clamp(strength * c, 0.0, 1.0)));
     };
     out.glow = QColor::fromRgbF(shown(m.emissive[0]), shown(m.emissive[1]), shown(m.emissive[2]));
-    if (!has_places) return out;
     const std::array<const PictureUse*, 4> uses{&m.base_color_picture, &m.metal_rough_picture,
                                                 &m.normal_picture, &m.emissive_picture};
+    const auto has_places = [&](const PictureUse& use) {
+        return !(use.coords == 0 ? mesh.uvs : mesh.second_uvs).empty();
+    };
     for (std::size_t i = 0; i < uses.size(); ++i)
-        if (const Image* image = session_.shownDocument().images.find(uses[i]->image))
+        if (const Image* image =
+                has_places(*uses[i]) ? session_.shownDocument().images.find(uses[i]->image) : nullptr)
             out.pictures[i] = {image->bytes, *uses[i]};
     return out;
 }
@@ -97,11 +100,13 @@ void DrawnScene::look() {
     for (std::size_t i = 0; i < parts.size(); ++i) {
         const Part* part = document.parts.find(parts[i]);
         const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
-        if (!shape || !part->shown || shape->mesh->indices.empty()) continue;
+        if (!shape || !part->shown) continue;
+        const auto mesh = session_.shownMeshOf(part->id);
+        if (mesh->indices.empty()) continue;
         drawn_.push_back({i,
                           part->id,
                           part->part_from_shape,
-                          {shape->mesh, {}, paintOf(*part, shape->mesh), session_.isSelected(part->id)}});
+                          {mesh, {}, paintOf(*part, shape->mesh), session_.isSelected(part->id)}});
     }
     placeParts();
     group();
@@ -111,7 +116,7 @@ void DrawnScene::placeParts() {
     const bool stretches = !session_.shownDocument().stretches.empty();
     for (Drawn& drawn : drawn_) {
         drawn.item.world_from_mesh = session_.pose().world_from_part[drawn.slot] * drawn.part_from_shape;
-        if (stretches) drawn.item.mesh = session_.meshOf(drawn.part);
+        if (stretches) drawn.item.mesh = session_.shownMeshOf(drawn.part);
     }
 }
 

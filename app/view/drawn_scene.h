@@ -54,7 +54,7 @@ private:
     std::shared_ptr<const Paint> materialPaint(const Mesh& mesh) const;
     std::vector<QColor> materialColors(const Mesh& mesh) const;
     std::vector<SurfacePaint> surfacesOf(const Mesh& mesh) const;
-    SurfacePaint surfaceOf(const Material& material, bool has_places) const;
+    SurfacePaint surfaceOf(const Material& material, const Mesh& mesh) const;
     void addPrints(std::vector<DrawItem>& items) const;
     void addPickedFaces(std::vector<DrawItem>& items) const;
     /// Picked parts, and what they carry, at moments before and after.

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <utility>
 
+#include "app/gauges/gauge_paint.h"
 #include "core/rig/driven_by.h"
 #include "core/rig/joint_motion.h"
 
@@ -253,6 +254,17 @@ void GaugeHand::takeTyped(ChannelRef channel, double value) {
     } else {
         session_.setValue(channel, value);
     }
+}
+
+std::vector<QRectF> GaugeHand::taken() const {
+    constexpr double half = gauge_knob_px + 4;
+    std::vector<QRectF> boxes;
+    for (const ChannelGauge& gauge : gauges()) {
+        const Vec2 knob = gauge.knob(camera_);
+        if (knob.allFinite()) boxes.emplace_back(knob.x() - half, knob.y() - half, 2 * half, 2 * half);
+    }
+    if (entry_->isVisible()) boxes.emplace_back(entry_->geometry());
+    return boxes;
 }
 
 void GaugeHand::paint(QPainter& painter, const Theme& theme) const {

@@ -34,6 +34,8 @@ public:
     /// Puts the field where its knob is.
     void placeEntry();
     void paint(QPainter& painter, const Theme& theme) const;
+    /// Where knobs and the field are: no words are written there.
+    std::vector<QRectF> taken() const;
 
 signals:
     void hint(const QString& text);

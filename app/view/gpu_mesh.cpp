@@ -10,7 +10,9 @@
 namespace pivrak {
 namespace {
 
-constexpr std::size_t numbers_a_vertex = 12;  // position, normal, texture place, colour
+constexpr GLint numbers[] = {3, 3, 2, 4};  // position, normal, texture place, colour
+constexpr std::size_t numbers_a_vertex = 12;
+constexpr GLuint second_slot = 8;  // behind the instances' matrices
 
 /// A linear colour about as a screen shows it.
 Vec4f for_screen(const Vec4f& linear) {
@@ -32,6 +34,8 @@ GpuMesh::GpuMesh(QOpenGLExtraFunctions& gl, std::shared_ptr<const Mesh> mesh,
         packed.insert(packed.end(),
                       {p.x(), p.y(), p.z(), n.x(), n.y(), n.z(), uv.x(), uv.y(), c.x(), c.y(), c.z(), c.w()});
     }
+    // Few meshes have second places: they stand behind all others.
+    for (const Vec2f& uv : mesh_->second_uvs) packed.insert(packed.end(), {uv.x(), uv.y()});
     const std::vector<std::uint32_t> edges = known_edges ? *known_edges : crease_edges(*mesh_);
     edge_count_ = static_cast<GLsizei>(edges.size());
 
@@ -51,13 +55,18 @@ void GpuMesh::make_array(GLuint& array, GLuint& indices, const std::vector<std::
     gl_.glGenVertexArrays(1, &array);
     gl_.glBindVertexArray(array);
     gl_.glBindBuffer(GL_ARRAY_BUFFER, vertices_);
-    constexpr GLint sizes[] = {3, 3, 2, 4};
     std::size_t offset = 0;
     for (GLuint slot = 0; slot < 4; ++slot) {
         gl_.glEnableVertexAttribArray(slot);
-        gl_.glVertexAttribPointer(slot, sizes[slot], GL_FLOAT, GL_FALSE, numbers_a_vertex * sizeof(float),
+        gl_.glVertexAttribPointer(slot, numbers[slot], GL_FLOAT, GL_FALSE, numbers_a_vertex * sizeof(float),
                                   reinterpret_cast<const void*>(offset * sizeof(float)));
-        offset += static_cast<std::size_t>(sizes[slot]);
+        offset += static_cast<std::size_t>(numbers[slot]);
+    }
+    if (!mesh_->second_uvs.empty()) {
+        gl_.glEnableVertexAttribArray(second_slot);
+        gl_.glVertexAttribPointer(
+            second_slot, 2, GL_FLOAT, GL_FALSE, 2 * sizeof(float),
+            reinterpret_cast<const void*>(mesh_->positions.size() * numbers_a_vertex * sizeof(float)));
     }
     gl_.glGenBuffers(1, &indices);
     gl_.glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, indices);

@@ -111,12 +111,14 @@ void SceneRenderer::set_pictures(QOpenGLShaderProgram& program, const SurfacePai
     }
     QVector4D has;
     std::array<QMatrix3x3, 4> lies;
+    std::array<GLfloat, 4> second{};
     for (std::size_t i = 0; i < surface.pictures.size(); ++i) {
         const SurfacePaint::Use& use = surface.pictures[i];
         QOpenGLTexture* picture = picture_of(use);
         (picture ? *picture : *white_).bind(static_cast<uint>(i));
         if (!picture) continue;
         has[static_cast<int>(i)] = i == SurfacePaint::Bumps ? static_cast<float>(use.how.strength) : 1.0f;
+        second[i] = static_cast<GLfloat>(use.how.coords);
         // Scaled, then turned, then moved, as KHR_texture_transform has it.
         const double c = std::cos(use.how.turn_rad), s = std::sin(use.how.turn_rad);
         Mat3 lie;
@@ -126,6 +128,7 @@ void SceneRenderer::set_pictures(QOpenGLShaderProgram& program, const SurfacePai
     }
     program.setUniformValue("has", has);
     program.setUniformValueArray("lies", lies.data(), static_cast<int>(lies.size()));
+    program.setUniformValueArray("second", second.data(), static_cast<int>(second.size()), 1);
     program.setUniformValue("opaque", static_cast<float>(opacity));
     program.setUniformValue("cutoff", surface.cutoff);
 }

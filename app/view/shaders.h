@@ -66,6 +66,7 @@ layout(location = 0) in vec3 position;
 layout(location = 1) in vec3 normal;
 layout(location = 2) in vec2 texturePlace;
 layout(location = 3) in vec4 vertexColor;
+layout(location = 8) in vec2 secondPlace;
 #ifdef ALONE
 uniform mat4 clipFromMesh;
 uniform mat3 viewFromMesh;
@@ -75,10 +76,11 @@ uniform mat4 clipFromWorld;
 uniform mat3 viewFromWorld;
 #endif
 out vec3 viewNormal;
-out vec2 place;
+out vec2 place, place2;
 out vec4 paint;
 void main() {
     place = texturePlace;
+    place2 = secondPlace;
     paint = vertexColor;
 #ifdef ALONE
     viewNormal = viewFromMesh * normal;
@@ -94,7 +96,7 @@ void main() {
 /// by processors too. Source of the bumps' axes: derivatives of places and texture places, common practice.
 inline constexpr const char* shape_fragment = R"(#version 330 core
 in vec3 viewNormal;
-in vec2 place;
+in vec2 place, place2;
 in vec4 paint;
 out vec4 color;
 uniform vec3 base;
@@ -106,9 +108,10 @@ uniform vec3 glow;
 uniform sampler2D pictures[4];  // colour, metal and roughness, bumps, glow
 uniform vec4 has;               // how much of each
 uniform mat3 lies[4];
+uniform float second[4];        // 1 where it lies by the second places
 uniform float opaque, cutoff;
 uniform mat4 viewFromPixel;
-vec2 placeIn(int i) { return (lies[i] * vec3(place, 1.0)).xy; }
+vec2 placeIn(int i) { return (lies[i] * vec3(mix(place, place2, second[i]), 1.0)).xy; }
 vec3 bumped(vec3 n) {
     vec4 seen = viewFromPixel * vec4(gl_FragCoord.xyz, 1.0);
     vec3 at = seen.xyz / seen.w;

@@ -41,14 +41,17 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
     paintFloorScale(painter);
     if (view_.session_.stage() == Stage::Intake && !document.shapes.empty()) paintFront(painter);
     if (view_.frames_ || view_.session_.stage() == Stage::Pivots) paintFrames(painter);
-    paintControls(painter, seenControls(view_.session_, view_.camera_), view_.look_.theme(),
-                  QRectF(rect()).adjusted(4, 4, -4, -4));
+    const std::vector<SeenControl> controls = seenControls(view_.session_, view_.camera_);
+    paintControls(painter, controls, view_.look_.theme());
+    // Knobs choose first, then what is measured, then names.
+    LabelRoom room{QRectF(rect()).adjusted(4, 4, -4, -4), view_.gauges_->taken()};
     if (view_.session_.stage() == Stage::Rig) {
         paintAsked(painter, view_.session_, view_.camera_, view_.look_.theme());
         paintClosures(painter, view_.session_, view_.camera_, view_.look_.theme());
     }
     if (view_.session_.stage() == Stage::Rig || view_.session_.stage() == Stage::Keys)
-        paintMeasures(painter, view_.session_, view_.camera_, view_.look_.theme());
+        paintMeasures(painter, view_.session_, view_.camera_, view_.look_.theme(), room);
+    paintControlNames(painter, controls, view_.look_.theme(), room);
     view_.paths_->paint(painter, view_.look_.theme());
     view_.trail_->paint(painter, view_.look_.theme());
     view_.tips_->paint(painter, view_.look_.theme());

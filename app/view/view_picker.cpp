@@ -48,8 +48,9 @@ std::vector<RayScene::Instance> ViewPicker::instances() {
         const Part* part = document.parts.find(parts[i]);
         const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
         if (!shape || !pickable(*part)) continue;
-        list.push_back(
-            {session_.meshOf(part->id), session_.pose().world_from_part[i] * part->part_from_shape});
+        const auto mesh = session_.shownMeshOf(part->id);
+        if (!mesh || mesh->indices.empty()) continue;
+        list.push_back({mesh, session_.pose().world_from_part[i] * part->part_from_shape});
         ray_parts_.push_back(part->id);
     }
     return list;
@@ -80,7 +81,14 @@ std::optional<ViewPicker::Hit> ViewPicker::hit(const Camera& camera, const QPoin
     const Ray ray = camera.ray(vec(pixel));
     const auto found = rays_->nearest(ray);
     if (!found) return std::nullopt;
-    return Hit{ray_parts_[found->instance], found->triangle, ray.origin + found->distance * ray.direction};
+    const PartId part = ray_parts_[found->instance];
+    return Hit{part, triangle_of(part, found->triangle), ray.origin + found->distance * ray.direction};
+}
+
+/// Its number on the part's shape, where some faces are hidden.
+std::uint32_t ViewPicker::triangle_of(PartId part, std::uint32_t seen) const {
+    const HiddenFaces::Rest* rest = session_.restOf(part);
+    return rest && seen < rest->triangles.size() ? rest->triangles[seen] : seen;
 }
 
 namespace {
@@ -206,7 +214,8 @@ std::vector<ViewPicker::Seen> ViewPicker::seen_inside(const Camera& camera, cons
         for (double x = box.left() + 0.5 * step; x < box.right(); x += step) {
             if (!outline.containsPoint(QPointF(x, y), Qt::OddEvenFill)) continue;
             if (const auto found = rays_->nearest(camera.ray(Vec2(x, y))))
-                seen.insert({ray_parts_[found->instance], found->triangle});
+                seen.insert(
+                    {ray_parts_[found->instance], triangle_of(ray_parts_[found->instance], found->triangle)});
         }
     return {seen.begin(), seen.end()};
 }
@@ -249,7 +258,10 @@ void ViewPicker::each_triangle_inside(const Camera& camera, const QPolygonF& out
             in[v] = inside(outline, camera.project(world.point(mesh.positions[v].cast<double>())));
             any |= in[v];
         }
-        if (any)
+        if (!any) continue;
+        if (const HiddenFaces::Rest* rest = session_.restOf(id))
+            for (const std::uint32_t t : rest->triangles) take(id, mesh, t, in);
+        else
             for (std::uint32_t t = 0; t < mesh.triangle_count(); ++t) take(id, mesh, t, in);
     }
 }

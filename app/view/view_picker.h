@@ -50,6 +50,7 @@ private:
         auto operator<=>(const Seen&) const = default;
     };
     void ready();
+    std::uint32_t triangle_of(PartId part, std::uint32_t seen) const;
     void startBuilding();
     std::vector<RayScene::Instance> instances();
     std::vector<Seen> seen_inside(const Camera& camera, const QPolygonF& outline);

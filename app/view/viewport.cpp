@@ -67,7 +67,8 @@ Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidg
         connect(&session_, signal, this, &Viewport::repaintAll);
     connect(&session_, &Session::selectionChanged, this, looks);
     connect(&session_, &Session::stageChanged, this, &Viewport::repaintAll);
-    connect(&session_, &Session::handsOffChanged, this, shapes);
+    for (auto signal : {&Session::handsOffChanged, &Session::hiddenFacesChanged})
+        connect(&session_, signal, this, shapes);
     connect(&session_, &Session::arrived, this, &Viewport::frameAll);
     connect(&look_, &Look::changed, this, looks);
     connect(&prints, &LaidPrints::changed, this, &Viewport::repaintAll);
@@ -157,6 +158,14 @@ void Viewport::setFrames(bool on) {
 void Viewport::setPerson(bool on) {
     person_ = on;
     repaintAll();
+}
+
+std::optional<Vec3> Viewport::placeUnder(const QPointF& pixel) {
+    if (const auto hit = picks_.picker().hit(camera_, pixel)) return hit->place;
+    const Ray ray = camera_.ray(vec(pixel));
+    const double along = -ray.origin.z() / ray.direction.z();
+    if (!(along > 0) || !std::isfinite(along)) return std::nullopt;
+    return Vec3(ray.origin + along * ray.direction);
 }
 
 void Viewport::frameAll() {

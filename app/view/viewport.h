@@ -48,6 +48,8 @@ public:
 
     /// The part under a pixel, if any.
     std::optional<PartId> partAt(const QPointF& pixel) { return picks_.partAt(pixel); }
+    /// What lies under a pixel, in the world: a place on a part, else on the floor.
+    std::optional<Vec3> placeUnder(const QPointF& pixel);
     ViewPicker& picker() { return picks_.picker(); }
     /// Bounds of what is shown, as it stands.
     Bounds shownBounds() const { return scene_.shownBounds(); }

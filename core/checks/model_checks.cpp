@@ -84,7 +84,7 @@ void check_facing(const Document& document, const Bounds& bounds, std::vector<Fi
             {Stage::Intake,
              "facing.backwards",
              {},
-             fmt::format("parts called 'front' stand {} behind those called 'rear': it faces −X",
+             fmt::format("parts called 'front' stand {} behind those called 'rear': it faces -X",
                          format_length(*rear - *front)),
              {{"op", "model.stand"}, {"front", "-x"}},
              "turn it round"});

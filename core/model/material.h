@@ -33,6 +33,7 @@ struct PictureUse {
 
     ImageId image;
     int wrap_s = repeat, wrap_t = repeat;
+    int coords = 0;               ///< by the first or the second set of a mesh's texture coordinates: 0 or 1
     int magnify = 0, minify = 0;  ///< filters by glTF's numbers; 0 where none is asked for
     std::array<double, 2> offset{0, 0}, scale{1, 1};
     double turn_rad = 0;

@@ -148,8 +148,19 @@ Result<double> parse_quantity(std::string_view text, Dimension dimension, Length
     }
 }
 
+namespace {
+
+/// What is rounded to nothing has no sign.
+std::string fixed(double value, int decimals) {
+    std::string digits = fmt::format("{:.{}f}", value, decimals);
+    if (digits.front() == '-' && digits.find_first_not_of("-0.") == std::string::npos) digits.erase(0, 1);
+    return digits;
+}
+
+}  // namespace
+
 std::string format_length(double metres, LengthUnit unit, int decimals) {
-    return fmt::format("{:.{}f} {}", metres / metres_per(unit), decimals, symbol(unit));
+    return fmt::format("{} {}", fixed(metres / metres_per(unit), decimals), symbol(unit));
 }
 
 std::string format_length(double metres) {
@@ -161,7 +172,7 @@ std::string format_length(double metres) {
 }
 
 std::string format_angle(double radians, int decimals) {
-    return fmt::format("{:.{}f}°", radians * deg_per_rad, decimals);
+    return fixed(radians * deg_per_rad, decimals) + "°";
 }
 
 std::string format_miss(double metres, double radians) {

@@ -9,6 +9,7 @@ void add_intake_operations(Registry& registry);
 void add_tidy_operations(Registry& registry);
 void add_split_operations(Registry& registry);
 void add_repeat_operations(Registry& registry);
+void add_repeat_path_operation(Registry& registry);
 void add_recognise_operations(Registry& registry);
 void add_stand_in_operations(Registry& registry);
 void add_set_operations(Registry& registry);

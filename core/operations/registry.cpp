@@ -136,6 +136,7 @@ Registry make_registry() {
     add_tidy_operations(registry);
     add_split_operations(registry);
     add_repeat_operations(registry);
+    add_repeat_path_operation(registry);
     add_recognise_operations(registry);
     add_stand_in_operations(registry);
     add_set_operations(registry);

@@ -14,7 +14,7 @@ namespace {
 
 /// Whether a vehicle sets a channel of its body's follow.
 bool follows(const Document& document, const Vehicle& vehicle, ChannelKind kind) {
-    const Part* root = document.parts.find(vehicle.root);
+    const Part* root = document.parts.find(vehicle.place);
     const bool towed = root && root->tow;
     return (towed && (kind == ChannelKind::ShiftX || kind == ChannelKind::ShiftY)) ||
            kind == ChannelKind::ShiftZ || kind == ChannelKind::TurnX || kind == ChannelKind::TurnY;
@@ -72,7 +72,7 @@ void Drivers::index_trains() {
 
 void Drivers::index_vehicles() {
     for (const Vehicle& vehicle : document_.vehicles) {
-        follows_.try_emplace(vehicle.follow, &vehicle);
+        follows_.try_emplace(vehicle.ground_level, &vehicle);
         for (const VehicleWheel& wheel : vehicle.wheels) suspends_.try_emplace(wheel.suspension, &vehicle);
     }
 }

@@ -55,7 +55,7 @@ TEST(ElementPicks, GrowEachPartByItself) {
 TEST(ElementPicks, PartsOfTheSameSizeWhateverWayTheyLie) {
     Two two;
     const PartId turned = test::add_shaped(two.document, "turned", test::box({0, 0, 0}, {0.2, 1, 1}));
-    EXPECT_EQ(parts_of_same_size(two.document, {two.lid}), (std::vector<PartId>{two.lid, turned}));
+    EXPECT_EQ(grown_parts(two.document, {two.lid}, Growth::SameSize), (std::vector<PartId>{two.lid, turned}));
 }
 
 TEST(ElementPicks, PointsStandWhereTheirVertexStands) {

@@ -146,7 +146,8 @@ TEST(ControlLabels, NeverCoverEachOther) {
         sizes.emplace_back(80, 17);
     }
     const QRectF view(0, 0, 600, 400);
-    const auto labels = placeLabels(boxes, sizes, view);
+    LabelRoom room{view};
+    const auto labels = placeLabels(boxes, sizes, room);
     ASSERT_EQ(labels.size(), boxes.size());
     int shown = 0;
     for (std::size_t i = 0; i < labels.size(); ++i) {

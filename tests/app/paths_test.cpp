@@ -173,7 +173,7 @@ TEST(VehicleByHand, TheTruckIsFoundCorrectedRiggedAndMeasured) {
     EXPECT_TRUE(truck.wheels[0].steering);
     EXPECT_FALSE(truck.wheels[3].steering);
     // The root goes on by its gauge: wheels roll.
-    const ChannelRef forward{truck.root, ChannelKind::ShiftX};
+    const ChannelRef forward{truck.place, ChannelKind::ShiftX};
     const auto rolls_as_it_goes = [&] {
         EXPECT_NEAR(hands.session.turnOf(truck.wheels[0].wheel),
                     hands.session.valueOf(forward) / demo::VehicleFigures{}.truck_wheel_radius, 0.01);
@@ -194,7 +194,7 @@ TEST(VehicleByHand, TheTruckIsFoundCorrectedRiggedAndMeasured) {
     EXPECT_NEAR(hands.session.turnOf(truck.wheels[0].wheel), turned, 1e-3);
     for (const auto& [frame, value] : {std::pair{0, "0 m"}, {40, "6 m"}})
         hands.session.run({{"op", "key.set"},
-                           {"parts", {truck.root.value}},
+                           {"parts", {truck.place.value}},
                            {"channel", "shift_x"},
                            {"frame", frame},
                            {"value", value}});

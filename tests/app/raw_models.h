@@ -49,12 +49,11 @@ inline QPoint gripPixel(Hands& hands, CuttingSheet::Grip grip) {
     return {static_cast<int>(place->x()), static_cast<int>(place->y())};
 }
 
-inline void drop(Hands& hands, const QStringList& paths) {
+inline void drop(Hands& hands, const QStringList& paths, const QPoint& at = {600, 300}) {
     QMimeData data;
     QList<QUrl> urls;
     for (const QString& path : paths) urls << QUrl::fromLocalFile(path);
     data.setUrls(urls);
-    const QPoint at(600, 300);
     QDragEnterEvent enter(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(&hands.window, &enter);
     ASSERT_TRUE(enter.isAccepted()) << "the window takes files";

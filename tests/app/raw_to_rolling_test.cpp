@@ -131,7 +131,7 @@ TEST(RawToRolling, InFewActionsByHandAndByTheJobTheyMake) {
     click("makeVehicle");
     click("acceptPreview");
     ASSERT_EQ(hands.session.document().vehicles.size(), 1u) << hands.refusals.join("; ").toStdString();
-    const PartId place = hands.session.document().vehicles.begin()->root;
+    const PartId place = hands.session.document().vehicles.begin()->place;
     ++actions, hands.clickRow(place);
     key(Qt::Key_K);
     key(Qt::Key_Right, Qt::ControlModifier);

@@ -51,6 +51,7 @@ TEST(Steps, ANewcomerGoesBackAndOnToAnyOfThem) {
     l.press("goToStep");
     EXPECT_EQ(l.hands.session.document().parts.size(), 2u);
     EXPECT_TRUE(l.list->item(5)->text().endsWith(QStringLiteral("undone")));
+    EXPECT_EQ(l.list->item(5)->foreground().color(), test::look().theme().softInk) << "and is paler";
     l.click(5);
     l.press("goToStep");
     EXPECT_EQ(l.hands.session.document().parts.size(), 3u);

@@ -33,6 +33,7 @@ std::shared_ptr<const Mesh> plate() {
         mesh.positions.emplace_back(0.f, y, z);
         mesh.normals.emplace_back(1.f, 0.f, 0.f);
         mesh.uvs.emplace_back((y + 1) / 2, 1 - z / 2);
+        mesh.second_uvs.emplace_back((1 - y) / 2, 1 - z / 2);  // left is right
     }
     mesh.indices = {0, 1, 2, 0, 2, 3};
     mesh.submeshes = {{MaterialId{1}, 0, 6, {}}};
@@ -99,6 +100,14 @@ TEST(Surfaces, ColourPicturesLieAsTheirTransformSays) {
     turned.turn_rad = pi;
     const Seen round = seen(with_picture(SurfacePaint::Color, bytes, turned), Qt::white);
     EXPECT_TRUE(is_green(round.left) && is_red(round.right)) << "half a turn";
+}
+
+TEST(Surfaces, PicturesLieByTheSecondPlacesWhereTheyAskForThem) {
+    PictureUse second;
+    second.coords = 1;
+    const auto bytes = halves(QColor(220, 20, 20), QColor(20, 220, 20));
+    const Seen turned = seen(with_picture(SurfacePaint::Color, bytes, second), Qt::white);
+    EXPECT_TRUE(is_green(turned.left) && is_red(turned.right));
 }
 
 TEST(Surfaces, WhatAMaskTakesAwayIsNotThere) {

@@ -149,6 +149,45 @@ TEST(TypedForms, PlanetsTakeTypedTeeth) {
     EXPECT_NEAR(hands.session.turnOf(hands.named("Carrier")) - before, 18.0 / 78, 1e-9);
 }
 
+TEST(PickedCopies, StandAlongAPathThatIsChosen) {
+    Hands hands(test::look());
+    runAll(hands, {test::small_box("post", 0, 0),
+                   {{"op", "path.add"},
+                    {"name", "fence"},
+                    {"form", "line"},
+                    {"points", {{0, 0, 0}, {10, 0, 0}, {10, 6, 0}}}}});
+    hands.key(Qt::Key_2);
+    hands.click("tabCopy");
+    hands.pickNamed({"post"});
+    hands.choose("copyWay", "part.repeat_path");
+    hands.choose("copyPath", "fence");
+    hands.type("copyCount", "", false);
+    hands.type("copySpacing", "4 m", false);
+    hands.choose("copyTurned", "level");
+    hands.click("previewCopy");
+    hands.click("acceptPreview");
+    const Document& d = hands.session.document();
+    ASSERT_EQ(d.parts.size(), 5u) << hands.refusals.join("; ").toStdString();
+    // Sixteen metres of path, every fourth: the last one stands at its end, turned with it.
+    const Frame last = world_from_rest(d, hands.session.selection().back());
+    EXPECT_LT((last.translation.head<2>() - Vec2(10, 6)).norm(), 1e-9);
+    EXPECT_NEAR(std::abs(last.axis(0).y()), 1, 1e-9);
+}
+
+TEST(PickedStandIns, SprocketsHaveAPitchOfTheirOwn) {
+    Hands hands(test::look());
+    hands.click("tabStand-ins");
+    hands.choose("standInKind", "sprocket");
+    EXPECT_EQ(hands.find("standIn_pitch"), nullptr) << "a standard chain has its own";
+    hands.choose("standIn_chain", "other");
+    hands.type("standIn_pitch", "350 mm", false);
+    hands.type("standIn_roller", "100 mm", false);
+    hands.click("previewStandIn");
+    hands.click("acceptPreview");
+    ASSERT_EQ(hands.session.document().shapes.size(), 1u) << hands.refusals.join("; ").toStdString();
+    EXPECT_EQ(hands.session.document().shapes.begin()->made_of.value("pitch", 0.0), 0.35);
+}
+
 TEST(PickedCopies, AreMirroredHalfWayBetweenTwoPlacesAndTurnedAboutAnAxisThroughThem) {
     Hands hands(test::look());
     runAll(hands,

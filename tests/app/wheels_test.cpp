@@ -167,7 +167,7 @@ TEST(WheelsByHand, ACrawlerIsFoundWithItsSprocketsAndIdlers) {
         }
     EXPECT_EQ(kept, 4);
     EXPECT_FALSE(groomer.steering);
-    hands.typeAtGauge({groomer.root, ChannelKind::ShiftX}, "1 m");
+    hands.typeAtGauge({groomer.place, ChannelKind::ShiftX}, "1 m");
     for (const PartId runner : groomer.runners) EXPECT_GT(std::abs(hands.session.turnOf(runner)), 2.0);
 }
 

@@ -238,9 +238,12 @@ void Photographer::measures() {
     }
     hands_.click("tabMeasures");
     hands_.type("frameEntry", "34");
-    hands_.session.select({hands_.named("Crate")});
     hands_.window.view().setDirection(-1.35, 0.16);
-    hands_.window.view().frameAll();
+    // Near by, as somebody looks who measures.
+    hands_.session.select({hands_.named("Post"), hands_.named("Boom"), hands_.named("Stick"),
+                           hands_.named("Hook"), hands_.named("Crate")});
+    hands_.key(Qt::Key_F);
+    hands_.session.select({hands_.named("Crate")});
     hands_.find<QListWidget>("measureList")->setCurrentRow(3);
     take("30-measures");
 }

@@ -87,6 +87,7 @@ public:
         QTest::mouseClick(edit, Qt::LeftButton);
         QTest::keyClick(edit, Qt::Key_A, Qt::ControlModifier);
         QTest::keyClicks(edit, text);
+        if (text.isEmpty()) QTest::keyClick(edit, Qt::Key_Delete);
         if (enter) QTest::keyClick(edit, Qt::Key_Return);
         settle();
     }

@@ -49,6 +49,7 @@ IntakePanel::IntakePanel(Session& session, QWidget* parent)
 
     connect(choose, &QPushButton::clicked, this, &IntakePanel::fileAsked);
     connect(show, &QPushButton::clicked, this, &IntakePanel::preview);
+    connect(path_, &QLineEdit::textEdited, this, [this] { dropped_.reset(); });
     connect(path_, &QLineEdit::returnPressed, this, &IntakePanel::preview);
     const auto again = [this] {
         if (this->session().previewed()) preview();
@@ -61,17 +62,21 @@ IntakePanel::IntakePanel(Session& session, QWidget* parent)
     });
 }
 
-void IntakePanel::previewFile(const QString& path) {
+/// A file that was dropped in the view lands where it was dropped.
+void IntakePanel::previewFile(const QString& path, std::optional<Vec3> at) {
     showTab(tr("Model"));
     path_->setText(path);
+    dropped_ = at;
     preview();
 }
 
 void IntakePanel::preview() {
-    session().preview({{"op", "model.import"},
-                       {"file", path_->text().trimmed().toStdString()},
-                       {"unit", unit_->currentData().toString().toStdString()},
-                       {"up", up_->currentData().toString().toStdString()}});
+    nlohmann::json step{{"op", "model.import"},
+                        {"file", path_->text().trimmed().toStdString()},
+                        {"unit", unit_->currentData().toString().toStdString()},
+                        {"up", up_->currentData().toString().toStdString()}};
+    if (dropped_) step["at"] = {dropped_->x(), dropped_->y(), dropped_->z()};
+    session().preview(step);
 }
 
 void IntakePanel::refresh() {

@@ -18,7 +18,7 @@ class IntakePanel : public StagePanel {
 public:
     explicit IntakePanel(Session& session, QWidget* parent = nullptr);
     /// Shows a model as it would come in.
-    void previewFile(const QString& path);
+    void previewFile(const QString& path, std::optional<Vec3> at = std::nullopt);
     SwapCard& swapCard() { return *swap_; }
 
 signals:
@@ -30,6 +30,7 @@ protected:
 private:
     void preview();
     QLineEdit* path_;
+    std::optional<Vec3> dropped_;  ///< where the file was dropped
     QComboBox *unit_, *up_, *shown_unit_;
     QLabel *size_, *contents_;
     StandCard* stand_;

@@ -3,6 +3,7 @@
 #include <map>
 
 #include "core/geometry/fits/recognise.h"
+#include "core/operations/intake/stand_in_shapes.h"
 
 namespace pivrak {
 namespace {
@@ -13,6 +14,7 @@ QList<std::pair<QString, QString>> chainSizes() {
         const QString name = QString::fromUtf8(size.name.data(), static_cast<qsizetype>(size.name.size()));
         list.push_back({StandInCard::tr("%1, pitch %2 mm").arg(name).arg(size.pitch_m * 1e3), name});
     }
+    list.push_back({StandInCard::tr("other size"), QString::fromUtf8(other_chain)});
     return list;
 }
 
@@ -38,7 +40,8 @@ const std::map<std::string, QString>* usualOf(const std::string& kind) {
 
 StandInCard::StandInCard(Session& session)
     : FormCard(session, "standIn", {"stand_in.add"},
-               {tr("Stand-in"), tr("Preview"), "previewStandIn", QString()}) {
+               {tr("Stand-in"), tr("Preview"), "previewStandIn", QString()}),
+      click_(new PlaceButton(session, "standInClickPlace")) {
     add({.argument = "kind",
          .choices = {{tr("box"), "box"},
                      {tr("plate"), "plate"},
@@ -73,6 +76,11 @@ StandInCard::StandInCard(Session& session)
          .shown_for = {"sprocket", "inner link", "outer link"},
          .choices = chainSizes(),
          .object_name = "standIn_chain"});
+    addNumber("pitch", {"sprocket", "inner link", "outer link"}, "100 mm");
+    add({.argument = "roller",
+         .shown_for = {"sprocket", "inner link", "outer link"},
+         .placeholder = tr("five eighths of the pitch"),
+         .object_name = "standIn_roller"});
     addNumber("width", {"box", "plate", "wheel", "gear", "ring gear", "rack", "bevel gear", "sprocket"},
               "200 mm");
     addNumber("height", {"box"}, "300 mm");
@@ -88,7 +96,14 @@ StandInCard::StandInCard(Session& session)
          .shown_for = {"cylinder", "tube", "wheel", "gear", "ring gear", "worm", "bevel gear", "sprocket"},
          .choices = {{tr("Y, across"), "y"}, {tr("X, along"), "x"}, {tr("Z, upright"), "z"}},
          .object_name = "standIn_axis"});
+    click_->setText(tr("Set it down"));
+    click_->setToolTip(tr("Click in the view where it is to stand: on a part, or on the grid of the floor"));
+    addButtons({click_});
     finish(false);
+    connect(click_, &PlaceButton::picked, this, [this] {
+        click_->refresh();
+        if (!click_->place().is_null()) doStep();
+    });
     soon_.setSingleShot(true);
     soon_.setInterval(180);
     connect(&soon_, &QTimer::timeout, this, [this] { doStep(); });
@@ -114,10 +129,23 @@ void StandInCard::addNumber(const char* argument, const QStringList& kinds, cons
     add({.argument = argument, .shown_for = kinds, .begins = begins, .object_name = name.c_str()});
 }
 
+/// A standard chain has its own pitch and rollers.
+bool StandInCard::isOfUse(const std::string& argument) const {
+    return (argument != "pitch" && argument != "roller") || valueOf("chain") == other_chain;
+}
+
 void StandInCard::begin() {
     if (const auto* usual = usualOf(lead()))
         for (const auto& [argument, value] : *usual)
             static_cast<QLineEdit*>(widget(argument))->setText(value);
+}
+
+void StandInCard::amend(nlohmann::json& step) const {
+    const nlohmann::json place = click_->place();
+    if (place.is_null()) return;
+    // Not on what is shown and not there yet.
+    const PartId under = session_.picks().places.back().part;
+    if (!under || session_.document().parts.contains(under)) step["on"] = place;
 }
 
 void StandInCard::doStep() {

@@ -3,6 +3,7 @@
 #include <QTimer>
 
 #include "app/stages/kit/form_card.h"
+#include "app/stages/kit/place_button.h"
 
 namespace pivrak {
 
@@ -16,11 +17,14 @@ public:
 
 protected:
     void doStep() override;
+    bool isOfUse(const std::string& argument) const override;
+    void amend(nlohmann::json& step) const override;
 
 private:
     void addNumber(const char* argument, const QStringList& kinds, const QString& begins);
     void begin();
 
+    PlaceButton* click_;
     QTimer soon_;
 };
 

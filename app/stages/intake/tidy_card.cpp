@@ -3,6 +3,7 @@
 #include <map>
 
 #include "app/session/words.h"
+#include "app/stages/kit/button_tips.h"
 #include "core/model/edits/tidy.h"
 
 namespace pivrak {
@@ -92,10 +93,8 @@ void TidyCard::refresh() {
     group_->setEnabled(picked > 0);
     flatten_->setEnabled(picked > 0);
     join_->setEnabled(picked > 1);
-    join_->setToolTip(picked > 1 ? tr("All picked parts become part of the last one")
-                                 : tr("pick at least two parts"));
+    tellWhy(join_, picked > 1 ? QString() : tr("pick at least two parts"));
     repair_->setEnabled(!session_.document().shapes.empty());
-    repair_->setToolTip(tr("Removes faces without area and doubled ones, turns faces to look outwards"));
 }
 
 }  // namespace pivrak

@@ -2,6 +2,8 @@
 
 #include <QStyle>
 
+#include "app/stages/kit/button_tips.h"
+
 namespace pivrak {
 
 Card::Card(const QString& title, QWidget* parent)
@@ -64,6 +66,7 @@ QPushButton* makeButton(const QString& text, const char* object_name, bool main)
     auto* button = new QPushButton(text);
     button->setObjectName(QLatin1String(object_name));
     button->setProperty("main", main);
+    button->setToolTip(buttonTip(button->objectName()));
     return button;
 }
 

@@ -29,6 +29,12 @@ QString text(const std::string& words) {
     return QString::fromStdString(words);
 }
 
+QString sentence(const std::string& summary) {
+    QString words = text(summary);
+    if (!words.isEmpty()) words[0] = words[0].toUpper();
+    return words;
+}
+
 QComboBox* choiceOf(const ArgumentSpec& spec, const char* name,
                     const QList<std::pair<QString, QString>>& choices) {
     if (!choices.empty()) return makeChoice(name, choices);
@@ -80,7 +86,7 @@ void FormCard::add(const Field& field, bool leads) {
     ArgumentSpec spec{field.argument, own, "", false, {}, {}};
     if (const auto known = specOf(field.argument)) spec = *known;
     QWidget* widget = make(spec, field);
-    if (!field.tip.isEmpty()) widget->setToolTip(field.tip);
+    widget->setToolTip(field.tip.isEmpty() ? sentence(spec.summary) : field.tip);
     if (!spec.group.empty() && spec.group != group_) addHeading(text(spec.group));
     group_ = spec.group;
     QWidget* row = widget;
@@ -94,6 +100,7 @@ void FormCard::add(const Field& field, bool leads) {
 
 void FormCard::finish(bool tries, std::initializer_list<QPushButton*> beside) {
     facts_ = addReadout((prefix_ + "Facts").c_str());
+    tellWhatItDoes();
     auto* row = new QWidget;
     auto* buttons = new QHBoxLayout(row);
     buttons->setContentsMargins(0, 0, 0, 0);
@@ -213,8 +220,14 @@ void FormCard::forget() {
     if (trial_) trial_->forget();
 }
 
+/// What the button does, as its operation says.
+void FormCard::tellWhatItDoes() {
+    if (const Operation* does = session_.registry().find(operation())) do_->setToolTip(text(does->summary));
+}
+
 void FormCard::tell() {
     if (!facts_) return;
+    tellWhatItDoes();
     const QString first = missing();
     // Until it is told that it cannot be done, it may be asked for: a click is never lost.
     do_->setEnabled(first.isEmpty());

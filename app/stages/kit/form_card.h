@@ -81,6 +81,7 @@ private:
     bool isShown(const Row& row) const;
     QString missing() const;
     void tell();
+    void tellWhatItDoes();
 
     std::string prefix_;
     std::vector<std::string> operations_;

@@ -9,6 +9,10 @@ PlaceButton::PlaceButton(Session& session, const char* object_name)
     setToolTip(tr("Corners, middles of edges, rims and faces in the view; the last one clicked counts"));
     connect(this, &QPushButton::clicked, this,
             [this](bool on) { pickKindInView(session_, PickKind::Places, on); });
+    for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
+        connect(&session_, signal, this, [this] {
+            if (isVisible()) emit picked();
+        });
 }
 
 nlohmann::json PlaceButton::place(std::size_t before) const {

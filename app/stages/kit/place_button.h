@@ -17,6 +17,10 @@ public:
     nlohmann::json place(std::size_t before = 0) const;
     void refresh();
 
+signals:
+    /// Something was picked in the view, or picking changed, while the button is seen.
+    void picked();
+
 private:
     Session& session_;
 };

@@ -277,6 +277,8 @@ void StagePanel::addFinding(const Finding& finding) {
     if (finding.fix.is_object()) {
         auto* fix = makeButton(QString::fromStdString(finding.fix_title), "fixFinding");
         fix->setProperty("link", true);
+        if (const Operation* does = session_.registry().find(finding.fix.value("op", "")))
+            fix->setToolTip(QString::fromStdString(does->summary));
         connect(fix, &QPushButton::clicked, this, [this, finding] { session_.applyFix(finding); });
         links->addWidget(fix);
     }

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "app/session/words.h"
+#include "app/stages/kit/button_tips.h"
 #include "core/io/project/project_json.h"
 #include "core/model/limit_ends.h"
 
@@ -203,18 +204,17 @@ void SwingCard::takeLimit(bool upper) {
     session_.run(step);
 }
 
-QString SwingCard::contactWords(const char* way, const std::optional<SwingContact>& contact) const {
-    if (!contact) return tr("%1: no contact").arg(QLatin1String(way));
+QString SwingCard::contactWords(const QString& way, const std::optional<SwingContact>& contact) const {
+    if (!contact) return tr("%1: no contact").arg(way);
     const bool turns = checks_.swing()->channel.kind == ChannelKind::Turn;
     const Part* neighbour = session_.document().parts.find(contact->neighbour);
     const auto& resting = checks_.swing()->resting;
     const bool at_once =
         std::find(resting.begin(), resting.end(), contact->neighbour) != resting.end() && contact->value == 0;
     if (at_once)
-        return tr("%1: into %2 at once")
-            .arg(QLatin1String(way), QString::fromStdString(neighbour ? neighbour->name : ""));
+        return tr("%1: into %2 at once").arg(way, QString::fromStdString(neighbour ? neighbour->name : ""));
     return tr("%1: free to %2, then touches %3")
-        .arg(QLatin1String(way),
+        .arg(way,
              QString::fromStdString(turns ? format_angle(contact->value) : format_length(contact->value)),
              neighbour ? QString::fromStdString(neighbour->name) : tr("a part that is gone"));
 }
@@ -224,7 +224,7 @@ void SwingCard::refresh() {
     const bool can = part && (part->joint.has(ChannelKind::Turn) || part->joint.has(ChannelKind::Shift));
     if (can) proposeRange(*part);
     run_->setEnabled(can && !session_.previewed());
-    run_->setToolTip(can ? QString() : tr("pick one part that is a hinge, a slide or a cylinder"));
+    tellWhy(run_, can ? QString() : tr("pick one part that is a hinge, a slide or a cylinder"));
     const auto& swing = checks_.swing();
     const bool mine = swing && session_.document().parts.contains(swing->channel.part());
     lower_->setEnabled(mine && swing->below && !session_.previewed());
@@ -234,12 +234,13 @@ void SwingCard::refresh() {
         return result_->setText(can ? tr("Sweep it to see what it touches.")
                                     : tr("Pick a hinge or a slide."));
     QStringList lines{QString::fromStdString(session_.document().parts.find(swing->channel.part())->name)};
-    lines << contactWords("down", swing->below) << contactWords("up", swing->above);
+    lines << contactWords(tr("towards minus"), swing->below)
+          << contactWords(tr("towards plus"), swing->above);
     if (!swing->resting.empty())
         lines << tr("lies on at rest: %1").arg(countWords(swing->resting.size(), "part"));
     if (!swing->touching.empty())
         lines << tr("touching at rest, left out: %1").arg(countWords(swing->touching.size(), "part"));
-    if (checks_.swingIsStale()) lines << tr("measured before the last change");
+    if (checks_.swingIsStale()) lines << tr("out of date: sweep it again");
     result_->setText(lines.join(QLatin1Char('\n')));
 }
 

@@ -46,7 +46,7 @@ private:
     void run();
     void proposeRange(const Part& part);
     void takeLimit(bool upper);
-    QString contactWords(const char* way, const std::optional<SwingContact>& contact) const;
+    QString contactWords(const QString& way, const std::optional<SwingContact>& contact) const;
     Session& session_;
     PivotChecks& checks_;
     QLineEdit *from_, *to_;

@@ -235,14 +235,13 @@ void PivotPlots::retell() {
     map_->setVisible(checks_.map().has_value());
     if (checks_.map())
         return area_->setNote(checks_.swingIsStale()
-                                  ? tr("two joints at once, measured before the last change")
+                                  ? tr("two joints at once, out of date")
                                   : tr("two joints at once: rust touches, green has room"));
     const auto& swing = checks_.swing();
     const Part* part = swing ? session_.document().parts.find(swing->channel.part()) : nullptr;
-    area_->setNote(!part ? QString()
-                   : checks_.swingIsStale()
-                       ? tr("%1, measured before the last change").arg(QString::fromStdString(part->name))
-                       : QString::fromStdString(part->name));
+    area_->setNote(!part                    ? QString()
+                   : checks_.swingIsStale() ? tr("%1, out of date").arg(QString::fromStdString(part->name))
+                                            : QString::fromStdString(part->name));
     canvas_->update();
 }
 

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/session/words.h"
+#include "app/stages/kit/button_tips.h"
 #include "core/model/limit_ends.h"
 
 namespace pivrak {
@@ -96,7 +97,7 @@ void SwingMapCard::run() {
 void SwingMapCard::refresh() {
     const auto parts = pair();
     run_->setEnabled(parts && !session_.previewed());
-    run_->setToolTip(parts ? QString() : tr("pick two parts that are hinges, slides or cylinders"));
+    tellWhy(run_, parts ? QString() : tr("pick two parts that are hinges, slides or cylinders"));
     const PartId ids[] = {parts ? parts->first : PartId{}, parts ? parts->second : PartId{}};
     for (int k = 0; k < 2; ++k) {
         const Part* part = session_.document().parts.find(ids[k]);
@@ -114,7 +115,7 @@ void SwingMapCard::refresh() {
     QStringList lines{tr("%1 % of all poses touch").arg(100 * map->contact_share(), 0, 'f', 1)};
     if (!map->touching.empty())
         lines << tr("touching at rest, left out: %1").arg(countWords(map->touching.size(), "part"));
-    if (checks_.swingIsStale()) lines << tr("measured before the last change");
+    if (checks_.swingIsStale()) lines << tr("out of date: sweep both again");
     lines << tr("Click the chart below the view to pose both.");
     result_->setText(lines.join(QLatin1Char('\n')));
 }

@@ -120,10 +120,7 @@ ChainCard::ChainCard(Session& session)
                 {{"op", "chain.set"}, {"chain", one->frame.value}, {"take_up", take_up_->part().value}});
         refresh();
     });
-    for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
-        connect(&session_, signal, this, [this] {
-            if (isVisible()) refresh();
-        });
+    connect(pins_, &PlaceButton::picked, this, &ChainCard::refresh);
     for (PartField* field : {link_parts_, piece_})
         connect(field, &PartField::taken, this, &ChainCard::refresh);
 }

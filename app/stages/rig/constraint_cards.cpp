@@ -116,7 +116,7 @@ QString AskCard::obstacle() const {
     if (session_.selection().empty())
         return tr("Pick the parts whose joints answer, then with Shift what they follow.");
     if (toClicked() && click_->place().is_null()) return tr("Click the place on what they follow.");
-    if (toPath() && !session_.pathInHand()) return tr("Take the path in hand first, under Paths.");
+    if (toPath() && !session_.pathInHand()) return tr("Make it the current path first, under Paths.");
     if (lead() == "inside") {
         for (const char* bound : {"least_x", "most_x", "least_y", "most_y", "least_z", "most_z"})
             if (!valueOf(bound).empty()) return {};

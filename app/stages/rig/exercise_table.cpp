@@ -68,7 +68,7 @@ void ExerciseTable::retell() {
         table_->resizeColumnToContents(0);
         table_->resizeColumnToContents(2);
     }
-    area_->setNote(results_.isStale() ? tr("of before the last change; run it again under Exercise")
+    area_->setNote(results_.isStale() ? tr("out of date; run it again under Exercise")
                    : report && report->rows.empty()
                        ? tr("nothing touched, stopped, slid or was missed")
                        : tr("each with the pose in which it happens; nothing is changed by looking"));

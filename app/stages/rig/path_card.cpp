@@ -75,7 +75,7 @@ void PathCard::makeInHand(QVBoxLayout* into) {
     respace_ = makeButton(tr("Space evenly"), "respacePath");
     corner_ = makeButton(tr("Corner"), "cornerPoints");
     smooth_ = makeButton(tr("Smooth"), "smoothPoints");
-    delete_ = makeButton(tr("Delete"), "deletePoints");
+    delete_ = makeButton(tr("Take out"), "deletePoints");
     drape_ = makeButton(tr("Lay on last picked"), "drapePath");
     carry_ = makeButton(tr("Carry"), "carryPath");
     set_roll_ = makeButton(tr("Roll there"), "setPathRoll");

@@ -12,7 +12,7 @@ using nlohmann::json;
 
 RideCard::RideCard(Session& session)
     : FormCard(session, "ride", {"ride.set"},
-               {tr("Ride the path in hand"), tr("Ride"), "setRide", QString()}),
+               {tr("Ride the current path"), tr("Ride"), "setRide", QString()}),
       leave_(makeButton(tr("Take off path"), "leavePath")),
       along_(makeNumber("rideAlong")),
       path_(addReadout("ridePath")) {

@@ -59,10 +59,7 @@ RunCard::RunCard(Session& session)
             &RunCard::refresh);
     connect(start_, &QPushButton::clicked, this, [this] { takePlace(start_at_); });
     connect(end_, &QPushButton::clicked, this, [this] { takePlace(end_at_); });
-    for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
-        connect(&session_, signal, this, [this] {
-            if (isVisible()) refresh();
-        });
+    connect(click_, &PlaceButton::picked, this, &RunCard::refresh);
 }
 
 void RunCard::takePlace(std::optional<PickedPlace>& end) {

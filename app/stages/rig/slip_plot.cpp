@@ -108,7 +108,7 @@ SlipPlot::SlipPlot(Session& session, SlipResults& slips, Look& look, QWidget* pa
 
 void SlipPlot::retell() {
     area_->setNote(slips_.isStale()
-                       ? tr("of before the last change; measure again under Wheels")
+                       ? tr("out of date; measure again under Wheels")
                        : tr("slip where tyres touch: above zero they are dragged, below they spin"));
     canvas_->update();
     emit retold();

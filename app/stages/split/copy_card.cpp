@@ -7,7 +7,8 @@ namespace pivrak {
 using nlohmann::json;
 
 CopyCard::CopyCard(Session& session)
-    : FormCard(session, "copy", {"part.repeat_line", "part.repeat_round", "part.mirror", "part.duplicate"},
+    : FormCard(session, "copy",
+               {"part.repeat_line", "part.repeat_round", "part.repeat_path", "part.mirror", "part.duplicate"},
                {tr("Copies"), tr("Preview"), "previewCopy",
                 tr("Pick the parts to copy; what they carry comes along, with joints, couplings and keys.")}),
       click_(new PlaceButton(session, "copyClickPlace")) {
@@ -16,6 +17,7 @@ CopyCard::CopyCard(Session& session)
          .label = tr("Kind"),
          .choices = {{tr("repeat in a line"), "part.repeat_line"},
                      {tr("repeat round an axis"), "part.repeat_round"},
+                     {tr("repeat along a path"), "part.repeat_path"},
                      {tr("mirror"), "part.mirror"},
                      {tr("duplicate once"), "part.duplicate"}},
          .object_name = "copyWay"},
@@ -24,6 +26,17 @@ CopyCard::CopyCard(Session& session)
          .label = tr("Total"),
          .begins = QStringLiteral("3"),
          .object_name = "copyCount"});
+    add({.argument = "@path",
+         .label = tr("Path"),
+         .shown_for = {"part.repeat_path"},
+         .choices = {{tr("none yet"), ""}},
+         .object_name = "copyPath"});
+    add({.argument = "spacing", .object_name = "copySpacing"});
+    add({.argument = "turn",
+         .choices = {{tr("with the path"), "path"},
+                     {tr("about the upright"), "level"},
+                     {tr("as it is"), "fixed"}},
+         .object_name = "copyTurned"});
     add({.argument = "@x",
          .label = tr("Step X"),
          .shown_for = line,
@@ -78,10 +91,7 @@ CopyCard::CopyCard(Session& session)
          .object_name = "copyAlone"});
     addButtons({click_});
     finish(false);
-    for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
-        connect(&session_, signal, this, [this] {
-            if (isVisible()) refresh();
-        });
+    connect(click_, &PlaceButton::picked, this, &CopyCard::refresh);
     for (QLineEdit* edit : findChildren<QLineEdit*>())
         connect(edit, &QLineEdit::returnPressed, this, [this] { doStep(); });
     for (QComboBox* choice : findChildren<QComboBox*>())
@@ -120,6 +130,8 @@ bool CopyCard::isPicked() const {
 }
 
 QString CopyCard::obstacle() const {
+    if (lead() == "part.repeat_path" && valueOf("@path").empty())
+        return tr("Draw a path first, under Rig, or read one from a file.");
     if (isPicked() && !picked())
         return (lead() == "part.mirror" ? valueOf("@plane") : valueOf("@axis")) == "face"
                    ? tr("Pick a face first, under Pick.")
@@ -155,6 +167,7 @@ void CopyCard::amend(json& step) const {
         const Vec3 v = Vec3::Unit(axis.front() - 'x');
         return json{v.x(), v.y(), v.z()};
     };
+    if (lead() == "part.repeat_path") step["path"] = valueOf("@path");
     const Vec3 middle = centre(step.value("parts", json::array()));
     const json shift{valueOf("@x"), valueOf("@y"), valueOf("@z")}, place{middle.x(), middle.y(), middle.z()};
     if (lead() == "part.repeat_line") step["step"] = shift;
@@ -171,8 +184,25 @@ void CopyCard::amend(json& step) const {
     }
 }
 
+/// Paths by their names; the one that was chosen stays.
+void CopyCard::listPaths() {
+    auto* list = static_cast<QComboBox*>(widget("@path"));
+    QStringList names;
+    for (const Path& path : session_.document().paths) names << QString::fromStdString(path.name);
+    if (names.isEmpty()) names << QString();
+    QStringList listed;
+    for (int i = 0; i < list->count(); ++i) listed << list->itemData(i).toString();
+    if (names == listed) return;
+    const QSignalBlocker quiet(list);
+    const QString chosen = list->currentData().toString();
+    list->clear();
+    for (const QString& name : names) list->addItem(name.isEmpty() ? tr("none yet") : name, name);
+    list->setCurrentIndex(std::max(0, list->findData(chosen)));
+}
+
 void CopyCard::refresh() {
     click_->refresh();
+    listPaths();
     FormCard::refresh();
     if (session_.previewed()) do_->setEnabled(true);
     if (!session_.selection().empty() && obstacle().isEmpty())

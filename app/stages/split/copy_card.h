@@ -24,6 +24,7 @@ private:
     std::optional<Plane> picked() const;
     bool isPicked() const;
     Vec3 centre(const nlohmann::json& parts) const;
+    void listPaths();
 
     PlaceButton* click_;
 };

@@ -1,9 +1,9 @@
 #include "app/stages/split/pick_card.h"
 
 #include <algorithm>
-#include <set>
 
 #include "app/session/words.h"
+#include "app/stages/kit/button_tips.h"
 #include "core/geometry/mesh/topology.h"
 
 namespace pivrak {
@@ -36,7 +36,6 @@ PickCard::PickCard(Session& session, QWidget* parent)
     addWidget(through_);
     addWidget(lasso_);
     count_ = addReadout("pickCount");
-    angle_->setText(QString::fromUtf8("10°"));
     addButtons({growButton(tr("Whole piece"), "growPiece", Growth::Piece),
                 growButton(tr("Same material"), "growMaterial", Growth::Material)});
     addRow(tr("Bend up to"), angle_);
@@ -61,19 +60,11 @@ PickCard::PickCard(Session& session, QWidget* parent)
         settings.lasso = on;
         session_.setPickSettings(settings);
     });
-    connect(hide_, &QPushButton::clicked, this, [this] {
-        session_.run({{"op", "part.show"}, {"parts", session_.selectedIds()}, {"shown", false}});
-    });
-    connect(only_, &QPushButton::clicked, this, [this] {
-        session_.run({{"op", "part.show_only"}, {"parts", session_.selectedIds()}});
-    });
-    connect(all_, &QPushButton::clicked, this, [this] {
-        nlohmann::json parts = nlohmann::json::array();
-        for (const Part& part : session_.document().parts)
-            if (!part.shown) parts.push_back(part.id.value);
-        session_.run({{"op", "part.show"}, {"parts", parts}, {"shown", true}});
-    });
-    for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
+    connect(angle_, &QLineEdit::editingFinished, this, &PickCard::takeAngle);
+    connect(hide_, &QPushButton::clicked, &session_, [this] { session_.setPickedShown(false); });
+    connect(only_, &QPushButton::clicked, &session_, &Session::showPickedOnly);
+    connect(all_, &QPushButton::clicked, &session_, &Session::showAll);
+    for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged, &Session::hiddenFacesChanged})
         connect(&session_, signal, this, [this] {
             if (isVisible()) refresh();
         });
@@ -82,40 +73,20 @@ PickCard::PickCard(Session& session, QWidget* parent)
 QPushButton* PickCard::growButton(const QString& text, const char* name, Growth growth) {
     auto* button = makeButton(text, name);
     growths_.emplace_back(growth, button);
-    connect(button, &QPushButton::clicked, this, [this, growth] {
-        if (session_.pickSettings().kind == PickKind::Parts) return growParts(growth);
-        const auto angle = parse_quantity(angle_->text().toStdString(), Dimension::Angle);
-        if (!angle) {
-            emit session_.told(QString::fromStdString(angle.error().message), true);
-            return;
-        }
-        session_.setPicks(grown(session_.shownDocument(), session_.picks(), growth, *angle));
-    });
+    connect(button, &QPushButton::clicked, &session_, [this, growth] { session_.grow(growth); });
     return button;
 }
 
-void PickCard::growParts(Growth growth) {
-    const Document& document = session_.shownDocument();
-    if (growth == Growth::SameSize)
-        return session_.select(parts_of_same_size(document, session_.selection()));
-    std::vector<PartId> picked;
-    std::set<MaterialId> wanted;
-    const auto materials = [&](const Part& part) {
-        std::set<MaterialId> set;
-        if (const auto* shape = document.shapes.find(part.shape))
-            for (const Submesh& run : shape->mesh->submeshes) set.insert(run.material);
-        return set;
-    };
-    if (growth == Growth::Material)
-        for (const PartId id : session_.selection()) wanted.merge(materials(*document.parts.find(id)));
-    for (const Part& part : document.parts) {
-        if (!part.shape) continue;
-        const auto own = materials(part);
-        const bool same =
-            std::any_of(own.begin(), own.end(), [&](MaterialId m) { return wanted.contains(m); });
-        if (growth == Growth::Invert ? !session_.isSelected(part.id) : same) picked.push_back(part.id);
-    }
-    session_.select(picked);
+/// How far faces may bend that grow into one surface; what is no angle is told, and the one before stays.
+void PickCard::takeAngle() {
+    PickSettings settings = session_.pickSettings();
+    const auto angle = parse_quantity(angle_->text().toStdString(), Dimension::Angle);
+    if (!angle)
+        emit session_.told(QString::fromStdString(angle.error().message), true);
+    else
+        settings.bend_rad = *angle;
+    session_.setPickSettings(settings);
+    refresh();
 }
 
 void PickCard::refresh() {
@@ -125,18 +96,17 @@ void PickCard::refresh() {
     lasso_->setChecked(settings.lasso);
     const ElementPicks& picks = session_.picks();
     const bool parts = settings.kind == PickKind::Parts, faces = settings.kind == PickKind::Faces;
-    const bool some = parts ? !session_.selection().empty() : !picks.faces.empty();
     for (const auto& [growth, button] : growths_) {
-        const bool for_parts =
-            growth == Growth::Material || growth == Growth::SameSize || growth == Growth::Invert;
-        button->setEnabled(some && (faces || (parts && for_parts)));
+        const QString why = session_.whyNotGrown(growth);
+        button->setEnabled(why.isEmpty());
+        tellWhy(button, why);
     }
+    if (!angle_->hasFocus()) angle_->setText(tr("%1°").arg(settings.bend_rad / rad_per_deg, 0, 'g', 4));
     angle_->setEnabled(faces);
-    const bool picked = !session_.selection().empty() && !session_.previewed();
+    const bool picked = session_.whyNothingToHide().isEmpty() && !session_.previewed();
     hide_->setEnabled(picked);
     only_->setEnabled(picked);
-    const auto& all = session_.document().parts;
-    all_->setEnabled(std::any_of(all.begin(), all.end(), [](const Part& p) { return !p.shown; }));
+    all_->setEnabled(session_.hidesAnything());
     double area = 0;
     for (const auto& [id, mask] : picks.faces) {
         const Part* part = session_.shownDocument().parts.find(id);
@@ -145,11 +115,14 @@ void PickCard::refresh() {
             for (std::size_t f = 0; f < mask.size(); ++f)
                 if (mask[f]) area += triangle_area(*shape->mesh, f);
     }
+    const std::size_t hidden = session_.hiddenFaces().count();
+    const QString also = hidden > 0 ? tr(", %1 hidden").arg(countWords(hidden, "face")) : QString();
     count_->setText(
         parts   ? tr("%1 picked").arg(countWords(session_.selection().size(), "part"))
         : faces ? tr("%1 picked, %2 m²").arg(countWords(picks.face_count(), "face")).arg(area, 0, 'g', 4)
         : settings.kind == PickKind::Edges ? tr("%1 picked").arg(countWords(picks.edges.size(), "edge"))
                                            : tr("%1 picked").arg(countWords(picks.points.size(), "point")));
+    count_->setText(count_->text() + also);
 }
 
 }  // namespace pivrak

@@ -17,7 +17,7 @@ public:
 
 private:
     QPushButton* growButton(const QString& text, const char* name, Growth growth);
-    void growParts(Growth growth);
+    void takeAngle();
     Session& session_;
     QButtonGroup* kinds_;
     QCheckBox *through_, *lasso_;

@@ -29,7 +29,7 @@ SetCard::SetCard(Session& session, QWidget* parent)
     lock_ = button(tr("Lock"), "lockSet", [this, run_on_members] {
         run_on_members({{"op", "part.lock"}, {"locked", lock_->text() == tr("Lock")}});
     });
-    auto* remove = button(tr("Delete set"), "removeSet", [this] {
+    auto* remove = button(tr("Remove set"), "removeSet", [this] {
         session_.run({{"op", "set.remove"}, {"set", current()->name}});
     });
     add_ = button(tr("Add picked"), "addToSet", [this] {
@@ -101,7 +101,6 @@ void SetCard::refresh() {
     add_->setEnabled(set && !session_.selection().empty());
     take_->setEnabled(some && !session_.selection().empty());
     rename_->setEnabled(set && !session_.previewed() && !name_->text().trimmed().isEmpty());
-    rename_->setToolTip(tr("Gives the set in the list the name typed above"));
     make_->setEnabled(!session_.selection().empty() && !name_->text().trimmed().isEmpty());
     if (!set) return;
     const auto any = [&](auto is) {

@@ -2,6 +2,8 @@
 
 #include <QHideEvent>
 
+#include "app/stages/kit/button_tips.h"
+
 namespace pivrak {
 
 using nlohmann::json;
@@ -47,7 +49,7 @@ void CarrierCard::refresh() {
     name_->setEnabled(part != nullptr);
     name_->setText(part ? QString::fromStdString(part->name) : QString());
     under_->setEnabled(putUnderObstacle(session_).isEmpty());
-    under_->setToolTip(putUnderObstacle(session_));
+    tellWhy(under_, putUnderObstacle(session_));
     release_->setEnabled(part && carrier);
     carried_->setText(!part     ? tr("Pick a part, or drag rows onto each other in the tree.")
                       : carrier ? tr("carried by %1").arg(QString::fromStdString(carrier->name))
@@ -118,12 +120,12 @@ void DatumCard::refresh() {
     datum_->setEnabled(!open);
     for (QPushButton* button : {group_, above_}) button->setEnabled(some);
     align_->setEnabled(some && session_.selection().size() > 1);
-    align_->setToolTip(align_->isEnabled() ? QString()
-                                           : tr("pick the parts to move, then with Shift what they go to"));
+    tellWhy(align_,
+            align_->isEnabled() ? QString() : tr("pick the parts to move, then with Shift what they go to"));
     replace_->setEnabled(align_->isEnabled());
-    replace_->setToolTip(replace_->isEnabled()
-                             ? tr("What stood on or followed the others does so with the last one; they go")
-                             : tr("pick the parts that go, then with Shift the one that stays"));
+    tellWhy(replace_, replace_->isEnabled()
+                          ? QString()
+                          : tr("pick the parts that go, then with Shift the one that stays"));
 }
 
 // ---- placing

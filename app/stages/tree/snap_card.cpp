@@ -36,10 +36,7 @@ SnapCard::SnapCard(Session& session, QWidget* parent)
     onto_->setToolTip(
         tr("The part of the first place moves, with all it carries, until that place is on the second"));
     faces_->setToolTip(tr("It turns as well, so that both faces lie on each other"));
-    for (auto signal : {&Session::picksChanged, &Session::pickSettingsChanged})
-        connect(&session_, signal, this, [this] {
-            if (isVisible()) refresh();
-        });
+    connect(click_, &PlaceButton::picked, this, &SnapCard::refresh);
     connect(onto_, &QPushButton::clicked, this, [this] { session_.preview(step()); });
     connect(faces_, &QPushButton::clicked, this, [this] {
         const auto& places = session_.picks().places;

@@ -141,7 +141,7 @@ void check_contacts(const Document& document, const Part& part, const Progress& 
         const auto& contact = above ? contacts->above : contacts->below;
         if (!contact) continue;
         findings.push_back({Stage::Pivots, "limits.contact", part.id,
-                            fmt::format("'{}' meets '{}' at {}, inside its limits {} to {}", part.name,
+                            fmt::format("'{}' touches '{}' at {}, inside its limits {} to {}", part.name,
                                         document.parts.find(contact->neighbour)->name, shown(contact->value),
                                         format_end(kind, limits.min), format_end(kind, limits.max)),
                             json{{"op", "joint.set"},

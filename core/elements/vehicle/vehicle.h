@@ -22,19 +22,19 @@ struct VehicleWheel {
     }
 };
 
-/// A vehicle that stands on its wheels. Its frame `follow` heaves, pitches and rolls as the ground under the
-/// wheels asks, and each suspension sets its wheel down on the ground.
+/// A vehicle that stands on its wheels. Its frame `ground_level` heaves, pitches and rolls as the ground
+/// under the wheels asks, and each suspension sets its wheel down on the ground.
 struct Vehicle {
     static constexpr bool one_measure = true;  ///< its parts grow together, or not at all
 
     VehicleId id;
     std::string name;
-    PartId root;    ///< what moves it about: a free part, a rider or one that is towed
-    PartId skid;    ///< a hinge between root and follow that turns the body without steering it; may be none
-    PartId follow;  ///< free; its shift z, turn x and turn y are driven
-    PartId body;    ///< free, for leaning by hand; carries everything sprung
-    PartId steering;  ///< a hinge that steers; may be none
-    PartId ground;    ///< a part with a mesh; none for the floor
+    PartId place;         ///< what moves it about: a free part, a rider or one that is towed
+    PartId yaw;           ///< a hinge between both that turns the body without steering it; may be none
+    PartId ground_level;  ///< free; its shift z, turn x and turn y are driven
+    PartId body;          ///< free, for leaning by hand; carries everything sprung
+    PartId steering;      ///< a hinge that steers; may be none
+    PartId ground;        ///< a part with a mesh; none for the floor
     std::vector<VehicleWheel> wheels;
     double heave = 1, pitch = 1, roll = 1;  ///< how much the body follows the ground, 0 to 1
     double track_thickness_m = 0;  ///< thickness of the track that runs between its wheels and the ground
@@ -47,10 +47,10 @@ struct Vehicle {
     static void fields(Self& self, Visitor& v) {
         v.id("id", self.id);
         v.text("name", self.name);
-        v.part("root", self.root, Role::Needed);
-        v.part("follow", self.follow, Role::Needed);
+        v.part("place", self.place, Role::Needed);
+        v.part("ground_level", self.ground_level, Role::Needed);
         v.part("body", self.body, Role::Held);
-        v.part_if("skid", self.skid, Role::Outside);
+        v.part_if("yaw", self.yaw, Role::Outside);
         v.part_if("steering", self.steering, Role::Outside);
         v.part_if("ground", self.ground, Role::Outside);
         v.list("wheels", self.wheels);

@@ -22,7 +22,7 @@ void check_twins(const Vehicle& vehicle, ElementCheck& out) {
         double radius_m;
     };
     std::vector<Stand> left, right;
-    const Frame root = world_from_rest(out.document, vehicle.root).inverse();
+    const Frame root = world_from_rest(out.document, vehicle.place).inverse();
     for (const VehicleWheel& wheel : vehicle.wheels) {
         const Stand stand{wheel.wheel, (root * world_from_rest(out.document, wheel.wheel)).translation,
                           out.facts.wheel(out.document, out.tree, wheel.wheel).radius_m};
@@ -61,7 +61,7 @@ public:
     }
     void tell(ClipCheck& out) const override {
         if (apart_ <= hitch_tolerance_m) return;
-        out.add("vehicle.hitch", vehicle_.root,
+        out.add("vehicle.hitch", vehicle_.place,
                 fmt::format("the drawbar of '{}' is {} off its hitch {} (allowed {})", vehicle_.name,
                             length_over(apart_, hitch_tolerance_m), out.at(at_),
                             format_length(hitch_tolerance_m)),
@@ -86,7 +86,7 @@ void check(const Vehicle& vehicle, ElementCheck& out) {
 
 void watch(const Vehicle& vehicle, ClipCheck& out) {
     const Document& document = out.document;
-    const Part* root = document.parts.find(vehicle.root);
+    const Part* root = document.parts.find(vehicle.place);
     if (!root || !root->tow) return;
     const Tow& tow = *root->tow;
     PartId carrier = vehicle.body;

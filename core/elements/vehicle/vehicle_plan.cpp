@@ -7,7 +7,7 @@ namespace {
 
 /// Whether its frames can be driven; a finding tells when they cannot.
 bool can_stand(const Vehicle& vehicle, const Document& document) {
-    const Part* follow = document.parts.find(vehicle.follow);
+    const Part* follow = document.parts.find(vehicle.ground_level);
     return follow && follow->joint.kind == JointKind::Free && !vehicle.wheels.empty();
 }
 
@@ -37,7 +37,7 @@ void plan_suspension(const Vehicle& v, const VehicleWheel& wheel, RigPlan& plan)
 
 bool add_hitch(const Vehicle& v, const Frame& follow_from_world, const RigPlan& plan, FollowStep& step) {
     const Document& document = plan.document();
-    const Part* root = document.parts.find(v.root);
+    const Part* root = document.parts.find(v.place);
     const Part* hitch = root && root->tow ? document.parts.find(root->tow->hitch) : nullptr;
     if (!hitch) return false;
     const Vec3 place = world_from_rest(document, hitch->id).point(root->tow->hitch_m);
@@ -51,8 +51,8 @@ bool add_hitch(const Vehicle& v, const Frame& follow_from_world, const RigPlan& 
         step.eye = follow_from_world.point(pivot);
         step.drawbar_m = (place - pivot).norm();
     }
-    step.shift_x = *plan.channel({v.follow, ChannelKind::ShiftX});
-    step.shift_y = *plan.channel({v.follow, ChannelKind::ShiftY});
+    step.shift_x = *plan.channel({v.ground_level, ChannelKind::ShiftX});
+    step.shift_y = *plan.channel({v.ground_level, ChannelKind::ShiftY});
     return true;
 }
 
@@ -79,12 +79,12 @@ std::vector<HungWheel> hung_wheels(const Vehicle& v, const Frame& follow_from_wo
 
 void plan_follow(const Vehicle& v, RigPlan& plan) {
     const Document& document = plan.document();
-    const Frame follow_from_world = world_from_rest(document, v.follow).inverse();
-    FollowStep step{plan.parent_node(v.follow),
-                    plan.parent_from_rest(v.follow),
-                    *plan.channel({v.follow, ChannelKind::ShiftZ}),
-                    *plan.channel({v.follow, ChannelKind::TurnY}),
-                    *plan.channel({v.follow, ChannelKind::TurnX}),
+    const Frame follow_from_world = world_from_rest(document, v.ground_level).inverse();
+    FollowStep step{plan.parent_node(v.ground_level),
+                    plan.parent_from_rest(v.ground_level),
+                    *plan.channel({v.ground_level, ChannelKind::ShiftZ}),
+                    *plan.channel({v.ground_level, ChannelKind::TurnY}),
+                    *plan.channel({v.ground_level, ChannelKind::TurnX}),
                     v.heave,
                     v.pitch,
                     v.roll,

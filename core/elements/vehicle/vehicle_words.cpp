@@ -3,8 +3,8 @@
 namespace pivrak {
 
 std::optional<std::string> joint_user(const Vehicle& vehicle, const JointQuestion& asked) {
-    bool minds = asked.lacks_turn(vehicle.skid) || asked.lacks_turn(vehicle.steering) ||
-                 asked.lacks_freedom(vehicle.follow) || asked.lacks_freedom(vehicle.body);
+    bool minds = asked.lacks_turn(vehicle.yaw) || asked.lacks_turn(vehicle.steering) ||
+                 asked.lacks_freedom(vehicle.ground_level) || asked.lacks_freedom(vehicle.body);
     for (const VehicleWheel& wheel : vehicle.wheels)
         minds |= asked.lacks_turn(wheel.wheel) || asked.lacks_turn(wheel.steering) ||
                  asked.lacks({wheel.suspension, ChannelKind::Shift});

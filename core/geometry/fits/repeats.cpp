@@ -151,7 +151,9 @@ private:
     /// Baked copies of one mesh keep every number: then all points at once give the motion.
     std::optional<Alignment> in_order() const {
         if (a_.mesh->indices != b_.mesh->indices || a_.welded.of_vertex != b_.welded.of_vertex ||
-            a_.materials != b_.materials || (options_.compare_uvs && a_.mesh->uvs != b_.mesh->uvs))
+            a_.materials != b_.materials ||
+            (options_.compare_uvs &&
+             (a_.mesh->uvs != b_.mesh->uvs || a_.mesh->second_uvs != b_.mesh->second_uvs)))
             return std::nullopt;
         std::vector<std::uint32_t> match(a_.points.size());
         std::iota(match.begin(), match.end(), 0);
@@ -262,7 +264,6 @@ private:
         for (std::size_t t = 0; t < b_.mesh->triangle_count(); ++t)
             faces.try_emplace(rotated({b_.point(3 * t), b_.point(3 * t + 1), b_.point(3 * t + 2)}),
                               Target{b_.materials[t], 3 * t});
-        const bool uvs = options_.compare_uvs && !a_.mesh->uvs.empty() && !b_.mesh->uvs.empty();
         for (std::size_t t = 0; t < a_.mesh->triangle_count(); ++t) {
             std::array<std::size_t, 3> corners{3 * t, 3 * t + 1, 3 * t + 2};
             if (mirror) std::swap(corners[1], corners[2]);
@@ -270,17 +271,21 @@ private:
                               match[a_.point(corners[2])]};
             const auto found = faces.find(rotated(mapped));
             if (found == faces.end() || found->second.material != a_.materials[t]) return false;
-            if (uvs && !same_uvs(corners, mapped, found->second.first_corner)) return false;
+            if (options_.compare_uvs)
+                for (const auto set : {&Mesh::uvs, &Mesh::second_uvs})
+                    if (!same_uvs(set, corners, mapped, found->second.first_corner)) return false;
         }
         return true;
     }
 
-    bool same_uvs(const std::array<std::size_t, 3>& corners, const Face& mapped, std::size_t first) const {
+    bool same_uvs(std::vector<Vec2f> Mesh::*set, const std::array<std::size_t, 3>& corners,
+                  const Face& mapped, std::size_t first) const {
+        const std::vector<Vec2f>&own = a_.mesh->*set, &other = b_.mesh->*set;
+        if (own.empty() || other.empty()) return true;
         for (std::size_t k = 0; k < 3; ++k)
             for (std::size_t c = first; c < first + 3; ++c)
                 if (b_.point(c) == mapped[k] &&
-                    (a_.mesh->uvs[a_.mesh->indices[corners[k]]] - b_.mesh->uvs[b_.mesh->indices[c]]).norm() >
-                        1e-4f)
+                    (own[a_.mesh->indices[corners[k]]] - other[b_.mesh->indices[c]]).norm() > 1e-4f)
                     return false;
         return true;
     }

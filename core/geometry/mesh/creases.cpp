@@ -49,6 +49,14 @@ std::vector<Corner> corners_by_position(const Mesh& mesh) {
     return corners;
 }
 
+/// All but normals and tangents: those are made anew.
+bool is_like(const Mesh& a, std::size_t v, const Mesh& b, std::size_t w) {
+    const auto same = [&](auto attribute) {
+        return (b.*attribute).empty() || (a.*attribute)[v] == (b.*attribute)[w];
+    };
+    return same(&Mesh::uvs) && same(&Mesh::second_uvs) && same(&Mesh::colors);
+}
+
 }  // namespace
 
 Mesh with_normals(const Mesh& mesh, double angle_rad) {
@@ -72,9 +80,7 @@ Mesh with_normals(const Mesh& mesh, double angle_rad) {
                 sum.squaredNorm() > 0 ? Vec3f(sum.normalized().cast<float>()) : Vec3f(0, 0, 1);
             const std::uint32_t source = mesh.indices[corners[c].index];
             std::size_t v = first_new;
-            while (v < out.positions.size() &&
-                   !(out.normals[v] == normal && (mesh.uvs.empty() || out.uvs[v] == mesh.uvs[source]) &&
-                     (mesh.colors.empty() || out.colors[v] == mesh.colors[source])))
+            while (v < out.positions.size() && !(out.normals[v] == normal && is_like(out, v, mesh, source)))
                 ++v;
             if (v == out.positions.size()) {
                 copy_vertex(mesh, source, out);
@@ -85,6 +91,7 @@ Mesh with_normals(const Mesh& mesh, double angle_rad) {
         }
         i = end;
     }
+    out.tangents.clear();
     return out;
 }
 

@@ -82,7 +82,13 @@ private:
             if (!mesh_.normals.empty() && mesh_.normals.back().squaredNorm() > 0)
                 mesh_.normals.back().normalize();
             mix(mesh_.uvs, source_.uvs);
+            mix(mesh_.second_uvs, source_.second_uvs);
             mix(mesh_.colors, source_.colors);
+            mix(mesh_.tangents, source_.tangents);
+            if (!mesh_.tangents.empty()) {
+                mesh_.tangents.back().head<3>().normalize();
+                mesh_.tangents.back().w() = source_.tangents[c.from].w();
+            }
         }
         return known->second;
     }
@@ -268,6 +274,8 @@ private:
               const Vec3& outward, MaterialId material) {
         if (loops.empty()) return;
         const Vec3 u = any_perpendicular(outward), v = outward.cross(u);
+        Vec4f tangent;
+        tangent << u.cast<float>(), 1;
         Mesh& mesh = half.mesh();
         std::vector<Loop> flat;
         std::vector<std::vector<std::uint32_t>> vertices;
@@ -279,12 +287,11 @@ private:
                 const Vec3 p = mesh.positions[source].cast<double>() - plane_.point;
                 outline.emplace_back(u.dot(p), v.dot(p));
                 own.push_back(static_cast<std::uint32_t>(mesh.positions.size()));
-                const Mesh one{{mesh.positions[source]},
-                               {outward.cast<float>()},
-                               {Vec2f(outline.back().cast<float>())},
-                               {},
-                               {},
-                               {}};
+                Mesh one;
+                one.positions = {mesh.positions[source]};
+                one.normals = {outward.cast<float>()};
+                one.uvs = {outline.back().cast<float>()};
+                if (!mesh.tangents.empty()) one.tangents = {tangent};
                 copy_vertex(one, 0, mesh);
             }
             flat.push_back(std::move(outline));

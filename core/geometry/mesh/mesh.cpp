@@ -6,6 +6,14 @@
 
 namespace pivrak {
 
+bool has_whole_attributes(const Mesh& mesh) {
+    bool whole = true;
+    each_attribute([&](auto attribute, const auto&) {
+        whole &= (mesh.*attribute).empty() || (mesh.*attribute).size() == mesh.positions.size();
+    });
+    return whole;
+}
+
 Bounds mesh_bounds(const Mesh& mesh, const Frame& target_from_mesh) {
     Bounds bounds;
     for (const Vec3f& p : mesh.positions) bounds.add(target_from_mesh.point(p.cast<double>()));
@@ -16,6 +24,7 @@ Mesh transformed(const Mesh& mesh, const Frame& target_from_mesh) {
     Mesh out = mesh;
     for (Vec3f& p : out.positions) p = target_from_mesh.point(p.cast<double>()).cast<float>();
     for (Vec3f& n : out.normals) n = target_from_mesh.direction(n.cast<double>()).cast<float>();
+    for (Vec4f& t : out.tangents) t = turned_tangent(t, target_from_mesh);
     return out;
 }
 

@@ -18,10 +18,11 @@ struct Submesh {
     bool operator==(const Submesh&) const = default;
 };
 
-/// Triangles in the frame of their shape, in metres. `normals`, `uvs` and `colors` (linear
-/// red, green, blue and opacity, 0 to 1) are empty or as long as `positions`; `indices` holds three per
-/// triangle, counter-clockwise seen from outside; the submeshes cover the indices in order without gaps.
-/// Positions are single precision, as glTF stores them, so a saved project gives back the same bits.
+/// Triangles in the frame of their shape, in metres. `normals`, `uvs`, `second_uvs`, `colors` (linear
+/// red, green, blue and opacity, 0 to 1) and `tangents` (unit along u, and the side of v: 1 or -1, as glTF
+/// has it) are empty or as long as `positions`; `indices` holds three per triangle, counter-clockwise seen
+/// from outside; the submeshes cover the indices in order without gaps. Positions are single precision, as
+/// glTF stores them, so a saved project gives back the same bits.
 struct Mesh {
     std::vector<Vec3f> positions;
     std::vector<Vec3f> normals;
@@ -29,6 +30,8 @@ struct Mesh {
     std::vector<std::uint32_t> indices;
     std::vector<Submesh> submeshes;
     std::vector<Vec4f> colors;
+    std::vector<Vec2f> second_uvs;
+    std::vector<Vec4f> tangents;
 
     std::size_t triangle_count() const { return indices.size() / 3; }
     Vec3 corner(std::size_t triangle, int k) const {
@@ -36,6 +39,20 @@ struct Mesh {
     }
     bool operator==(const Mesh&) const = default;
 };
+
+/// `f(attribute, filler)` for each attribute of vertices that a mesh may lack, with what stands where it is
+/// missing.
+template <class F>
+void each_attribute(F f) {
+    f(&Mesh::normals, Vec3f(0, 0, 1));
+    f(&Mesh::uvs, Vec2f(0, 0));
+    f(&Mesh::second_uvs, Vec2f(0, 0));
+    f(&Mesh::colors, Vec4f(1, 1, 1, 1));
+    f(&Mesh::tangents, Vec4f(1, 0, 0, 1));
+}
+
+/// Whether every attribute is empty or as long as the positions.
+bool has_whole_attributes(const Mesh& mesh);
 
 /// An axis-aligned box; empty (min > max) until a point is added.
 struct Bounds {

@@ -1,5 +1,7 @@
 #include "core/geometry/mesh/mesh_edit.h"
 
+#include <type_traits>
+
 #include "core/geometry/mesh/topology.h"
 
 namespace pivrak {
@@ -7,14 +9,19 @@ namespace pivrak {
 void copy_vertex(const Mesh& from, std::size_t v, Mesh& to) {
     const std::size_t before = to.positions.size();
     to.positions.push_back(from.positions[v]);
-    const auto add = [&](auto& into, const auto& source, auto filler) {
+    each_attribute([&](auto attribute, const auto& filler) {
+        auto& into = to.*attribute;
+        const auto& source = from.*attribute;
         if (source.empty() && into.empty()) return;
         into.resize(before, filler);
         into.push_back(source.empty() ? filler : source[v]);
-    };
-    add(to.normals, from.normals, Vec3f(0, 0, 1));
-    add(to.uvs, from.uvs, Vec2f(0, 0));
-    add(to.colors, from.colors, Vec4f(1, 1, 1, 1));
+    });
+}
+
+Vec4f turned_tangent(const Vec4f& tangent, const Frame& by) {
+    Vec4f out = tangent;
+    out.head<3>() = by.direction(tangent.head<3>().cast<double>()).cast<float>();
+    return out;
 }
 
 namespace {
@@ -44,6 +51,13 @@ void append_attribute(std::vector<T>& into, std::size_t before, const std::vecto
         into.insert(into.end(), source.begin(), source.end());
 }
 
+/// Where pictures lie on one that has no tangents, those of the other say nothing of it: who shows them
+/// makes all.
+bool loses_tangents(const Mesh& a, const Mesh& b) {
+    const auto lacks = [](const Mesh& mesh) { return mesh.tangents.empty() && !mesh.uvs.empty(); };
+    return lacks(a) || lacks(b);
+}
+
 void add_run(Mesh& mesh, const Submesh& run) {
     if (run.index_count == 0) return;
     if (!mesh.submeshes.empty() && mesh.submeshes.back().material == run.material &&
@@ -61,12 +75,18 @@ void append_mesh(Mesh& target, const Mesh& source, const Frame& target_from_sour
     const std::size_t count = source.positions.size();
     if (target.normals.empty() && !source.normals.empty() && first > 0)
         target.normals = vertex_normals(target);
-    std::vector<Vec3f> normals = source.normals;
-    if (normals.empty() && !target.normals.empty()) normals = vertex_normals(source);
-    for (Vec3f& n : normals) n = target_from_source.direction(n.cast<double>()).cast<float>();
-    append_attribute(target.normals, first, normals, count, Vec3f(0, 0, 1));
-    append_attribute(target.uvs, first, source.uvs, count, Vec2f(0, 0));
-    append_attribute(target.colors, first, source.colors, count, Vec4f(1, 1, 1, 1));
+    const bool lost = loses_tangents(target, source);
+    each_attribute([&](auto attribute, const auto& filler) {
+        auto values = source.*attribute;
+        if constexpr (std::is_same_v<decltype(attribute), std::vector<Vec3f> Mesh::*>) {
+            if (values.empty() && !target.normals.empty()) values = vertex_normals(source);
+            for (Vec3f& n : values) n = target_from_source.direction(n.cast<double>()).cast<float>();
+        }
+        append_attribute(target.*attribute, first, values, count, filler);
+    });
+    for (std::size_t v = first; v < target.tangents.size(); ++v)
+        target.tangents[v] = turned_tangent(target.tangents[v], target_from_source);
+    if (lost) target.tangents.clear();
     for (const Vec3f& p : source.positions)
         target.positions.push_back(target_from_source.point(p.cast<double>()).cast<float>());
     for (const std::uint32_t i : source.indices) target.indices.push_back(first + i);
@@ -92,6 +112,12 @@ Mesh mirrored(const Mesh& mesh, const Vec3& normal) {
     };
     for (Vec3f& p : out.positions) across(p);
     for (Vec3f& n : out.normals) across(n);
+    // Seen in a mirror, v lies on the other side of u.
+    for (Vec4f& t : out.tangents) {
+        Vec3f along = t.head<3>();
+        across(along);
+        t << along, -t.w();
+    }
     for (std::size_t i = 0; i + 2 < out.indices.size(); i += 3)
         std::swap(out.indices[i + 1], out.indices[i + 2]);
     return out;

@@ -10,8 +10,12 @@ namespace pivrak {
 /// has are filled in: a mesh under construction keeps all of one length.
 void copy_vertex(const Mesh& from, std::size_t vertex, Mesh& to);
 
+/// A tangent's direction turned; its side stays.
+Vec4f turned_tangent(const Vec4f& tangent, const Frame& by);
+
 /// Adds a mesh to another, moved rigidly. Attributes that one of them lacks are filled: normals by its faces,
-/// texture coordinates with zero, colours with white. Neighbouring runs of one material become one.
+/// texture coordinates with zero, colours with white; tangents go where one with texture coordinates lacks
+/// them. Neighbouring runs of one material become one.
 void append_mesh(Mesh& target, const Mesh& source, const Frame& target_from_source = {});
 
 /// The mesh made larger or smaller about its origin. Pre: factor > 0.

@@ -190,6 +190,7 @@ Mesh repaired(const Mesh& mesh) {
             out.indices[3 * t + k] = static_cast<std::uint32_t>(out.positions.size());
             copy_vertex(mesh, v, out);
             if (!out.normals.empty()) out.normals.back() = -out.normals.back();
+            if (!out.tangents.empty()) out.tangents.back().w() *= -1;
         }
         std::swap(out.indices[3 * t + 1], out.indices[3 * t + 2]);
     }

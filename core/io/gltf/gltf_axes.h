@@ -18,6 +18,10 @@ inline Vec3 core_from_gltf(const Vec3& v) {
 inline Vec3f core_from_gltf(const Vec3f& v) {
     return {v.z(), v.x(), v.y()};
 }
+/// A tangent with another direction.
+inline Vec4f with_direction(const Vec4f& tangent, const Vec3f& direction) {
+    return {direction.x(), direction.y(), direction.z(), tangent.w()};
+}
 inline Quat gltf_from_core(const Quat& q) {
     return {q.w(), q.y(), q.z(), q.x()};
 }

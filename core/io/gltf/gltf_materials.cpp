@@ -97,14 +97,15 @@ private:
         const tinygltf::Texture& texture = model_.textures[static_cast<std::size_t>(said.index)];
         const double coords =
             said.transform.is_object() ? number_at(said.transform, "texCoord", said.coords) : said.coords;
-        if (coords != 0) {
+        if (coords != 0 && coords != 1) {
             left_out_.push_back(fmt::format(
-                "a picture of material '{}' lies by texture coordinates other than the first; left out",
+                "a picture of material '{}' lies by more than the second texture coordinates; left out",
                 source_.name));
             return use;
         }
         use.image = image_(texture.source);
         if (!use) return use;
+        use.coords = static_cast<int>(coords);
         use.strength = in_range(said.strength, -1e9, 1e9, 1);
         if (texture.sampler >= 0 && static_cast<std::size_t>(texture.sampler) < model_.samplers.size()) {
             const tinygltf::Sampler& sampler = model_.samplers[static_cast<std::size_t>(texture.sampler)];
@@ -180,6 +181,7 @@ tinygltf::Material gltf_from_material(const Material& material,
                                       std::set<std::string>& extensions) {
     const auto use = [&](const PictureUse& picture, auto& info) {
         info.index = texture(picture);
+        if (info.index >= 0) info.texCoord = picture.coords;
         if (info.index < 0 || !lies_otherwise(picture)) return;
         info.extensions[transform_name] = to_value(transform_of(picture));
         extensions.insert(transform_name);
@@ -211,6 +213,7 @@ tinygltf::Material gltf_from_material(const Material& material,
             const int index = texture(picture);
             if (index < 0) continue;
             fields[field] = {{"index", index}};
+            if (picture.coords != 0) fields[field]["texCoord"] = picture.coords;
             if (picture.strength != 1) fields[field]["scale"] = picture.strength;
             if (!lies_otherwise(picture)) continue;
             fields[field]["extensions"][transform_name] = transform_of(picture);

@@ -168,19 +168,24 @@ Result<void> append_vertices(const tinygltf::Model& model, const tinygltf::Primi
         mesh.normals.resize(before, Vec3f(0, 0, 1));
         for (const Vec3f& n : as_vectors<Vec3f>(normals)) mesh.normals.push_back(core_from_gltf(n));
     }
-    if (const int uvs_at = attribute("TEXCOORD_0"); uvs_at >= 0) {
-        PIVRAK_TRY(uvs, read_floats(model, uvs_at, 2));
-        mesh.uvs.resize(before, Vec2f(0, 0));
-        for (const Vec2f& uv : as_vectors<Vec2f>(uvs)) mesh.uvs.push_back(uv);
+    if (const int tangents_at = attribute("TANGENT"); tangents_at >= 0) {
+        PIVRAK_TRY(tangents, read_floats(model, tangents_at, 4));
+        mesh.tangents.resize(before, Vec4f(1, 0, 0, 1));
+        for (const Vec4f& t : as_vectors<Vec4f>(tangents))
+            mesh.tangents.push_back(with_direction(t, core_from_gltf(Vec3f(t.head<3>()))));
     }
+    for (const auto& [key, set] : {std::pair("TEXCOORD_0", &Mesh::uvs), {"TEXCOORD_1", &Mesh::second_uvs}})
+        if (const int uvs_at = attribute(key); uvs_at >= 0) {
+            PIVRAK_TRY(uvs, read_floats(model, uvs_at, 2));
+            (mesh.*set).resize(before, Vec2f(0, 0));
+            for (const Vec2f& uv : as_vectors<Vec2f>(uvs)) (mesh.*set).push_back(uv);
+        }
     if (const int colors_at = attribute("COLOR_0"); colors_at >= 0) {
         PIVRAK_TRY(colors, read_colors(model, colors_at));
         mesh.colors.resize(before, Vec4f(1, 1, 1, 1));
         for (const Vec4f& c : as_vectors<Vec4f>(colors)) mesh.colors.push_back(c);
     }
-    const auto fits = [&](std::size_t count) { return count == 0 || count == mesh.positions.size(); };
-    if (!fits(mesh.normals.size()) || !fits(mesh.uvs.size()) || !fits(mesh.colors.size()))
-        return mesh_problem(name, "has attributes of different lengths");
+    if (!has_whole_attributes(mesh)) return mesh_problem(name, "has attributes of different lengths");
     return {};
 }
 

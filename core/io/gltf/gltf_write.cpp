@@ -143,14 +143,33 @@ int GltfBuilder::add_colors(const std::vector<Vec4f>& colors) {
     return accessor;
 }
 
+namespace {
+
+std::vector<Vec4f> tangents_for_gltf(const std::vector<Vec4f>& tangents) {
+    std::vector<Vec4f> out;
+    out.reserve(tangents.size());
+    for (const Vec4f& t : tangents) out.push_back(with_direction(t, gltf_from_core(Vec3f(t.head<3>()))));
+    return out;
+}
+
+}  // namespace
+
 int GltfBuilder::add_mesh(const Mesh& mesh, const std::string& name) {
     const int positions = add_attribute(mesh.positions, true);
     const int normals = mesh.normals.empty() ? -1 : add_attribute(mesh.normals, false);
-    int uvs = -1;
-    if (!mesh.uvs.empty())
-        uvs = add_accessor(
-            add_view(mesh.uvs.data(), mesh.uvs.size() * sizeof(Vec2f), TINYGLTF_TARGET_ARRAY_BUFFER),
-            TINYGLTF_COMPONENT_TYPE_FLOAT, mesh.uvs.size(), TINYGLTF_TYPE_VEC2);
+    const auto add = [&](const auto& values, int type) {
+        if (values.empty()) return -1;
+        return add_accessor(
+            add_view(values.data(), values.size() * sizeof(values[0]), TINYGLTF_TARGET_ARRAY_BUFFER),
+            TINYGLTF_COMPONENT_TYPE_FLOAT, values.size(), type);
+    };
+    // Sets of texture coordinates are numbered without gaps.
+    const int second = add(mesh.second_uvs, TINYGLTF_TYPE_VEC2),
+              uvs =
+                  add(mesh.uvs.empty() && second >= 0 ? std::vector<Vec2f>(mesh.positions.size(), Vec2f(0, 0))
+                                                      : mesh.uvs,
+                      TINYGLTF_TYPE_VEC2),
+              tangents = normals < 0 ? -1 : add(tangents_for_gltf(mesh.tangents), TINYGLTF_TYPE_VEC4);
     const int colors = mesh.colors.empty() ? -1 : add_colors(mesh.colors);
     std::vector<Submesh> runs = mesh.submeshes;
     if (runs.empty()) runs.push_back({MaterialId{}, 0, static_cast<std::uint32_t>(mesh.indices.size()), {}});
@@ -161,7 +180,9 @@ int GltfBuilder::add_mesh(const Mesh& mesh, const std::string& name) {
         tinygltf::Primitive primitive;
         primitive.attributes["POSITION"] = positions;
         if (normals >= 0) primitive.attributes["NORMAL"] = normals;
+        if (tangents >= 0) primitive.attributes["TANGENT"] = tangents;
         if (uvs >= 0) primitive.attributes["TEXCOORD_0"] = uvs;
+        if (second >= 0) primitive.attributes["TEXCOORD_1"] = second;
         if (colors >= 0) primitive.attributes["COLOR_0"] = colors;
         primitive.indices = add_indices(std::span(mesh.indices).subspan(run.first_index, run.index_count),
                                         mesh.positions.size());

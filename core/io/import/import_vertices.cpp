@@ -11,13 +11,14 @@ namespace pivrak {
 namespace {
 
 /// The reader turns pictures upside down against glTF, whose v runs downwards from the top.
-void append_uvs(const aiMesh& source, std::size_t first, Mesh& mesh) {
-    if (!source.HasTextureCoords(0) && mesh.uvs.empty()) return;
-    mesh.uvs.resize(mesh.positions.size(), Vec2f(0, 0));
-    if (!source.HasTextureCoords(0)) return;
-    for (std::size_t v = 0; v < source.mNumVertices; ++v) {
-        const aiVector3D& uv = source.mTextureCoords[0][v];
-        if (std::isfinite(uv.x) && std::isfinite(uv.y)) mesh.uvs[first + v] = Vec2f(uv.x, 1.f - uv.y);
+void append_uvs(const aiMesh& source, unsigned set, std::size_t first, std::size_t count,
+                std::vector<Vec2f>& uvs) {
+    if (!source.HasTextureCoords(set) && uvs.empty()) return;
+    uvs.resize(first + count, Vec2f(0, 0));
+    if (!source.HasTextureCoords(set)) return;
+    for (std::size_t v = 0; v < count; ++v) {
+        const aiVector3D& uv = source.mTextureCoords[set][v];
+        if (std::isfinite(uv.x) && std::isfinite(uv.y)) uvs[first + v] = Vec2f(uv.x, 1.f - uv.y);
     }
 }
 
@@ -59,6 +60,28 @@ void append_normals(const aiMesh& source, const Mat3& stretch, std::size_t first
     }
 }
 
+/// The reader has two directions where the file has one and a side. Without normals they mean nothing, and
+/// where a run of the mesh lacks them, who shows its pictures makes them for all.
+void append_tangents(const aiMesh& source, const Mat3& stretch, std::size_t first, Mesh& mesh) {
+    const std::size_t count = source.mNumVertices;
+    if (!source.HasTangentsAndBitangents() || mesh.normals.empty() || (first > 0 && mesh.tangents.empty())) {
+        mesh.tangents.clear();
+        return;
+    }
+    mesh.tangents.resize(first + count);
+    const double mirror = stretch.determinant() < 0 ? -1 : 1;
+    for (std::size_t v = 0; v < count; ++v) {
+        const auto vector = [](const aiVector3D& a) { return Vec3(a.x, a.y, a.z); };
+        const Vec3 along = vector(source.mTangents[v]), side = vector(source.mNormals[v]).cross(along),
+                   turned = stretch * along;
+        const double length = turned.norm();
+        Vec4f& out = mesh.tangents[first + v];
+        out << (std::isfinite(length) && length > 0 ? Vec3f((turned / length).cast<float>())
+                                                    : Vec3f(1, 0, 0)),
+            static_cast<float>(side.dot(vector(source.mBitangents[v])) < 0 ? -mirror : mirror);
+    }
+}
+
 }  // namespace
 
 Result<void> append_vertices(const aiMesh& source, const std::string& name, const Mat3& stretch,
@@ -76,7 +99,9 @@ Result<void> append_vertices(const aiMesh& source, const std::string& name, cons
         mesh.positions[first + v] = placed;
     }
     append_normals(source, stretch, first, mesh);
-    append_uvs(source, first, mesh);
+    append_uvs(source, 0, first, count, mesh.uvs);
+    append_uvs(source, 1, first, count, mesh.second_uvs);
+    append_tangents(source, stretch, first, mesh);
     append_colors(source, first, linear_colors, mesh);
     return {};
 }

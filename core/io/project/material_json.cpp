@@ -16,6 +16,7 @@ constexpr std::pair<AlphaMode, const char*> alpha_words[] = {
 json picture_to_json(const PictureUse& use) {
     const PictureUse plain;
     json out{{"image", use.image.value}};
+    if (use.coords != 0) out["coords"] = use.coords;
     if (use.wrap_s != plain.wrap_s || use.wrap_t != plain.wrap_t) out["wrap"] = {use.wrap_s, use.wrap_t};
     if (use.magnify || use.minify) out["filter"] = {use.magnify, use.minify};
     if (use.offset != plain.offset) out["offset"] = use.offset;
@@ -34,6 +35,11 @@ void read_numbers(const json& entry, const char* key, std::array<double, N>& to)
 PictureUse picture_from_json(const json& entry) {
     PictureUse use;
     use.image = id_of<ImageId>(entry, "image");
+    if (entry.contains("coords")) {
+        use.coords = whole<int>(entry.at("coords"));
+        if (use.coords != 0 && use.coords != 1)
+            throw Damage{"a picture lies by no known texture coordinates"};
+    }
     if (entry.contains("wrap")) {
         use.wrap_s = whole<int>(entry.at("wrap").at(0));
         use.wrap_t = whole<int>(entry.at("wrap").at(1));

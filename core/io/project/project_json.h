@@ -31,8 +31,8 @@ std::optional<int> axis_from(std::string_view word);
 std::span<const ChannelKind> all_channel_kinds();
 
 /// The form in which projects are written; older ones are read too. 2: joints of all kinds. 3: channels of
-/// elements.
-constexpr int format_version = 3;
+/// elements. 4: frames of vehicles have other names.
+constexpr int format_version = 4;
 
 /// Numbers of glTF nodes, meshes and so on that belong to each entry, in the order of the table.
 struct GltfIndices {

@@ -329,6 +329,24 @@ ProjectContents read_contents(const json& root) {
 
 }  // namespace
 
+namespace {
+
+/// Frames of vehicles had other names before format 4.
+json with_frames_renamed(json root) {
+    constexpr std::pair<const char*, const char*> names[] = {
+        {"root", "place"}, {"skid", "yaw"}, {"follow", "ground_level"}};
+    if (!root.contains("vehicles") || !root["vehicles"].is_array()) return root;
+    for (json& vehicle : root["vehicles"])
+        for (const auto& [before, now] : names)
+            if (vehicle.is_object() && vehicle.contains(before) && !vehicle.contains(now)) {
+                vehicle[now] = std::move(vehicle[before]);
+                vehicle.erase(before);
+            }
+    return root;
+}
+
+}  // namespace
+
 Result<ProjectContents> project_from_json(const json& root) {
     try {
         const int version = whole<int>(root.at("version"));
@@ -338,7 +356,7 @@ Result<ProjectContents> project_from_json(const json& root) {
                 fmt::format("the project was saved by a newer version (format {}, this one reads {})",
                             version, format_version),
                 ""};
-        return read_contents(root);
+        return version < 4 ? read_contents(with_frames_renamed(root)) : read_contents(root);
     } catch (const Damage& damage) {
         return Error{"project.damaged", "the project's rig data is damaged: " + damage.what, ""};
     } catch (const json::exception& problem) {

@@ -63,6 +63,14 @@ Result<Arguments> merged(const Document& document, const Part& part, const Argum
         measures[spec.name] = given.values().at(spec.name);
         some = true;
     }
+    // A standard size has its own pitch; who types a pitch has another size.
+    if (given.has("chain") && given.text("chain") != other_chain) {
+        for (const char* own : {"pitch", "roller"})
+            if (!given.has(own)) measures.erase(own);
+    } else if (!given.has("pitch") && given.has("roller") && !measures.contains("pitch")) {
+        return Error{"stand_in.measure", "give the pitch as well: a standard chain has its own rollers",
+                     "pitch"};
+    }
     if (!some) return Error{"stand_in.measure", "give at least one measure", "parts"};
     std::vector<ArgumentSpec> specs = stand_in_specs();
     specs.push_back({"kind", ArgumentKind::Choice, "what it is", true, {}, stand_in_kinds()});

@@ -50,6 +50,7 @@ Result<Outcome> add_stand_in(const Document& document, const Arguments& a, const
                       present.empty() ? 0 : present.max.y() + 0.25 * placed.size().y() + 0.1 - placed.min.y(),
                       -placed.min.z());
     part.parent_from_rest.translation = a.point_if("at").value_or(beside);
+    if (a.has("on")) part.parent_from_rest.translation = a.point("on") - Vec3(0, 0, placed.min.z());
     if (a.has("under")) {
         part.parent = a.part("under");
         part.parent_from_rest =
@@ -95,6 +96,7 @@ void add_stand_in_operations(Registry& registry) {
           false,
           {},
           {}},
+         {"on", ArgumentKind::Place, "a place that it is set down on, in place of 'at'", false, {}, {}},
          worded(
              {"axis", ArgumentKind::Choice, "direction of a round one's axis", false, "y", {"x", "y", "z"}},
              "Axis along"),

@@ -121,8 +121,25 @@ Solid bevel_solid(StandInMeasures& m, const Arguments& a) {
     return m.error() ? Solid{} : bevel_gear(b);
 }
 
+/// One of the standard's sizes, or a pitch and a roller of its own.
 Result<ChainSize> chain_of(const Arguments& a) {
     const std::string name = a.text("chain");
+    const double pitch = a.number("pitch"), roller = a.number("roller");
+    if (name == other_chain || pitch != 0 || roller != 0) {
+        // Common practice, no source: a roller is about five eighths of a pitch across.
+        const ChainSize own{other_chain, pitch, roller != 0 ? roller : 0.625 * pitch};
+        if (!(pitch > 1e-4 && pitch <= 10))
+            return Error{"stand_in.measure",
+                         fmt::format("a pitch of {} is out of range: above 0.1 mm, at most 10 m",
+                                     format_length(pitch)),
+                         "pitch"};
+        if (!(own.roller_m > 0 && own.roller_m <= 0.8 * pitch))
+            return Error{"stand_in.measure",
+                         fmt::format("rollers of {} do not fit links of {}: at most four fifths of it",
+                                     format_length(own.roller_m), format_length(pitch)),
+                         "roller"};
+        return own;
+    }
     for (const ChainSize& size : roller_chains())
         if (size.name == name) return size;
     return Error{"stand_in.chain", fmt::format("there is no roller chain '{}'", name), "chain"};
@@ -249,9 +266,9 @@ std::vector<std::string> stand_in_measures(const std::string& kind) {
         {"rack", {"teeth", "module", "width", "pressure_angle"}},
         {"worm", {"starts", "module", "diameter", "length", "hand", "pressure_angle"}},
         {"bevel gear", {"teeth", "mate_teeth", "module", "width", "shaft_angle", "pressure_angle"}},
-        {"sprocket", {"teeth", "chain", "width", "bore"}},
-        {"inner link", {"chain"}},
-        {"outer link", {"chain"}}};
+        {"sprocket", {"teeth", "chain", "pitch", "roller", "width", "bore"}},
+        {"inner link", {"chain", "pitch", "roller"}},
+        {"outer link", {"chain", "pitch", "roller"}}};
     const auto found = of.find(kind);
     return found == of.end() ? std::vector<std::string>{} : found->second;
 }
@@ -262,6 +279,7 @@ std::vector<ArgumentSpec> stand_in_specs() {
     };
     std::vector<std::string> chains;
     for (const ChainSize& size : roller_chains()) chains.emplace_back(size.name);
+    chains.emplace_back(other_chain);
     std::vector<ArgumentSpec> specs{
         length("length", "box, plate, cylinder, tube, worm", 1.0),
         length("width", "box and plate; of wheels, gears and sprockets along the axis", 0.1),
@@ -288,7 +306,9 @@ std::vector<ArgumentSpec> stand_in_specs() {
         {"starts", ArgumentKind::Integer, "worms: threads", false, 1, {}},
         {"hand", ArgumentKind::Choice, "worms", false, "right", {"right", "left"}},
         {"web", ArgumentKind::Flag, "large gears get a web with holes", false, true, {}},
-        {"chain", ArgumentKind::Choice, "sprockets and links: ISO 606", false, "16B", chains}};
+        {"chain", ArgumentKind::Choice, "sprockets and links: ISO 606", false, "16B", chains},
+        length("pitch", "sprockets and links of no standard chain", 0.0),
+        length("roller", "their rollers' diameter; five eighths of the pitch when 0", 0.0)};
     const std::pair<std::string_view, const char*> labels[]{{"starts", "Threads"},
                                                             {"mate_teeth", "Teeth of the other"},
                                                             {"shaft_angle", "Angle of shafts"},
@@ -296,7 +316,9 @@ std::vector<ArgumentSpec> stand_in_specs() {
                                                             {"rim", "Rim diameter"},
                                                             {"lugs", "Tread lugs"},
                                                             {"corner", "Corner radius"},
-                                                            {"hand", "Thread"}};
+                                                            {"hand", "Thread"},
+                                                            {"chain", "Chain size"},
+                                                            {"roller", "Roller diameter"}};
     for (ArgumentSpec& spec : specs)
         for (const auto& [name, label] : labels)
             if (spec.name == name) spec.label = label;
@@ -305,7 +327,10 @@ std::vector<ArgumentSpec> stand_in_specs() {
 
 nlohmann::json stand_in_record(const Arguments& a, char lies_along) {
     nlohmann::json out{{"kind", a.text("kind")}};
-    for (const std::string& name : stand_in_measures(a.text("kind"))) out[name] = a.values().at(name);
+    const bool own_pitch = a.number("pitch") != 0;
+    for (const std::string& name : stand_in_measures(a.text("kind")))
+        if (own_pitch || (name != "pitch" && name != "roller")) out[name] = a.values().at(name);
+    if (own_pitch && out.contains("chain")) out["chain"] = other_chain;
     if (lies_along != 0) out["lies_along"] = std::string(1, lies_along);
     return out;
 }

@@ -9,6 +9,9 @@
 
 namespace pivrak {
 
+/// The word for chains of no standard size: their pitch is given.
+inline constexpr const char* other_chain = "other";
+
 /// Every kind of stand-in.
 const std::vector<std::string>& stand_in_kinds();
 /// Names of the measures that a kind has; none for an unknown one.

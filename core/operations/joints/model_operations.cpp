@@ -2,13 +2,27 @@
 
 #include "core/base/words.h"
 #include "core/io/import/import_model.h"
+#include "core/model/edits/branch_bounds.h"
 #include "core/model/edits/edits.h"
+#include "core/model/edits/stand.h"
 #include "core/operations/all_operations.h"
 #include "core/operations/keys/clip_access.h"
 #include "core/operations/keys/retime.h"
 
 namespace pivrak {
 namespace {
+
+/// The middle of their lowest side comes to a place.
+void put_down(Document& document, const std::vector<PartId>& parts, const Vec3& place) {
+    std::vector<PartId> tops;
+    for (const PartId part : parts)
+        if (!document.parts.find(part)->parent) tops.push_back(part);
+    const Bounds bounds = branch_bounds(document, tops);
+    if (bounds.empty()) return;
+    const Vec3 middle = bounds.middle();
+    move_branches(document, tops,
+                  Frame{Quat::Identity(), place - Vec3(middle.x(), middle.y(), bounds.min.z())});
+}
 
 Result<Outcome> import_file(const Document& document, const Arguments& a, const OperationContext& context) {
     ImportOptions options;
@@ -19,7 +33,9 @@ Result<Outcome> import_file(const Document& document, const Arguments& a, const 
         options.metres_per_unit = metres_per(*length_unit_from(unit));
     if (up != "auto") options.up = up.front();
     PIVRAK_TRY(imported, import_model(document, context.folder / a.text("file"), options, context.progress));
-    return Outcome{std::move(imported.document), std::move(imported.messages), std::move(imported.parts)};
+    Outcome out{std::move(imported.document), std::move(imported.messages), std::move(imported.parts)};
+    if (a.has("at")) put_down(out.document, out.created, a.point("at"));
+    return out;
 }
 
 Result<Outcome> rename(const Document& document, const Arguments& a, const OperationContext&) {
@@ -110,28 +126,30 @@ Result<void> check_name(const std::string& name) {
 }
 
 void add_model_operations(Registry& registry) {
-    registry.add({"model.import",
-                  "Import a model",
-                  "Adds the parts of a model file; frames come out rigid, scale goes into the shapes.",
-                  {{"file",
-                    ArgumentKind::File,
-                    "a glTF, OBJ, COLLADA, X3D, STL, PLY, OFF, 3MF or AMF file",
-                    true,
-                    {},
-                    {}},
-                   {"unit",
-                    ArgumentKind::Choice,
-                    "what one unit of the file is; auto goes by the format or guesses from the size",
-                    false,
-                    "auto",
-                    {"auto", "mm", "cm", "m", "in"}},
-                   {"up",
-                    ArgumentKind::Choice,
-                    "which axis of the file points up",
-                    false,
-                    "auto",
-                    {"auto", "y", "z"}}},
-                  import_file});
+    registry.add(
+        {"model.import",
+         "Bring in a model",
+         "Adds the parts of a model file; frames come out rigid, scale goes into the shapes.",
+         {{"file",
+           ArgumentKind::File,
+           "a glTF, OBJ, COLLADA, X3D, STL, PLY, OFF, 3MF or AMF file",
+           true,
+           {},
+           {}},
+          {"unit",
+           ArgumentKind::Choice,
+           "what one unit of the file is; auto goes by the format or guesses from the size",
+           false,
+           "auto",
+           {"auto", "mm", "cm", "m", "in"}},
+          {"up", ArgumentKind::Choice, "which axis of the file points up", false, "auto", {"auto", "y", "z"}},
+          {"at",
+           ArgumentKind::Place,
+           "what it is set down on; where the file has it when left out",
+           false,
+           {},
+           {}}},
+         import_file});
     registry.add({"part.rename",
                   "Rename",
                   "Gives a part another name; what refers to it stays.",

@@ -79,7 +79,7 @@ void add_clip_layer_operations(Registry& registry) {
                   {clip_argument(),
                    {"frame", ArgumentKind::Number, "where it stands", true, {}, {}},
                    {"name", ArgumentKind::Text, "its name; empty takes it away", false, {}, {}},
-                   {"to_frame", ArgumentKind::Number, "where it shall stand", false, {}, {}}},
+                   {"to_frame", ArgumentKind::Number, "where it is to stand", false, {}, {}}},
                   marker_set});
     registry.add({"layer.set",
                   "Add a clip to another",

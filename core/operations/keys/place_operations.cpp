@@ -55,22 +55,22 @@ Result<Outcome> key_place(const Document& document, const Arguments& a, const Op
 }  // namespace
 
 void add_place_operations(Registry& registry) {
-    registry.add(
-        {"key.place",
-         "Bring a place somewhere by keys",
-         "Changes the values of keys that stand at a frame until a place of a part is where it shall be, or "
-         "as near as their channels can bring it.",
-         {{"part", ArgumentKind::Part, "the part whose place it is", true, {}, {}},
-          {"at",
-           ArgumentKind::Point,
-           "the place, with the part at rest; its pivot when left out",
-           false,
-           {},
-           {}},
-          {"to", ArgumentKind::Point, "where it shall be", true, {}, {}},
-          {"frame", ArgumentKind::Number, "at which the keys stand", true, {}, {}},
-          clip_argument()},
-         key_place});
+    registry.add({"key.place",
+                  "Bring a place somewhere by keys",
+                  "Changes the values of keys that stand at a frame until a place of a part is where it is "
+                  "asked to be, or "
+                  "as near as their channels can bring it.",
+                  {{"part", ArgumentKind::Part, "the part whose place it is", true, {}, {}},
+                   {"at",
+                    ArgumentKind::Point,
+                    "the place, with the part at rest; its pivot when left out",
+                    false,
+                    {},
+                    {}},
+                   {"to", ArgumentKind::Point, "where it is to be", true, {}, {}},
+                   {"frame", ArgumentKind::Number, "at which the keys stand", true, {}, {}},
+                   clip_argument()},
+                  key_place});
 }
 
 }  // namespace pivrak

@@ -11,6 +11,7 @@
 #include "core/model/names/names.h"
 #include "core/operations/all_operations.h"
 #include "core/operations/split/copied_riders.h"
+#include "core/operations/split/repeat_branches.h"
 
 namespace pivrak {
 namespace {
@@ -42,36 +43,39 @@ Result<Outcome> repeat(const Document& document, const Arguments& a, const std::
     return out;
 }
 
-/// Each copy moved by one of these.
-std::vector<CopyOptions> moved_by(const Arguments& a, const std::vector<Frame>& motions) {
+}  // namespace
+
+Result<Outcome> repeated_by(const Document& document, const Arguments& a, const std::vector<Frame>& motions) {
     std::vector<CopyOptions> ways;
     for (const Frame& motion : motions) ways.push_back({motion, std::nullopt, a.flag("shape_alone")});
-    return ways;
+    return repeat(document, a, ways);
 }
 
-Result<int> count_of(const Arguments& a) {
+Result<int> repeat_count(const Arguments& a) {
     const int count = a.integer("count");
     if (count < 2 || count > 10000)
         return Error{"repeat.count", fmt::format("{} in all is out of range: 2 to 10000", count), "count"};
     return count;
 }
 
+namespace {
+
 Result<Outcome> duplicate(const Document& document, const Arguments& a, const OperationContext&) {
-    return repeat(document, a, moved_by(a, {Frame{Quat(1, 0, 0, 0), a.point("shift")}}));
+    return repeated_by(document, a, {Frame{Quat(1, 0, 0, 0), a.point("shift")}});
 }
 
 Result<Outcome> repeat_line(const Document& document, const Arguments& a, const OperationContext&) {
-    PIVRAK_TRY(count, count_of(a));
+    PIVRAK_TRY(count, repeat_count(a));
     const Vec3 step = a.point("step");
     if (!(step.norm() > 0))
         return Error{"repeat.step", "a step of no length puts all copies into one place", "step"};
     std::vector<Frame> motions;
     for (int i = 1; i < count; ++i) motions.push_back({Quat(1, 0, 0, 0), i * step});
-    return repeat(document, a, moved_by(a, motions));
+    return repeated_by(document, a, motions);
 }
 
 Result<Outcome> repeat_round(const Document& document, const Arguments& a, const OperationContext&) {
-    PIVRAK_TRY(count, count_of(a));
+    PIVRAK_TRY(count, repeat_count(a));
     const Vec3 axis = a.point("axis");
     if (!(axis.norm() > 1e-9))
         return Error{"repeat.axis", "the axis has no length; give a direction such as [1, 0, 0]", "axis"};
@@ -84,7 +88,7 @@ Result<Outcome> repeat_round(const Document& document, const Arguments& a, const
         const Quat turn(Eigen::AngleAxisd(i * angle, axis.normalized()));
         motions.push_back({turn, centre - turn * centre});
     }
-    return repeat(document, a, moved_by(a, motions));
+    return repeated_by(document, a, motions);
 }
 
 Result<Outcome> mirror(const Document& document, const Arguments& a, const OperationContext&) {
@@ -222,7 +226,9 @@ Result<Outcome> find(const Document& document, const Arguments& a, const Operati
     return RepeatFinder(document, a).run();
 }
 
-ArgumentSpec alone_argument() {
+}  // namespace
+
+ArgumentSpec shape_alone_argument() {
     return {"shape_alone",
             ArgumentKind::Flag,
             "copies only the shapes, without joints and what they carry",
@@ -230,8 +236,6 @@ ArgumentSpec alone_argument() {
             false,
             {}};
 }
-
-}  // namespace
 
 void add_repeat_operations(Registry& registry) {
     registry.add(
@@ -241,7 +245,7 @@ void add_repeat_operations(Registry& registry) {
          {parts_argument("parts to copy"),
           {"shift", ArgumentKind::Point, "where the copy stands against the original", false, {0, 0, 0}, {}},
           riders_argument(CopiedRiders::Apart),
-          alone_argument()},
+          shape_alone_argument()},
          duplicate});
     registry.add({"part.mirror",
                   "Mirror",
@@ -250,29 +254,29 @@ void add_repeat_operations(Registry& registry) {
                    {"point", ArgumentKind::Point, "a point of the plane", false, {0, 0, 0}, {}},
                    {"normal", ArgumentKind::Vector, "its normal", false, {0, 1, 0}, {}},
                    riders_argument(CopiedRiders::Off),
-                   alone_argument()},
+                   shape_alone_argument()},
                   mirror});
     registry.add(
         {"part.repeat_line",
          "Repeat in a line",
-         "Copies branches again and again by a step.",
+         "Copies parts with all they carry, each one step further on.",
          {parts_argument("parts to repeat"),
           {"count", ArgumentKind::Integer, "how many there are in the end, the first included", true, {}, {}},
           {"step", ArgumentKind::Point, "from one to the next", true, {}, {}},
           riders_argument(CopiedRiders::Apart),
-          alone_argument()},
+          shape_alone_argument()},
          repeat_line});
     registry.add(
         {"part.repeat_round",
          "Repeat round an axis",
-         "Copies branches again and again round an axis.",
+         "Copies parts with all they carry, each turned further about an axis.",
          {parts_argument("parts to repeat"),
           {"count", ArgumentKind::Integer, "how many there are in the end, the first included", true, {}, {}},
           {"axis", ArgumentKind::Vector, "direction of the axis", false, {1, 0, 0}, {}},
           {"centre", ArgumentKind::Point, "a point on the axis", false, {0, 0, 0}, {}},
           {"angle", ArgumentKind::Angle, "from one to the next; evenly round when left out", false, {}, {}},
           riders_argument(CopiedRiders::Apart),
-          alone_argument()},
+          shape_alone_argument()},
          repeat_round});
     registry.add({"part.find_repeats",
                   "Find repeats",

@@ -93,7 +93,7 @@ void add_set_operations(Registry& registry) {
                   change});
     registry.add({"set.remove",
                   "Remove a set",
-                  "Deletes a set; its parts stay.",
+                  "Removes a set; its parts stay.",
                   {{"set", ArgumentKind::Text, "name of the set", true, {}, {}}},
                   remove_set});
     registry.add({"part.show_only",

@@ -64,7 +64,7 @@ Result<Outcome> path_insert(const Document& document, const Arguments& a, const 
         PIVRAK_TRY(typed, typed_along(a.text("at"), curve.length(), document.settings.length_unit));
         along = typed;
     } else {
-        return Error{"argument.missing", "give 'at' or 'near': where the point shall be", "at"};
+        return Error{"argument.missing", "give 'at' or 'near': where the point goes", "at"};
     }
     PIVRAK_TRY(edit, with_point(*found, along));
     return put_path(document, edit.path, edit.deviation_m);
@@ -139,10 +139,10 @@ void add_path_point_operations(Registry& registry) {
                   "Gives a path a point more; polylines and Bézier paths keep their shape.",
                   {path_argument(),
                    {"at", ArgumentKind::Text, "how far along, as a length or `25 %`", false, {}, {}},
-                   {"near", ArgumentKind::Place, "or the place it shall be near to", false, {}, {}}},
+                   {"near", ArgumentKind::Place, "or a place that it is to be near", false, {}, {}}},
                   path_insert});
     registry.add({"path.delete_points",
-                  "Delete points",
+                  "Take points out",
                   "Takes points out of a path.",
                   {path_argument(), numbers},
                   path_delete});

@@ -93,11 +93,11 @@ private:
 
     Result<void> add_frames() {
         const bool trailer = static_cast<bool>(plan_.hitch);
-        vehicle_.root = add("place", {}, turning_, trailer ? JointKind::Fixed : JointKind::Free);
-        PartId carrier = vehicle_.root;
-        if (!trailer) carrier = vehicle_.skid = add("yaw", carrier, turning_, JointKind::Hinge);
-        vehicle_.follow = add("ground level", carrier, turning_, JointKind::Free);
-        vehicle_.body = add("body", vehicle_.follow, turning_, JointKind::Free);
+        vehicle_.place = add("place", {}, turning_, trailer ? JointKind::Fixed : JointKind::Free);
+        PartId carrier = vehicle_.place;
+        if (!trailer) carrier = vehicle_.yaw = add("yaw", carrier, turning_, JointKind::Hinge);
+        vehicle_.ground_level = add("ground level", carrier, turning_, JointKind::Free);
+        vehicle_.body = add("body", vehicle_.ground_level, turning_, JointKind::Free);
         if (!plan_.steered.empty() && !trailer) {
             steered_x_ = layout_.axles_x_m[static_cast<std::size_t>(*plan_.steered.begin())];
             vehicle_.steering =
@@ -132,7 +132,7 @@ private:
                 PIVRAK_CHECK(
                     reparent(document_, id, is_listed(plan_.drawbar, id) ? tow.drawbar : turntable_));
         }
-        Part root = *document_.parts.find(vehicle_.root);
+        Part root = *document_.parts.find(vehicle_.place);
         root.tow = tow;
         document_.parts.set(root);
         return {};
@@ -187,7 +187,7 @@ private:
                                                        steered_x_ - turning_.x(),
                                                        kingpin.x() - turning_.x(),
                                                        kingpin.y() - turning_.y(),
-                                                       vehicle_.root}});
+                                                       vehicle_.place}});
         }
         PIVRAK_CHECK(hang_wheel(found, above));
         for (const PartId pin : found.pins)
@@ -253,7 +253,7 @@ private:
 
     Result<void> hang_body() {
         for (const PartId id : layout_.body) {
-            if (is_listed(plan_.turntable, id) || is_below(document_, id, vehicle_.root)) continue;
+            if (is_listed(plan_.turntable, id) || is_below(document_, id, vehicle_.place)) continue;
             PIVRAK_CHECK(reparent(document_, id, vehicle_.body));
         }
         return {};
@@ -269,10 +269,10 @@ private:
     }
 
     void add_symbols() {
-        add_symbol(vehicle_.root, ControlForm::Plate, ControlColor::Saffron, 1.06);
-        lay_on_floor(vehicle_.root);
-        add_symbol(vehicle_.skid, ControlForm::Ring, ControlColor::Leaf, 1);
-        lay_on_floor(vehicle_.skid);
+        add_symbol(vehicle_.place, ControlForm::Plate, ControlColor::Saffron, 1.06);
+        lay_on_floor(vehicle_.place);
+        add_symbol(vehicle_.yaw, ControlForm::Ring, ControlColor::Leaf, 1);
+        lay_on_floor(vehicle_.yaw);
         add_symbol(vehicle_.body, ControlForm::Box, ControlColor::Plum, 1);
         if (!vehicle_.steering) return;
         Part part = *document_.parts.find(vehicle_.steering);

@@ -179,7 +179,7 @@ Result<Outcome> vehicle_remove(const Document& document, const Arguments& a, con
             found->runners.end())
             dropped.push_back(c.id);
     for (const CouplingId id : dropped) out.document.couplings.erase(id);
-    Part root = *document.parts.find(found->root);
+    Part root = *document.parts.find(found->place);
     root.tow.reset();
     out.document.parts.set(root);
     out.document.vehicles.erase(found->id);

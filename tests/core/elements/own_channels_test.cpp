@@ -60,6 +60,46 @@ double shown_slack(const Document& d, double frame) {
     return chain_fit(loop, pose.channels[*travel]).slack_m;
 }
 
+/// A project's own part of its file, as if its geometry lay at the numbers 0.
+json rig_part(const Document& d) {
+    GltfIndices none;
+    none.nodes.assign(d.parts.size(), 0), none.shape_nodes.assign(d.parts.size(), -1);
+    none.meshes.assign(d.shapes.size(), 0), none.groups.resize(d.shapes.size());
+    none.images.assign(d.images.size(), 0);
+    return project_to_json(d, none);
+}
+
+/// Until format 3 the frames of a vehicle had other names in files.
+TEST(OldProjects, FramesOfVehiclesAreFoundUnderTheirNamesOfBefore) {
+    Document d = empty_document();
+    json wheels = json::array();
+    for (const double x : {1.2, -1.2})
+        for (const double y : {0.8, -0.8}) {
+            wheels.push_back("wheel " + std::to_string(wheels.size()));
+            d = test::run(d, {{"op", "stand_in.add"},
+                              {"kind", "wheel"},
+                              {"name", wheels.back()},
+                              {"diameter", 0.7},
+                              {"width", 0.2},
+                              {"axis", "y"},
+                              {"at", {x, y, 0.35}}});
+        }
+    d = test::run(d, {{"op", "vehicle.make"}, {"parts", wheels}, {"name", "Car"}});
+    json old = rig_part(d);
+    old["version"] = 3;
+    json& car = old["vehicles"][0];
+    for (const auto& [now, before] :
+         {std::pair("place", "root"), {"yaw", "skid"}, {"ground_level", "follow"}}) {
+        ASSERT_TRUE(car.contains(now)) << car.dump();
+        car[before] = car[now];
+        car.erase(now);
+    }
+    const auto read = project_from_json(old);
+    ASSERT_TRUE(read.ok()) << read.error().message;
+    EXPECT_EQ(read->document.vehicles, d.vehicles);
+    EXPECT_TRUE(read->document.unknown.empty());
+}
+
 TEST(OwnChannels, AKeyedSlackIsWhatTheTensionerLeaves) {
     const Document d = run(run(tensioned(), keyed_slack(0, "1 mm")), keyed_slack(40, "9 mm"));
     for (const double frame : {0.0, 10.0, 33.5, 40.0})
@@ -122,12 +162,8 @@ TEST(OwnChannels, ComeBackFromTheirFileAndOlderOnesOpen) {
     EXPECT_EQ(back->chains, d.chains);
     EXPECT_EQ(back->clips, d.clips);
     // As format 2 wrote a slack: a number.
-    GltfIndices none;
-    none.nodes.assign(d.parts.size(), 0), none.shape_nodes.assign(d.parts.size(), -1);
-    none.meshes.assign(d.shapes.size(), 0), none.groups.resize(d.shapes.size());
-    none.images.assign(d.images.size(), 0);
-    json old = project_to_json(d, none);
-    EXPECT_EQ(old["version"], 3);
+    json old = rig_part(d);
+    EXPECT_EQ(old["version"], 4);
     old["version"] = 2;
     old["chains"][0]["spare_m"] = 0.004;
     old["clips"][0]["tracks"] = json::array();

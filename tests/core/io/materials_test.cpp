@@ -75,7 +75,7 @@ void spell_out(json& entry, const Opened& file) {
             if (!sampler.contains(wrap)) sampler[wrap] = 10497;
         entry["sampler"] = sampler;
         entry.erase("index");
-        entry.erase("texCoord");
+        if (entry.value("texCoord", 0) == 0) entry.erase("texCoord");
     }
     for (auto& [key, value] : entry.items()) spell_out(value, file);
 }
@@ -142,12 +142,84 @@ TEST(Materials, GoInAndOutWhole) {
     expect_the_same(again.model, again, from, "delivered from the project");
 }
 
-/// What is none of the standard's, and pictures by second coordinates, are told and left out.
+/// Twos and fours of numbers that a file's accessor holds.
+std::vector<float> numbers_at(const std::string& bytes, const json& model, std::size_t accessor) {
+    const json &about = model["accessors"][accessor],
+               &view = model["bufferViews"][about["bufferView"].get<std::size_t>()];
+    std::uint32_t size = 0;
+    std::memcpy(&size, bytes.data() + 12, 4);
+    std::vector<float> out(about["count"].get<std::size_t>() * (about["type"] == "VEC4" ? 4 : 2));
+    std::memcpy(out.data(), bytes.data() + 28 + size + view.value("byteOffset", std::size_t{0}),
+                out.size() * sizeof(float));
+    return out;
+}
+
+constexpr float second_places[] = {0.25f, 0.5f, 0.75f, 0.5f, 0.25f, 1};
+constexpr float sides[] = {0.6f, 0.8f, 0, -1, 0.6f, 0.8f, 0, -1, 0.6f, 0.8f, 0, -1};
+
+/// The plates with second texture coordinates and tangents, by which one of the pictures lies.
+std::filesystem::path with_second_places(const TempFolder& folder) {
+    json model = opened_text(folder.read(std::filesystem::absolute(surfaces_file).string())).model;
+    std::string bytes(sizeof second_places + sizeof sides, 0);
+    std::memcpy(bytes.data(), second_places, sizeof second_places);
+    std::memcpy(bytes.data() + sizeof second_places, sides, sizeof sides);
+    folder.write("more.bin", bytes);
+    const std::size_t views = model["bufferViews"].size(), accessors = model["accessors"].size();
+    model["buffers"].push_back({{"uri", "more.bin"}, {"byteLength", bytes.size()}});
+    model["bufferViews"].push_back({{"buffer", 1}, {"byteLength", sizeof second_places}});
+    model["bufferViews"].push_back(
+        {{"buffer", 1}, {"byteOffset", sizeof second_places}, {"byteLength", sizeof sides}});
+    for (const char* type : {"VEC2", "VEC4"})
+        model["accessors"].push_back({{"bufferView", views + (type[3] == '4')},
+                                      {"componentType", 5126},
+                                      {"count", 3},
+                                      {"type", type}});
+    for (json& mesh : model["meshes"]) {
+        mesh["primitives"][0]["attributes"]["TEXCOORD_1"] = accessors;
+        mesh["primitives"][0]["attributes"]["TANGENT"] = accessors + 1;
+    }
+    model["materials"][4]["normalTexture"]["texCoord"] = 1;
+    return folder.write("second.gltf", model.dump());
+}
+
+/// Whoever lays light or occlusion by a second set, or has made tangents, gets them back.
+TEST(Materials, SecondTextureCoordinatesAndTangentsGoThrough) {
+    TempFolder folder;
+    const auto in = import_model(empty_document(), with_second_places(folder), {});
+    ASSERT_TRUE(in.ok()) << in.error().message;
+    for (const std::string& line : in->messages) ADD_FAILURE() << line;
+    ASSERT_TRUE(save_project(in->document, folder / "kept.pivrak.glb").ok());
+    const auto kept = open_project(folder / "kept.pivrak.glb");
+    ASSERT_TRUE(kept.ok()) << kept.error().message;
+    for (const Shape& shape : in->document.shapes) {
+        ASSERT_EQ(shape.mesh->second_uvs.size(), 3u) << shape.name;
+        EXPECT_EQ(*kept->shapes.find(shape.id)->mesh, *shape.mesh) << shape.name;
+    }
+    ASSERT_TRUE(deliver(*kept, folder / "out.glb", {}).ok());
+    const std::string bytes = folder.read("out.glb");
+    const Opened out = opened_binary(bytes);
+    std::size_t by_second = 0;
+    for (const json& material : out.model["materials"])
+        by_second +=
+            material.contains("normalTexture") && material["normalTexture"].value("texCoord", 0) == 1;
+    EXPECT_EQ(by_second, 1u);
+    for (const json& mesh : out.model["meshes"]) {
+        const json& attributes = mesh["primitives"][0]["attributes"];
+        ASSERT_TRUE(attributes.contains("TEXCOORD_1") && attributes.contains("TANGENT")) << attributes;
+        EXPECT_EQ(numbers_at(bytes, out.model, attributes["TEXCOORD_1"]),
+                  std::vector<float>(std::begin(second_places), std::end(second_places)));
+        const std::vector<float> tangents = numbers_at(bytes, out.model, attributes["TANGENT"]);
+        ASSERT_EQ(tangents.size(), std::size(sides));
+        for (std::size_t i = 0; i < tangents.size(); ++i) EXPECT_NEAR(tangents[i], sides[i], 1e-6) << i;
+    }
+}
+
+/// What is none of the standard's, and pictures by third coordinates, are told and left out.
 TEST(Materials, WhatCannotBeCarriedIsTold) {
     TempFolder folder;
     json model = opened_text(folder.read(std::filesystem::absolute(surfaces_file).string())).model;
     model["materials"][0]["extensions"]["EXAMPLE_rust"] = {{"amount", 1}};
-    model["materials"][4]["normalTexture"]["texCoord"] = 1;
+    model["materials"][4]["normalTexture"]["texCoord"] = 2;
     model["materials"][1]["pbrMetallicRoughness"] = {{"metallicFactor", 7}, {"roughnessFactor", -1}};
     const auto in = import_model(empty_document(), folder.write("odd.gltf", model.dump()), {});
     ASSERT_TRUE(in.ok()) << in.error().message;

@@ -105,7 +105,7 @@ TEST(RigParts, AFrameAboveTakesTheRideAndAllNames) {
         if (c.as<Roll>()) {
             EXPECT_EQ(c.as<Roll>()->rider, above);
         }
-    EXPECT_EQ(s.d.vehicles.begin()->root, above);
+    EXPECT_EQ(s.d.vehicles.begin()->place, above);
 }
 
 TEST(RigParts, ABranchIsCopiedWithTheRigInsideIt) {
@@ -120,7 +120,7 @@ TEST(RigParts, ABranchIsCopiedWithTheRigInsideIt) {
     EXPECT_EQ(s.part(second).ride->ahead, first);
     ASSERT_EQ(s.d.vehicles.size(), 2u);
     EXPECT_TRUE(std::any_of(s.d.vehicles.begin(), s.d.vehicles.end(), [&](const Vehicle& v) {
-        return v.root == first && v.wheels.front().wheel == copy.copy_of.at(s.wheel);
+        return v.place == first && v.wheels.front().wheel == copy.copy_of.at(s.wheel);
     }));
     // One part alone keeps its ride on the same path, and goes behind the same one.
     const BranchCopy alone = copy_branches(s.d, {s.second}, {});

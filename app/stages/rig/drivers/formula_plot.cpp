@@ -63,9 +63,21 @@ void FormulaPlot::paintEvent(QPaintEvent*) {
     const QRectF below(box.left(), box.bottom() + 2, box.width(), 16);
     painter.drawText(below, Qt::AlignLeft | Qt::AlignVCenter, tr("frame %1").arg(first));
     painter.drawText(below, Qt::AlignRight | Qt::AlignVCenter, tr("frame %1").arg(first + frames));
-    painter.drawText(
-        below, Qt::AlignHCenter | Qt::AlignVCenter,
-        QString::fromStdString(format_channel(kind_, least) + " … " + format_channel(kind_, most)));
+    // The highest and the lowest value at their ends of the plot.
+    const auto bound = [&](double value, Qt::AlignmentFlag end) {
+        const QString words = QString::fromStdString(format_channel(kind_, value));
+        QRectF plate(0, 0, painter.fontMetrics().horizontalAdvance(words) + 8, 15);
+        plate.moveTopLeft(QPointF(box.left() + 3, end == Qt::AlignTop ? box.top() + 3 : box.bottom() - 18));
+        QColor paper = theme.paper;
+        paper.setAlphaF(0.8f);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(paper);
+        painter.drawRect(plate);
+        painter.setPen(theme.ink);
+        painter.drawText(plate, Qt::AlignCenter, words);
+    };
+    bound(most, Qt::AlignTop);
+    if (format_channel(kind_, least) != format_channel(kind_, most)) bound(least, Qt::AlignBottom);
 }
 
 }  // namespace pivrak

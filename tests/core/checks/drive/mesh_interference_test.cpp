@@ -2,9 +2,9 @@
 
 #include <gtest/gtest.h>
 
-#include "core/geometry/mesh/encloses.h"
 #include "core/geometry/near/surface_finder.h"
 #include "tests/support/documents.h"
+#include "tests/support/encloses.h"
 
 namespace pivrak {
 namespace {

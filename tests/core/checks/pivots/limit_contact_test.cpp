@@ -34,7 +34,7 @@ TEST(LimitContact, IsFoundWhereGeometrySaysAndTakenAsLimit) {
     const auto found = contacts(d);
     ASSERT_EQ(found.size(), 1u);
     EXPECT_EQ(found[0].part, named(d, "Lid"));
-    EXPECT_NE(found[0].message.find("meets 'Wall'"), std::string::npos) << found[0].message;
+    EXPECT_NE(found[0].message.find("touches 'Wall'"), std::string::npos) << found[0].message;
     const Document mended = run(d, found[0].fix);
     // The far corner (1, 0.05) comes to y = 0.5.
     const double expected = std::asin(0.5 / std::hypot(1, 0.05)) - std::atan(0.05);
@@ -66,7 +66,7 @@ TEST(LimitContact, RidersThatRestInOnePlaceDoNotMeet) {
     // What rides along is met all the same.
     test::add_shaped(d, "Rail", with_normals(test::box({-2, 0.5, 0}, {2, 0.6, 1})), cabin);
     ASSERT_EQ(contacts(d).size(), 1u);
-    EXPECT_NE(contacts(d)[0].message.find("meets 'Rail'"), std::string::npos) << contacts(d)[0].message;
+    EXPECT_NE(contacts(d)[0].message.find("touches 'Rail'"), std::string::npos) << contacts(d)[0].message;
 }
 
 TEST(LimitContact, WhatWasFoundBeforeIsKeptAndFollowsWhatChanges) {

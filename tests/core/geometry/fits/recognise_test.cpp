@@ -119,6 +119,17 @@ TEST(Recognise, MachineElementsInAnyPose) {
         }
 }
 
+/// The same gear, seven hundredths larger, is of no standard module: it is as likely, no surer.
+TEST(Recognise, AModuleOfTheStandardSpeaksForAGear) {
+    const Mesh gear_mesh = test::to_mesh(gear({51, 8, 80, 42}));
+    const auto standard = recognise(gear_mesh), odd = recognise(scaled(gear_mesh, 1.07));
+    ASSERT_TRUE(standard && odd);
+    EXPECT_EQ(odd->teeth, 51);
+    EXPECT_GT(standard->confidence, odd->confidence);
+    EXPECT_LT(1 - standard->confidence, 0.5 * (1 - odd->confidence));
+    EXPECT_LT(standard->confidence, 1);
+}
+
 TEST(Recognise, ModulesAndPitchesAreThoseMade) {
     EXPECT_NEAR(recognise(test::to_mesh(gear({51, 8, 80, 42})))->module_m, 8e-3, 1e-5);
     EXPECT_NEAR(recognise(test::to_mesh(ring_gear({60, 6, 76, 0}, 254, {})))->module_m, 6e-3, 1e-4);

@@ -149,6 +149,8 @@ TEST(CutMesh, AttributesAreInterpolated) {
     mesh.positions = {{0, 0, 0}, {1, 0, 0}, {0, 0, 2}};
     mesh.uvs = {{0, 0}, {1, 0}, {0, 2}};
     mesh.colors = {{0, 0, 0, 1}, {1, 0, 0, 1}, {0, 0, 1, 1}};
+    mesh.second_uvs = {{0, 0}, {2, 0}, {0, 2}};
+    mesh.tangents.assign(3, Vec4f(0, 1, 0, -1));
     mesh.indices = {0, 1, 2};
     mesh.submeshes = {{MaterialId{}, 0, 3, {}}};
     const CutHalves halves = cut_mesh(mesh, {Vec3(0, 0, 1), Vec3(0, 0, 1)});
@@ -158,6 +160,8 @@ TEST(CutMesh, AttributesAreInterpolated) {
         const Vec3f& p = halves.below.positions[v];
         EXPECT_NEAR(halves.below.uvs[v].y(), p.z(), 1e-6) << "v runs with z here";
         EXPECT_NEAR(halves.below.colors[v].x(), p.x(), 1e-6) << "red runs with x here";
+        EXPECT_NEAR(halves.below.second_uvs[v].x(), 2 * p.x(), 1e-6);
+        EXPECT_EQ(halves.below.tangents[v], Vec4f(0, 1, 0, -1));
     }
     EXPECT_EQ(halves.open_runs, 1u) << "one triangle closes nothing";
 }

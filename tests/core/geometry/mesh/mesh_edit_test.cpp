@@ -2,6 +2,7 @@
 
 #include <gtest/gtest.h>
 
+#include "core/geometry/mesh/mesh_faults.h"
 #include "core/geometry/near/clearance.h"
 #include "tests/support/shapes.h"
 
@@ -60,6 +61,65 @@ TEST(MeshEdit, AppendingFillsWhatOneLacks) {
     EXPECT_NEAR(mesh_bounds(plain).max.y(), 6, 1e-6);
     EXPECT_NEAR(mesh_bounds(plain).max.z(), 11, 1e-6);
     EXPECT_NEAR(enclosed_volume(plain), 6 + 1, 1e-5);
+}
+
+/// A box whose pictures lie across it: u along an edge of each face, v beside it.
+Mesh pictured_box(float side) {
+    Mesh mesh = with_normals(small_box());
+    for (const Vec3f& n : mesh.normals) {
+        const Vec3f along = std::abs(n.x()) > 0.5f ? Vec3f(0, 1, 0) : Vec3f(1, 0, 0);
+        mesh.tangents.emplace_back(along.x(), along.y(), along.z(), side);
+        mesh.uvs.emplace_back(0.f, 0.f);
+        mesh.second_uvs.emplace_back(n.x(), 0.5f);
+    }
+    return mesh;
+}
+
+/// Where v of a picture points, as glTF has it: n × u times the side.
+Vec3 down_the_picture(const Mesh& mesh, std::size_t v) {
+    const Vec4f& t = mesh.tangents[v];
+    return (t.w() * mesh.normals[v].cross(Vec3f(t.head<3>()))).cast<double>();
+}
+
+TEST(MeshEdit, PicturesKeepTheirSidesWhenTheirMeshIsMovedMirroredOrTurnedInsideOut) {
+    const Mesh box = pictured_box(-1);
+    const Frame move{turn_about_axis(2, 0.4) * turn_about_axis(0, 1.1), Vec3(1, 2, 3)};
+    const Vec3 normal = Vec3(1, 2, 3).normalized();
+    const Mesh moved = transformed(box, move), image = mirrored(box, normal);
+    Mesh joined;
+    append_mesh(joined, box, move);
+    for (std::size_t v = 0; v < box.positions.size(); ++v) {
+        const Vec3 down = down_the_picture(box, v);
+        EXPECT_LT((down_the_picture(moved, v) - move.direction(down)).norm(), 1e-6);
+        EXPECT_LT((down_the_picture(joined, v) - move.direction(down)).norm(), 1e-6);
+        EXPECT_LT((down_the_picture(image, v) - (down - 2 * down.dot(normal) * normal)).norm(), 1e-6);
+    }
+    Mesh inside_out = box;
+    for (std::size_t i = 0; i < box.indices.size(); i += 3)
+        std::swap(inside_out.indices[i + 1], inside_out.indices[i + 2]);
+    for (Vec3f& n : inside_out.normals) n = -n;
+    for (Vec4f& t : inside_out.tangents) t.w() *= -1;
+    const Mesh mended = repaired(inside_out);
+    ASSERT_TRUE(has_whole_attributes(mended));
+    for (std::size_t v = 0; v < mended.positions.size(); ++v)
+        EXPECT_EQ(mended.tangents[v].w(), -1) << "as the box had it";
+}
+
+TEST(MeshEdit, TangentsGoWhereANeighbourWithPicturesHasNone) {
+    Mesh bare = pictured_box(1), plain = small_box();
+    bare.tangents.clear();
+    Mesh with_bare = pictured_box(1), with_plain = pictured_box(1);
+    append_mesh(with_bare, bare);
+    append_mesh(with_plain, plain);
+    EXPECT_TRUE(with_bare.tangents.empty());
+    EXPECT_EQ(with_plain.tangents.size(), with_plain.positions.size());
+    EXPECT_EQ(with_plain.second_uvs.size(), with_plain.positions.size());
+    EXPECT_TRUE(has_whole_attributes(with_bare) && has_whole_attributes(with_plain));
+    const Mesh anew = with_normals(pictured_box(1));
+    EXPECT_TRUE(anew.tangents.empty());
+    EXPECT_EQ(anew.second_uvs.size(), anew.positions.size());
+    for (const Mesh& half : extract_labelled(pictured_box(1), {0, 1, 0, 1, 0, 1, 0, 1, 0, 1, 0, 1}, 2))
+        EXPECT_TRUE(has_whole_attributes(half) && half.tangents.size() == half.positions.size());
 }
 
 TEST(MeshEdit, NeighbouringRunsOfOneMaterialAndGroupBecomeOne) {

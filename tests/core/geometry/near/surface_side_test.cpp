@@ -2,8 +2,8 @@
 
 #include <gtest/gtest.h>
 
-#include "core/geometry/mesh/encloses.h"
 #include "core/geometry/near/surface_finder.h"
+#include "tests/support/encloses.h"
 #include "tests/support/shapes.h"
 
 namespace pivrak {

@@ -1,5 +1,7 @@
 #include "core/io/project/project_file.h"
+#include "core/io/project/project_json.h"
 
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <sys/resource.h>
 #include <csignal>
@@ -242,7 +244,8 @@ TEST(ProjectFile, PlainGltfAndNewerProjectsAreTold) {
         return project_from_bytes(changed, "hall.pivrak.glb");
     };
     EXPECT_EQ(replace("\"pivrak\"", "\"pivxxx\"").error().code, "project.no_rig");
-    EXPECT_EQ(replace("\"version\":3}", "\"version\":9}").error().code, "project.newer");
+    EXPECT_EQ(replace(fmt::format("\"version\":{}}}", format_version), "\"version\":9}").error().code,
+              "project.newer");
     EXPECT_EQ(replace("\"kind\":\"gear\"", "\"kind\":\"goar\"").error().code, "project.damaged");
     EXPECT_EQ(replace("\"frame_rate\":25", "\"frame_rate\":-5").error().code, "project.damaged");
     EXPECT_EQ(replace("\"driver_teeth\":17", "\"driver_teeth\":-7").error().code, "project.damaged");

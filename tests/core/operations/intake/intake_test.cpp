@@ -1,5 +1,6 @@
 #include <gtest/gtest.h>
 
+#include "core/io/delivery/deliver.h"
 #include "core/io/import/import_model.h"
 #include "core/model/edits/stand.h"
 #include "core/model/edits/tidy.h"
@@ -126,6 +127,34 @@ TEST(Stand, Refusals) {
             .code,
         "stand.no_length");
     EXPECT_EQ(refusal(empty_document(), {{"op", "model.stand"}}).code, "stand.nothing");
+}
+
+/// The middle of its lowest side comes to the place, whatever else is there already.
+TEST(Land, ModelsAndStandInsAreSetDownOnAPlace) {
+    TempFolder folder;
+    const auto bytes = delivery_bytes(stood_hall(), {}, {})->bytes;
+    folder.write("hall.glb", std::string(bytes.begin(), bytes.end()));
+    const std::string file = (folder / "hall.glb").string();
+    const Document first = run(empty_document(), {{"op", "model.import"}, {"file", file}});
+    const Document second = run(first, {{"op", "model.import"}, {"file", file}, {"at", {30, -4, 2}}});
+    Bounds own;
+    for (const Part& part : second.parts)
+        if (!first.parts.contains(part.id) && part.shape)
+            own.add(mesh_bounds(*second.shapes.find(part.shape)->mesh,
+                                world_from_rest(second, part.id) * part.part_from_shape));
+    EXPECT_LT((Vec3(own.middle().x(), own.middle().y(), own.min.z()) - Vec3(30, -4, 2)).norm(), 1e-5);
+    EXPECT_LT((own.size() - size_of(first)).norm(), 1e-5);
+    for (const Part& part : first.parts)
+        EXPECT_EQ(*second.parts.find(part.id), part) << "what was there stays where it is";
+    // A wheel's pivot stands a radius above what it is set down on.
+    const Document wheel = run(first, {{"op", "stand_in.add"},
+                                       {"kind", "wheel"},
+                                       {"name", "spare"},
+                                       {"diameter", 0.8},
+                                       {"axis", "y"},
+                                       {"on", {5, 6, 7}}});
+    EXPECT_LT((world_from_rest(wheel, test::named(wheel, "spare")).translation - Vec3(5, 6, 7.4)).norm(),
+              1e-3);
 }
 
 TEST(GuessUnit, SaysWhatWasReadAsWhat) {

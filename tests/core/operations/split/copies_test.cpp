@@ -197,6 +197,41 @@ TEST(StandIns, SprocketsAndLinksFitTheirChain) {
     EXPECT_NEAR(found->readings["parts"][0]["pitch_m"].get<double>(), 12.70e-3, 1e-9);
 }
 
+TEST(StandIns, SprocketsAndLinksOfAnyPitch) {
+    // Source: the pitch circle's diameter is p / sin(180° / z), ISO 606:2015; seats are half a roller deeper
+    // (and 1 % of it).
+    const double pitch = 0.35, roller = 0.1, z = 9;
+    const Document d = run(empty_document(), {{"op", "stand_in.add"},
+                                              {"kind", "sprocket"},
+                                              {"chain", "other"},
+                                              {"pitch", "350 mm"},
+                                              {"roller", "100 mm"},
+                                              {"teeth", 9},
+                                              {"width", "80 mm"},
+                                              {"axis", "z"}});
+    const Mesh& mesh = mesh_of(d, d.parts.begin()->id);
+    double root = 1e9;
+    for (const Vec3f& p : mesh.positions) root = std::min(root, double{p.tail<2>().norm()});
+    EXPECT_NEAR(root, pitch / (2 * std::sin(pi / z)) - 0.505 * roller, 1e-3);
+    const Document link =
+        run(empty_document(), {{"op", "stand_in.add"}, {"kind", "inner link"}, {"pitch", "350 mm"}});
+    const Bounds size = document_bounds(link);
+    EXPECT_NEAR(size.size().x() - size.size().y(), pitch, 2e-4);
+    // Changed to a standard size it has that one's pitch, and back again by a typed one.
+    const json part{link.parts.begin()->name};
+    const Document small = run(link, {{"op", "stand_in.change"}, {"parts", part}, {"chain", "08B"}});
+    EXPECT_NEAR(document_bounds(small).size().x() - document_bounds(small).size().y(), 12.7e-3, 1e-5);
+    const Document again = run(small, {{"op", "stand_in.change"}, {"parts", part}, {"pitch", "350 mm"}});
+    EXPECT_EQ(again.shapes.begin()->made_of, link.shapes.begin()->made_of);
+    EXPECT_EQ(*again.shapes.begin()->mesh, *link.shapes.begin()->mesh);
+    for (const json& bad : {json{{"chain", "other"}}, json{{"pitch", "-1 m"}}, json{{"pitch", "20 m"}},
+                            json{{"pitch", "100 mm"}, {"roller", "90 mm"}}, json{{"roller", "10 mm"}}}) {
+        json step{{"op", "stand_in.add"}, {"kind", "outer link"}};
+        step.update(bad);
+        EXPECT_EQ(refusal(empty_document(), step).code, "stand_in.measure") << bad.dump();
+    }
+}
+
 TEST(StandIns, ImpossibleMeasuresAreRefused) {
     const Document d = empty_document();
     for (const json& bad :

@@ -1,4 +1,4 @@
-#include "core/geometry/mesh/encloses.h"
+#include "tests/support/encloses.h"
 
 #include <cmath>
 

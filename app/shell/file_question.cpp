@@ -1,0 +1,114 @@
+#include "app/shell/file_question.h"
+
+#include <QAbstractFileIconProvider>
+#include <QDialogButtonBox>
+#include <QFileDialog>
+#include <QHeaderView>
+#include <QPainter>
+#include <QPushButton>
+#include <QSettings>
+#include <QStandardPaths>
+#include <QTreeView>
+
+namespace pivrak {
+namespace {
+
+constexpr qsizetype most_folders = 5;
+const QString folders_key = QStringLiteral("foldersUsed");
+
+/// Folders and files drawn in the colours of the window: a folder with its tab, a sheet with its corner.
+class DrawnIcons : public QAbstractFileIconProvider {
+public:
+    explicit DrawnIcons(const QPalette& palette) : palette_(palette) {}
+    QIcon icon(IconType type) const override {
+        return drawn(type == IconType::Folder || type == IconType::Drive || type == IconType::Computer);
+    }
+    QIcon icon(const QFileInfo& info) const override { return drawn(info.isDir()); }
+
+private:
+    QIcon drawn(bool folder) const {
+        QPixmap pixmap(32, 32);
+        pixmap.setDevicePixelRatio(2);
+        pixmap.fill(Qt::transparent);
+        QPainter painter(&pixmap);
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(QPen(palette_.color(QPalette::PlaceholderText), 1.2));
+        painter.setBrush(folder ? palette_.color(QPalette::Highlight).lighter(180)
+                                : palette_.color(QPalette::Base));
+        if (folder)
+            painter.drawPolygon(
+                QPolygonF{{1.5, 13}, {1.5, 3.5}, {6, 3.5}, {7.5, 5.5}, {14.5, 5.5}, {14.5, 13}});
+        else
+            painter.drawPolygon(QPolygonF{{3.5, 1.5}, {9.5, 1.5}, {12.5, 4.5}, {12.5, 14.5}, {3.5, 14.5}});
+        if (!folder) painter.drawPolyline(QPolygonF{{9.5, 1.5}, {9.5, 4.5}, {12.5, 4.5}});
+        return pixmap;
+    }
+    QPalette palette_;
+};
+
+QStringList usedFolders() {
+    QStringList folders = QSettings().value(folders_key).toStringList();
+    folders.removeIf([](const QString& folder) { return !QFileInfo(folder).isDir(); });
+    return folders;
+}
+
+void remember(const QString& file) {
+    const QString folder = QFileInfo(file).absolutePath();
+    QStringList folders = usedFolders();
+    folders.removeAll(folder);
+    folders.prepend(folder);
+    QSettings().setValue(folders_key, folders.mid(0, most_folders));
+}
+
+void dress(QFileDialog& dialog, DrawnIcons& icons) {
+    dialog.setObjectName(QStringLiteral("fileQuestion"));
+    dialog.setOption(QFileDialog::DontUseNativeDialog);
+    dialog.setIconProvider(&icons);
+    dialog.setViewMode(QFileDialog::Detail);
+    dialog.resize(780, 480);
+    QList<QUrl> beside{QUrl::fromLocalFile(QStandardPaths::writableLocation(QStandardPaths::HomeLocation))};
+    for (const QString& folder : usedFolders()) beside << QUrl::fromLocalFile(folder);
+    dialog.setSidebarUrls(beside);
+    if (auto* list = dialog.findChild<QTreeView*>(QStringLiteral("treeView"))) {
+        list->header()->resizeSection(0, 300);
+        list->setRootIsDecorated(false);
+    }
+    if (auto* buttons = dialog.findChild<QDialogButtonBox*>())
+        for (QAbstractButton* button : buttons->buttons()) {
+            button->setIcon({});
+            button->setProperty("main", buttons->buttonRole(button) == QDialogButtonBox::AcceptRole);
+        }
+}
+
+QString asked(QFileDialog& dialog) {
+    if (dialog.exec() != QDialog::Accepted || dialog.selectedFiles().isEmpty()) return {};
+    remember(dialog.selectedFiles().first());
+    return dialog.selectedFiles().first();
+}
+
+}  // namespace
+
+QString ask_for_file(QWidget* parent, const QString& title, const QString& filter) {
+    const QStringList folders = usedFolders();
+    DrawnIcons icons(parent->palette());
+    QFileDialog dialog(parent, title, folders.isEmpty() ? QString() : folders.first(), filter);
+    dialog.setFileMode(QFileDialog::ExistingFile);
+    dress(dialog, icons);
+    return asked(dialog);
+}
+
+QString ask_where_to_save(QWidget* parent, const QString& title, const QString& proposed,
+                          const QString& filter) {
+    DrawnIcons icons(parent->palette());
+    const QFileInfo file(proposed);
+    const QStringList folders = usedFolders();
+    QFileDialog dialog(parent, title,
+                       file.isAbsolute() || folders.isEmpty() ? file.absolutePath() : folders.first(),
+                       filter);
+    dialog.setAcceptMode(QFileDialog::AcceptSave);
+    dress(dialog, icons);
+    dialog.selectFile(file.fileName());
+    return asked(dialog);
+}
+
+}  // namespace pivrak
