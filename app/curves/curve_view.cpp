@@ -52,12 +52,13 @@ CurveView::CurveView(Session& session, Look& look, QWidget* parent)
         auto* words = new QLabel(label);
         words->setBuddy(edit);
         words->setProperty("role", "soft");
+        if (&edit == &frame_) words->setContentsMargins(8, 0, 0, 0);
         area_->addButton(words);
         area_->addButton(edit);
     };
     field(frame_, tr("frame"), 58, "curveFrame", tr("Where the picked key stands"));
-    field(value_, tr("value"), 92, "curveValue", tr("Of the picked key, with its unit"));
-    field(slope_, tr("slope"), 92, "curveSlope", tr("Of its tangent, a second"));
+    field(value_, tr("value"), 88, "curveValue", tr("Of the picked key, with its unit"));
+    field(slope_, tr("slope"), 88, "curveSlope", tr("Of its tangent, a second"));
     field(weight_, tr("weight"), 52, "curveWeight",
           tr("How far its tangent reaches towards the next key, 0 to 1"));
     auto* fit = makeButton(tr("Fit"), "fitCurves");

@@ -16,11 +16,12 @@ void paintKnob(QPainter& painter, const QPointF& at, const QColor& color, const 
 }
 
 void paintGaugeLabel(QPainter& painter, const QPointF& at, const QString& text, const QColor& color,
-                     const Theme& theme) {
+                     const Theme& theme, LabelRoom* room) {
     QColor plate = theme.card;
     plate.setAlphaF(0.78f);
     const double wide = painter.fontMetrics().horizontalAdvance(text) + 6;
     const QRectF box(at.x() - wide / 2, at.y() - 7.5, wide, 15);
+    if (room && !room->take(box)) return;
     painter.setPen(Qt::NoPen);
     painter.setBrush(plate);
     painter.drawRoundedRect(box, 3, 3);

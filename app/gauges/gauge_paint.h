@@ -2,6 +2,7 @@
 
 #include <QPainter>
 
+#include "app/gauges/label_room.h"
 #include "app/shell/theme.h"
 #include "core/geometry/types.h"
 
@@ -21,7 +22,7 @@ void paintKnob(QPainter& painter, const QPointF& at, const QColor& color, const 
                const QString& letter);
 /// A small text on a plate of its own, centred about a place.
 void paintGaugeLabel(QPainter& painter, const QPointF& at, const QString& text, const QColor& color,
-                     const Theme& theme);
+                     const Theme& theme, LabelRoom* room = nullptr);
 
 /// A text on a plate with an edge of a colour.
 void paintPlate(QPainter& painter, const QRectF& plate, const QString& text, const QColor& edge,

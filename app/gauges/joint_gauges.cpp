@@ -190,11 +190,12 @@ void ChannelGauge::set_plain(bool plain) {
     std::visit([&](auto& gauge) { gauge.plain = plain; }, form);
 }
 
-void ChannelGauge::paint(QPainter& painter, const Camera& camera, const Theme& theme, LengthUnit unit) const {
+void ChannelGauge::paint(QPainter& painter, const Camera& camera, const Theme& theme, LengthUnit unit,
+                         LabelRoom* room) const {
     if (const auto* dial = std::get_if<Protractor>(&form))
-        dial->paint(painter, camera, theme);
+        dial->paint(painter, camera, theme, room);
     else
-        std::get<Rule>(form).paint(painter, camera, theme, unit);
+        std::get<Rule>(form).paint(painter, camera, theme, unit, room);
 }
 
 std::vector<ChannelGauge> joint_gauges(const JointStand& stand, const Camera& camera) {

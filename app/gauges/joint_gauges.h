@@ -21,7 +21,8 @@ struct ChannelGauge {
     bool is_on_knob(const Camera& camera, const Vec2& pixel) const;
     void set_ghost(std::optional<double> value);
     void set_plain(bool plain);
-    void paint(QPainter& painter, const Camera& camera, const Theme& theme, LengthUnit unit) const;
+    void paint(QPainter& painter, const Camera& camera, const Theme& theme, LengthUnit unit,
+               LabelRoom* room = nullptr) const;
 };
 
 /// What a joint's gauges are made from: where the part rests and stands, and what it carries.

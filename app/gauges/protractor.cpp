@@ -62,8 +62,8 @@ QPolygonF Protractor::arc(const Camera& camera, double from, double to, double s
     return line;
 }
 
-void Protractor::paint_ticks(QPainter& painter, const Camera& camera, const QColor& color,
-                             const Theme& theme) const {
+void Protractor::paint_ticks(QPainter& painter, const Camera& camera, const QColor& color, const Theme& theme,
+                             LabelRoom* room) const {
     const double pixels_per_degree = radius_m / camera.metres_per_pixel(centre) * rad_per_deg;
     const int step = pixels_per_degree > 6     ? 1
                      : pixels_per_degree > 2.2 ? 5
@@ -79,7 +79,7 @@ void Protractor::paint_ticks(QPainter& painter, const Camera& camera, const QCol
                          gauge_point(camera.project(place(a, 1.0 + length / 2))));
         if (degree % labelled == 0)
             paintGaugeLabel(painter, gauge_point(camera.project(place(a, 1.17))),
-                            QStringLiteral("%1°").arg(degree), color, theme);
+                            QStringLiteral("%1°").arg(degree), color, theme, room);
     }
 }
 
@@ -97,8 +97,8 @@ void Protractor::paint_limits(QPainter& painter, const Camera& camera, const The
                              gauge_point(camera.project(place(end, 1.0))));
 }
 
-void Protractor::paint_dial(QPainter& painter, const Camera& camera, const Theme& theme,
-                            const QColor& color) const {
+void Protractor::paint_dial(QPainter& painter, const Camera& camera, const Theme& theme, const QColor& color,
+                            LabelRoom* room) const {
     painter.setPen(QPen(color, plain ? 1.4 : 2));
     // One that is not in use shows the stretch beside its knob only.
     if (plain) {
@@ -106,7 +106,7 @@ void Protractor::paint_dial(QPainter& painter, const Camera& camera, const Theme
         return;
     }
     painter.drawPolyline(arc(camera, 0, 2 * pi, 1.0));
-    paint_ticks(painter, camera, color, theme);
+    paint_ticks(painter, camera, color, theme, room);
     paint_limits(painter, camera, theme);
 
     const double shown = std::abs(turn_rad) > 2 * pi ? within_half_turn(turn_rad) : turn_rad;
@@ -132,7 +132,7 @@ void Protractor::paint_dial(QPainter& painter, const Camera& camera, const Theme
 }
 
 void Protractor::paint_edge_rule(QPainter& painter, const Camera& camera, const Theme& theme,
-                                 const QColor& color) const {
+                                 const QColor& color, LabelRoom* room) const {
     const EdgeRule rule = edge_rule(camera);
     const Vec2 across = Vec2(-rule.half.y(), rule.half.x()).normalized();
     const auto stroke = [&](double angle, double low_px, double high_px) {
@@ -151,7 +151,7 @@ void Protractor::paint_edge_rule(QPainter& painter, const Camera& camera, const 
         stroke(degree * rad_per_deg, 0, degree % 30 == 0 ? 9 : 5);
         if (degree % labelled == 0)
             paintGaugeLabel(painter, gauge_point(rule.at(degree * rad_per_deg) + 18 * across),
-                            QStringLiteral("%1°").arg(degree), color, theme);
+                            QStringLiteral("%1°").arg(degree), color, theme, room);
     }
     if (limits) {
         const double low = std::max(limits->min, -pi), high = std::min(limits->max, pi);
@@ -167,13 +167,13 @@ void Protractor::paint_edge_rule(QPainter& painter, const Camera& camera, const 
     }
 }
 
-void Protractor::paint(QPainter& painter, const Camera& camera, const Theme& theme) const {
+void Protractor::paint(QPainter& painter, const Camera& camera, const Theme& theme, LabelRoom* room) const {
     const QColor color = driven ? theme.steel : theme.raspberry;
     painter.setBrush(Qt::NoBrush);
     if (is_edge_on(camera))
-        paint_edge_rule(painter, camera, theme, color);
+        paint_edge_rule(painter, camera, theme, color, room);
     else
-        paint_dial(painter, camera, theme, color);
+        paint_dial(painter, camera, theme, color, room);
     paintKnob(painter, gauge_point(knob(camera)), color, theme, driven, letter);
 }
 

@@ -4,6 +4,7 @@
 #include <QPolygonF>
 #include <optional>
 
+#include "app/gauges/label_room.h"
 #include "app/shell/theme.h"
 #include "app/view/camera.h"
 #include "core/model/channel.h"
@@ -38,7 +39,7 @@ public:
     /// the rule it turns into.
     double angle_at(const Camera& camera, const Vec2& pixel) const;
 
-    void paint(QPainter& painter, const Camera& camera, const Theme& theme) const;
+    void paint(QPainter& painter, const Camera& camera, const Theme& theme, LabelRoom* room = nullptr) const;
 
 private:
     /// The rule that the dial is when it is seen edge on: pixels, middle and half length.
@@ -48,10 +49,12 @@ private:
     };
     EdgeRule edge_rule(const Camera& camera) const;
     QPolygonF arc(const Camera& camera, double from_rad, double to_rad, double radius_share) const;
-    void paint_dial(QPainter& painter, const Camera& camera, const Theme& theme, const QColor& color) const;
-    void paint_edge_rule(QPainter& painter, const Camera& camera, const Theme& theme,
-                         const QColor& color) const;
-    void paint_ticks(QPainter& painter, const Camera& camera, const QColor& color, const Theme& theme) const;
+    void paint_dial(QPainter& painter, const Camera& camera, const Theme& theme, const QColor& color,
+                    LabelRoom* room) const;
+    void paint_edge_rule(QPainter& painter, const Camera& camera, const Theme& theme, const QColor& color,
+                         LabelRoom* room) const;
+    void paint_ticks(QPainter& painter, const Camera& camera, const QColor& color, const Theme& theme,
+                     LabelRoom* room) const;
     void paint_limits(QPainter& painter, const Camera& camera, const Theme& theme) const;
 };
 

@@ -71,7 +71,7 @@ Limits Rule::span(const Camera& camera) const {
 }
 
 void Rule::paint_ticks(QPainter& painter, const Camera& camera, const Theme& theme, const QColor& color,
-                       LengthUnit unit) const {
+                       LengthUnit unit, LabelRoom* room) const {
     const double step = tick_m(camera);
     const Limits drawn = span(camera);
     const Vec2 way = (camera.project(place(drawn.max)) - camera.project(place(drawn.min))).head<2>();
@@ -90,7 +90,7 @@ void Rule::paint_ticks(QPainter& painter, const Camera& camera, const Theme& the
         painter.drawLine(gauge_point(at), gauge_point(at + length * across));
         if (i % labelled == 0)
             paintGaugeLabel(painter, gauge_point(at + 19 * across),
-                            label(static_cast<double>(i) * step, unit, decimals), color, theme);
+                            label(static_cast<double>(i) * step, unit, decimals), color, theme, room);
     }
 }
 
@@ -112,7 +112,8 @@ void Rule::paint_limits(QPainter& painter, const Camera& camera, const Theme& th
     }
 }
 
-void Rule::paint(QPainter& painter, const Camera& camera, const Theme& theme, LengthUnit unit) const {
+void Rule::paint(QPainter& painter, const Camera& camera, const Theme& theme, LengthUnit unit,
+                 LabelRoom* room) const {
     const QColor color = driven ? theme.steel : theme.raspberry;
     const Limits drawn = span(camera);
     painter.setBrush(Qt::NoBrush);
@@ -130,7 +131,7 @@ void Rule::paint(QPainter& painter, const Camera& camera, const Theme& theme, Le
     }
     painter.drawLine(gauge_point(camera.project(place(drawn.min))),
                      gauge_point(camera.project(place(drawn.max))));
-    paint_ticks(painter, camera, theme, color, unit);
+    paint_ticks(painter, camera, theme, color, unit, room);
     paint_limits(painter, camera, theme);
     if (ghost_m) {
         painter.setPen(QPen(theme.softInk, 1.6, Qt::DashLine));

@@ -3,6 +3,7 @@
 #include <QPainter>
 #include <optional>
 
+#include "app/gauges/label_room.h"
 #include "app/shell/theme.h"
 #include "app/view/camera.h"
 #include "core/model/channel.h"
@@ -36,7 +37,8 @@ public:
 
     /// Metres from one tick to the next that stand at least six pixels apart: 1, 2 or 5 times a power of ten.
     double tick_m(const Camera& camera) const;
-    void paint(QPainter& painter, const Camera& camera, const Theme& theme, LengthUnit unit) const;
+    void paint(QPainter& painter, const Camera& camera, const Theme& theme, LengthUnit unit,
+               LabelRoom* room = nullptr) const;
 
 private:
     double per_pixel(const Camera& camera, const Vec3& at) const {
@@ -45,7 +47,7 @@ private:
     QString label(double value, LengthUnit unit, int decimals) const;
     Limits span(const Camera& camera) const;
     void paint_ticks(QPainter& painter, const Camera& camera, const Theme& theme, const QColor& color,
-                     LengthUnit unit) const;
+                     LengthUnit unit, LabelRoom* room) const;
     void paint_limits(QPainter& painter, const Camera& camera, const Theme& theme) const;
 };
 

@@ -7,7 +7,9 @@
 #include <QPainter>
 #include <QPushButton>
 #include <QSettings>
+#include <QSplitter>
 #include <QStandardPaths>
+#include <QToolButton>
 #include <QTreeView>
 
 namespace pivrak {
@@ -70,9 +72,26 @@ void dress(QFileDialog& dialog, DrawnIcons& icons) {
     for (const QString& folder : usedFolders()) beside << QUrl::fromLocalFile(folder);
     dialog.setSidebarUrls(beside);
     if (auto* list = dialog.findChild<QTreeView*>(QStringLiteral("treeView"))) {
-        list->header()->resizeSection(0, 300);
+        list->header()->setStretchLastSection(false);
+        list->header()->resizeSection(0, 330);
+        list->header()->hideSection(2);  // what a file is its name tells
+        list->header()->resizeSection(3, 160);
         list->setRootIsDecorated(false);
     }
+    if (auto* halves = dialog.findChild<QSplitter*>(QStringLiteral("splitter"))) halves->setSizes({170, 600});
+    // Words in place of small pictures, and one way to look at a folder.
+    const std::pair<const char*, QString> words[] = {{"backButton", QObject::tr("Back")},
+                                                     {"forwardButton", QObject::tr("On")},
+                                                     {"toParentButton", QObject::tr("Up")},
+                                                     {"newFolderButton", QObject::tr("New folder")}};
+    for (const auto& [name, text] : words)
+        if (auto* button = dialog.findChild<QToolButton*>(QLatin1String(name))) {
+            button->setText(text);
+            button->setToolButtonStyle(Qt::ToolButtonTextOnly);
+            button->setMaximumSize(QWIDGETSIZE_MAX, QWIDGETSIZE_MAX);
+        }
+    for (const char* name : {"listModeButton", "detailModeButton"})
+        if (auto* button = dialog.findChild<QToolButton*>(QLatin1String(name))) button->hide();
     if (auto* buttons = dialog.findChild<QDialogButtonBox*>())
         for (QAbstractButton* button : buttons->buttons()) {
             button->setIcon({});

@@ -107,6 +107,9 @@ void GaugeBar::hint(const QString& text) {
 
 /// What can be done in Rig with the part picked last.
 QString GaugeBar::expectedOf(const Part& part) const {
+    if (const std::size_t picked = session_.selection().size(); picked > 1)
+        return tr("%1 picked: a card takes them in the order of picking; the last one is %2")
+            .arg(countWords(picked, "part"), QString::fromStdString(part.name));
     if (part.ride && session_.mayMove({part.id, ChannelKind::Along}))
         return tr("Drag the diamond of %1 along its path, or type how far; K keys it")
             .arg(QString::fromStdString(part.name));

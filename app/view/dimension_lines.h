@@ -2,10 +2,10 @@
 
 #include <QPainter>
 
+#include "app/gauges/label_room.h"
 #include "app/session/session.h"
 #include "app/shell/theme.h"
 #include "app/view/camera.h"
-#include "app/view/label_room.h"
 
 namespace pivrak {
 

@@ -267,14 +267,14 @@ std::vector<QRectF> GaugeHand::taken() const {
     return boxes;
 }
 
-void GaugeHand::paint(QPainter& painter, const Theme& theme) const {
+void GaugeHand::paint(QPainter& painter, const Theme& theme, LabelRoom& room) const {
     const auto present = active();
     const auto gauges = this->gauges();
     const LengthUnit unit = session_.shownDocument().settings.length_unit;
     // The one in use lies over the others.
     for (const ChannelGauge& gauge : gauges)
-        if (!present || gauge.channel != present->channel) gauge.paint(painter, camera_, theme, unit);
-    if (present) present->paint(painter, camera_, theme, unit);
+        if (!present || gauge.channel != present->channel) gauge.paint(painter, camera_, theme, unit, &room);
+    if (present) present->paint(painter, camera_, theme, unit, &room);
 }
 
 }  // namespace pivrak

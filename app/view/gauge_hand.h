@@ -33,7 +33,8 @@ public:
 
     /// Puts the field where its knob is.
     void placeEntry();
-    void paint(QPainter& painter, const Theme& theme) const;
+    /// Numbers are written where there is room.
+    void paint(QPainter& painter, const Theme& theme, LabelRoom& room) const;
     /// Where knobs and the field are: no words are written there.
     std::vector<QRectF> taken() const;
 

@@ -43,19 +43,19 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
     if (view_.frames_ || view_.session_.stage() == Stage::Pivots) paintFrames(painter);
     const std::vector<SeenControl> controls = seenControls(view_.session_, view_.camera_);
     paintControls(painter, controls, view_.look_.theme());
-    // Knobs choose first, then what is measured, then names.
-    LabelRoom room{QRectF(rect()).adjusted(4, 4, -4, -4), view_.gauges_->taken()};
     if (view_.session_.stage() == Stage::Rig) {
         paintAsked(painter, view_.session_, view_.camera_, view_.look_.theme());
         paintClosures(painter, view_.session_, view_.camera_, view_.look_.theme());
     }
-    if (view_.session_.stage() == Stage::Rig || view_.session_.stage() == Stage::Keys)
-        paintMeasures(painter, view_.session_, view_.camera_, view_.look_.theme(), room);
-    paintControlNames(painter, controls, view_.look_.theme(), room);
     view_.paths_->paint(painter, view_.look_.theme());
     view_.trail_->paint(painter, view_.look_.theme());
     view_.tips_->paint(painter, view_.look_.theme());
-    view_.gauges_->paint(painter, view_.look_.theme());
+    // Knobs choose first, then the numbers of gauges, what is measured, and names.
+    LabelRoom room{QRectF(rect()).adjusted(4, 4, -4, -4), view_.gauges_->taken()};
+    view_.gauges_->paint(painter, view_.look_.theme(), room);
+    if (view_.session_.stage() == Stage::Rig || view_.session_.stage() == Stage::Keys)
+        paintMeasures(painter, view_.session_, view_.camera_, view_.look_.theme(), room);
+    paintControlNames(painter, controls, view_.look_.theme(), room);
     paintPicks(painter);
     if (const auto sheet = view_.sheet())
         sheet->paint(painter, view_.camera_, view_.look_.theme(), document.settings.length_unit,
@@ -235,10 +235,12 @@ void ViewOverlay::paintFront(QPainter& painter) const {
     painter.drawPolygon(arrow);
     painter.setFont(Look::uiFont(11, true));
     painter.setPen(view_.look_.theme().ink);
-    painter.drawText(
-        QRectF(arrow.boundingRect().center() + QPointF(-40, arrow.boundingRect().height() / 2 + 3),
-               QSizeF(80, 16)),
-        Qt::AlignHCenter, tr("front"));
+    // Below it, and in the view as long as the arrow reaches into it.
+    QRectF words(arrow.boundingRect().center() + QPointF(-20, arrow.boundingRect().height() / 2 + 3),
+                 QSizeF(40, 16));
+    if (arrow.boundingRect().intersects(QRectF(rect())))
+        words.moveLeft(std::clamp(words.left(), 4.0, width() - 44.0));
+    painter.drawText(words, Qt::AlignHCenter, tr("front"));
 }
 
 }  // namespace pivrak

@@ -88,7 +88,7 @@ void HandoverPanel::refresh() {
     const auto& last = session().lastDelivery();
     report_->setVisible(last.has_value());
     if (!last) return;
-    file_->setText(tr("%1: %2, %3, %4, %5 of %6 samples kept, %L7 KB")
+    file_->setText(tr("%1: %2, %3, %4, %L5 of %L6 samples kept, %L7 KB")
                        .arg(QString::fromStdString(last->path.filename().string()),
                             countWords(last->parts, "part"), countWords(last->triangles, "triangle"),
                             countWords(last->clips, "clip"))

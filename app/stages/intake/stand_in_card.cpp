@@ -79,7 +79,7 @@ StandInCard::StandInCard(Session& session)
     addNumber("pitch", {"sprocket", "inner link", "outer link"}, "100 mm");
     add({.argument = "roller",
          .shown_for = {"sprocket", "inner link", "outer link"},
-         .placeholder = tr("five eighths of the pitch"),
+         .placeholder = tr("5/8 of the pitch"),
          .object_name = "standIn_roller"});
     addNumber("width", {"box", "plate", "wheel", "gear", "ring gear", "rack", "bevel gear", "sprocket"},
               "200 mm");

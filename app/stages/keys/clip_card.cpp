@@ -69,6 +69,8 @@ ClipCard::ClipCard(Session& session, Look& look)
     addRow(tr("Colour"), color_);
     addButtons({new_, copy_});
     keeps_seconds_->setToolTip(tr("When the rate changes, all stands at the second where it stood"));
+    clips_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    clips_->setTextElideMode(Qt::ElideRight);
     connect(clips_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
         if (item) session_.setClip(ClipId{item->data(Qt::UserRole).toULongLong()});
     });

@@ -10,6 +10,7 @@ QSpinBox* poses(const char* name) {
     auto* box = new QSpinBox;
     box->setObjectName(QLatin1String(name));
     box->setRange(0, 8);
+    box->setAlignment(Qt::AlignRight);
     return box;
 }
 

@@ -206,8 +206,8 @@ void CopyCard::refresh() {
     FormCard::refresh();
     if (session_.previewed()) do_->setEnabled(true);
     if (!session_.selection().empty() && obstacle().isEmpty())
-        facts_->setText(
-            tr("%1 picked, with what they carry").arg(countWords(session_.selection().size(), "part")));
+        facts_->setText(tr("%1 picked; all that is carried comes along")
+                            .arg(countWords(session_.selection().size(), "part")));
 }
 
 }  // namespace pivrak

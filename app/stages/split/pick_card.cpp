@@ -12,7 +12,7 @@ PickCard::PickCard(Session& session, QWidget* parent)
     : Card(tr("Pick"), parent),
       session_(session),
       kinds_(new QButtonGroup(this)),
-      through_(makeCheck(tr("through: what is hidden too"), "pickThrough")),
+      through_(makeCheck(tr("through: what lies behind too"), "pickThrough")),
       lasso_(makeCheck(tr("drag a free outline, not a box"), "pickLasso")),
       angle_(makeNumber("pickAngle")),
       hide_(makeButton(tr("Hide"), "hidePicked")),
