@@ -102,7 +102,7 @@ void DrawnScene::look() {
         const Shape* shape = part ? document.shapes.find(part->shape) : nullptr;
         if (!shape || !part->shown) continue;
         const auto mesh = session_.shownMeshOf(part->id);
-        if (mesh->indices.empty()) continue;
+        if (!mesh || mesh->indices.empty()) continue;
         drawn_.push_back({i,
                           part->id,
                           part->part_from_shape,
