@@ -5,6 +5,7 @@
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "app/session/shown_value.h"
 #include "app/stages/kit/card.h"
 #include "core/io/project/project_json.h"
 #include "core/model/element_channels.h"
@@ -153,9 +154,9 @@ void CurveView::showPicked() {
     const CurveKey now = compile_curve(track->keys, track->before,
                                        track->after)[static_cast<std::size_t>(key - track->keys.data())];
     frame_->setText(QString::number(key->frame));
-    value_->setText(QString::fromStdString(format_channel(channel.kind, key->value, 2)));
-    slope_->setText(QString::fromStdString(
-        format_channel(channel.kind, now.out * frame_rate_of(session_.document(), session_.clip()), 2)));
+    value_->setText(shownValue(session_.document(), channel.kind, key->value));
+    slope_->setText(shownValue(session_.document(), channel.kind,
+                               now.out * frame_rate_of(session_.document(), session_.clip())));
     weight_->setText(QString::number(now.weight_out, 'g', 3));
     for (QLineEdit* edit : {frame_, value_, slope_, weight_}) edit->setCursorPosition(0);
 }

@@ -54,12 +54,11 @@ json gearStep(ChannelRef first, ChannelRef second) {
 ArrowNumber ratioOf(const GearPair& pair, const DriveEdge& edge, LengthUnit unit) {
     const bool turned_round = edge.from != pair.driver;
     const bool by_radii = pair.driver_radius_m > 0 && pair.driven_radius_m > 0;
-    const auto size = [&](bool driver) {
-        return by_radii ? format_length(driver ? pair.driver_radius_m : pair.driven_radius_m)
-                        : std::to_string(driver ? pair.driver_teeth : pair.driven_teeth);
-    };
+    const double radii[] = {pair.driver_radius_m, pair.driven_radius_m};
+    const std::string shown[] = {by_radii ? format_length(radii[0]) : std::to_string(pair.driver_teeth),
+                                 by_radii ? format_length(radii[1]) : std::to_string(pair.driven_teeth)};
     return {
-        QString::fromStdString(size(!turned_round) + " : " + size(turned_round)),
+        QString::fromStdString(shown[turned_round] + " : " + shown[!turned_round]),
         by_radii ? QObject::tr("radius : radius") : QObject::tr("teeth : teeth"),
         [=, step = gearStep(edge.from, edge.to)](const std::string& typed) mutable -> Result<json> {
             const std::size_t colon = typed.find(':');
@@ -71,8 +70,11 @@ ArrowNumber ratioOf(const GearPair& pair, const DriveEdge& edge, LengthUnit unit
                 const auto value =
                     parse_quantity(sizes[i], by_radii ? Dimension::Length : Dimension::None, unit);
                 if (!value) return value.error();
+                // One that was left as it is shown, rounded, stays what it is.
+                const std::size_t end = (i == 0) == turned_round ? 1 : 0;
                 if (by_radii)
-                    step[fmt::format("{}_radius", of)] = *value;
+                    step[fmt::format("{}_radius", of)] =
+                        *value == *parse_quantity(shown[end], Dimension::Length, unit) ? radii[end] : *value;
                 else if (*value != std::round(*value) || std::abs(*value) > 1e6)
                     return Error{"map.number", fmt::format("'{}' is no number of teeth", sizes[i]), typed};
                 else

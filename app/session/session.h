@@ -273,6 +273,7 @@ private:
     private:
         Session& session_;
     };
+    const HiddenFaces::Rest* restOf(PartId part, const std::shared_ptr<const Mesh>& mesh) const;
     void runInBackground(const nlohmann::json& step, int tries);
     void preview(const nlohmann::json& step, int tries);
     template <class Take>

@@ -54,16 +54,20 @@ void Session::tellHiddenFaces() {
     emit told(tr("%1 hidden").arg(countWords(hidden_faces_.count(), "face")), false);
 }
 
-const HiddenFaces::Rest* Session::restOf(PartId id) const {
-    if (hidden_faces_.empty()) return nullptr;
+const HiddenFaces::Rest* Session::restOf(PartId id, const std::shared_ptr<const Mesh>& mesh) const {
     const Part* part = shownDocument().parts.find(id);
     const Shape* shape = part ? shownDocument().shapes.find(part->shape) : nullptr;
-    return shape ? hidden_faces_.restOf(id, *shape, meshOf(id)) : nullptr;
+    return shape ? hidden_faces_.restOf(id, *shape, mesh) : nullptr;
+}
+
+const HiddenFaces::Rest* Session::restOf(PartId id) const {
+    return hidden_faces_.empty() ? nullptr : restOf(id, meshOf(id));
 }
 
 std::shared_ptr<const Mesh> Session::shownMeshOf(PartId part) const {
-    const HiddenFaces::Rest* rest = restOf(part);
-    return rest ? rest->mesh : meshOf(part);
+    auto mesh = meshOf(part);
+    const HiddenFaces::Rest* rest = hidden_faces_.empty() ? nullptr : restOf(part, mesh);
+    return rest ? rest->mesh : mesh;
 }
 
 bool Session::hidesAnything() const {

@@ -6,11 +6,12 @@
 #include <QHeaderView>
 #include <QPainter>
 #include <QPushButton>
-#include <QSettings>
 #include <QSplitter>
 #include <QStandardPaths>
 #include <QToolButton>
 #include <QTreeView>
+
+#include "app/shell/recent_paths.h"
 
 namespace pivrak {
 namespace {
@@ -48,20 +49,6 @@ private:
     QPalette palette_;
 };
 
-QStringList usedFolders() {
-    QStringList folders = QSettings().value(folders_key).toStringList();
-    folders.removeIf([](const QString& folder) { return !QFileInfo(folder).isDir(); });
-    return folders;
-}
-
-void remember(const QString& file) {
-    const QString folder = QFileInfo(file).absolutePath();
-    QStringList folders = usedFolders();
-    folders.removeAll(folder);
-    folders.prepend(folder);
-    QSettings().setValue(folders_key, folders.mid(0, most_folders));
-}
-
 void dress(QFileDialog& dialog, DrawnIcons& icons) {
     dialog.setObjectName(QStringLiteral("fileQuestion"));
     dialog.setOption(QFileDialog::DontUseNativeDialog);
@@ -69,7 +56,7 @@ void dress(QFileDialog& dialog, DrawnIcons& icons) {
     dialog.setViewMode(QFileDialog::Detail);
     dialog.resize(780, 480);
     QList<QUrl> beside{QUrl::fromLocalFile(QStandardPaths::writableLocation(QStandardPaths::HomeLocation))};
-    for (const QString& folder : usedFolders()) beside << QUrl::fromLocalFile(folder);
+    for (const QString& folder : recent_paths(folders_key)) beside << QUrl::fromLocalFile(folder);
     dialog.setSidebarUrls(beside);
     if (auto* list = dialog.findChild<QTreeView*>(QStringLiteral("treeView"))) {
         list->header()->setStretchLastSection(false);
@@ -101,14 +88,14 @@ void dress(QFileDialog& dialog, DrawnIcons& icons) {
 
 QString asked(QFileDialog& dialog) {
     if (dialog.exec() != QDialog::Accepted || dialog.selectedFiles().isEmpty()) return {};
-    remember(dialog.selectedFiles().first());
+    note_recent_path(folders_key, QFileInfo(dialog.selectedFiles().first()).absolutePath(), most_folders);
     return dialog.selectedFiles().first();
 }
 
 }  // namespace
 
 QString ask_for_file(QWidget* parent, const QString& title, const QString& filter) {
-    const QStringList folders = usedFolders();
+    const QStringList folders = recent_paths(folders_key);
     DrawnIcons icons(parent->palette());
     QFileDialog dialog(parent, title, folders.isEmpty() ? QString() : folders.first(), filter);
     dialog.setFileMode(QFileDialog::ExistingFile);
@@ -120,7 +107,7 @@ QString ask_where_to_save(QWidget* parent, const QString& title, const QString& 
                           const QString& filter) {
     DrawnIcons icons(parent->palette());
     const QFileInfo file(proposed);
-    const QStringList folders = usedFolders();
+    const QStringList folders = recent_paths(folders_key);
     QFileDialog dialog(parent, title,
                        file.isAbsolute() || folders.isEmpty() ? file.absolutePath() : folders.first(),
                        filter);

@@ -1,12 +1,13 @@
 #include "app/shell/recent_projects.h"
 
 #include <QFileInfo>
-#include <QSettings>
+
+#include "app/shell/recent_paths.h"
 
 namespace pivrak {
 namespace {
 
-constexpr int most_recent = 8;
+constexpr qsizetype most_recent = 8;
 const QString recent_key = QStringLiteral("recentProjects");
 
 }  // namespace
@@ -23,20 +24,13 @@ void RecentProjects::note() {
     if (session_.projectPath().empty()) return;
     const QString path =
         QFileInfo(QString::fromStdString(session_.projectPath().string())).absoluteFilePath();
-    QSettings settings;
-    QStringList recent = settings.value(recent_key).toStringList();
-    if (!recent.isEmpty() && recent.front() == path) return;
-    recent.removeAll(path);
-    recent.prepend(path);
-    settings.setValue(recent_key, QStringList(recent.mid(0, most_recent)));
+    note_recent_path(recent_key, path, most_recent);
 }
 
 void RecentProjects::fill() {
     clear();
-    for (const QString& path : QSettings().value(recent_key).toStringList()) {
-        const QFileInfo file(path);
-        if (!file.exists()) continue;
-        QAction* action = addAction(file.fileName());
+    for (const QString& path : recent_paths(recent_key)) {
+        QAction* action = addAction(QFileInfo(path).fileName());
         action->setToolTip(path);
         connect(action, &QAction::triggered, this, [this, path] { open_(path); });
     }

@@ -101,6 +101,13 @@ Ray Camera::ray(const Vec2& pixel) const {
     return {eye() + distance * (x * right() + y * up()) + 40 * distance * back(), -back()};
 }
 
+std::optional<Vec3> Camera::floor_at(const Vec2& pixel) const {
+    const Ray sight = ray(pixel);
+    const double along = -sight.origin.z() / sight.direction.z();
+    if (!(along > 0) || !std::isfinite(along)) return std::nullopt;
+    return Vec3(sight.origin + along * sight.direction);
+}
+
 double Camera::metres_per_pixel(const Vec3& at) const {
     const double depth = perspective ? std::max(1e-9, -(at - eye()).dot(back())) : distance;
     return depth * half_height_per_distance() / (height_ / 2);

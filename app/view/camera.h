@@ -1,5 +1,7 @@
 #pragma once
 
+#include <optional>
+
 #include "core/geometry/mesh/mesh.h"
 #include "core/geometry/near/ray_scene.h"
 
@@ -47,6 +49,8 @@ public:
     /// The same for many places, as the camera stands now.
     Projection projection() const;
     Ray ray(const Vec2& pixel) const;
+    /// The place on the floor, z = 0, under a pixel; none above the horizon.
+    std::optional<Vec3> floor_at(const Vec2& pixel) const;
     /// Metres that one pixel covers at a place.
     double metres_per_pixel(const Vec3& at) const;
 

@@ -4,6 +4,7 @@
 #include <utility>
 
 #include "app/gauges/gauge_paint.h"
+#include "app/session/shown_value.h"
 #include "core/rig/driven_by.h"
 #include "core/rig/joint_motion.h"
 
@@ -200,12 +201,7 @@ void GaugeHand::release() {
 }
 
 QString GaugeHand::shown(const ChannelGauge& gauge) const {
-    const LengthUnit unit = session_.document().settings.length_unit;
-    if (gauge.channel.kind == ChannelKind::Size)
-        return QString::fromStdString(format_channel(ChannelKind::Size, gauge.value()));
-    return QString::fromStdString(
-        is_turn(gauge.channel.kind) ? format_angle(gauge.value())
-                                    : format_length(gauge.value(), unit, unit == LengthUnit::Metre ? 4 : 2));
+    return shownValue(session_.document(), gauge.channel.kind, gauge.value());
 }
 
 void GaugeHand::placeEntry() {
@@ -234,6 +230,8 @@ void GaugeHand::placeEntry() {
 void GaugeHand::applyTyped() {
     const auto gauge = active();
     if (!gauge) return;
+    // What nobody typed is shown rounded, and is not to become so.
+    if (!entry_->isModified()) return view_->setFocus();
     const auto value = parse_quantity(entry_->text().toStdString(), dimension_of(gauge->channel.kind),
                                       session_.document().settings.length_unit);
     if (!value) {

@@ -71,12 +71,11 @@ std::optional<PickedPlace> PickHand::placeAt(const QPointF& pixel, const ViewAid
         if (aids.frames && !session_.isSelected(id) && near(session_.worldFromPart(id).translation))
             return PickedPlace{id, PickedPlace::Kind::Pivot, 0, 0, {0, 0, 0}};
     if (const auto place = picker_.place(camera_, pixel)) return place;
-    const Ray ray = camera_.ray(vec(pixel));
-    if (std::abs(ray.direction.z()) < 1e-6) return std::nullopt;
-    const double step = aids.grid_step_m, along = -ray.origin.z() / ray.direction.z();
-    const Vec3 floor = ray.origin + along * ray.direction;
-    const Vec3 crossing(step * std::round(floor.x() / step), step * std::round(floor.y() / step), 0);
-    if (along <= 0 || !near(crossing)) return std::nullopt;
+    const auto floor = camera_.floor_at(vec(pixel));
+    if (!floor) return std::nullopt;
+    const double step = aids.grid_step_m;
+    const Vec3 crossing(step * std::round(floor->x() / step), step * std::round(floor->y() / step), 0);
+    if (!near(crossing)) return std::nullopt;
     return PickedPlace{{}, PickedPlace::Kind::Grid, 0, 0, crossing};
 }
 

@@ -39,7 +39,7 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
     const Document& document = view_.session_.shownDocument();
     if (document.shapes.empty()) paintEmpty(painter);
     paintFloorScale(painter);
-    if (view_.session_.stage() == Stage::Intake && !document.shapes.empty()) paintFront(painter);
+    if (view_.marksFront()) paintFront(painter);
     if (view_.frames_ || view_.session_.stage() == Stage::Pivots) paintFrames(painter);
     const std::vector<SeenControl> controls = seenControls(view_.session_, view_.camera_);
     paintControls(painter, controls, view_.look_.theme());
@@ -210,7 +210,16 @@ void ViewOverlay::paintPlaces(QPainter& painter) const {
     }
 }
 
-/// An arrow on the floor before the model: there its front is.
+std::vector<Vec3> front_arrow(const Bounds& model) {
+    const double size = std::clamp(0.12 * model.longest(), 0.05, 5.0), x = model.max.x() + 0.6 * size,
+                 y = model.middle().y();
+    std::vector<Vec3> corners;
+    for (const Vec2& p : {Vec2(0, -0.35), Vec2(0.9, -0.35), Vec2(0.9, -0.8), Vec2(1.9, 0), Vec2(0.9, 0.8),
+                          Vec2(0.9, 0.35), Vec2(0, 0.35)})
+        corners.emplace_back(x + size * p.x(), y + size * p.y(), 0);
+    return corners;
+}
+
 void ViewOverlay::paintFront(QPainter& painter) const {
     const Theme& theme = view_.look_.theme();
     const Bounds bounds = view_.shownBounds();
@@ -220,13 +229,7 @@ void ViewOverlay::paintFront(QPainter& painter) const {
     if (eye.x() < bounds.min.x() && std::abs(eye.y() - bounds.middle().y()) < bounds.size().y() &&
         eye.z() < 2 * bounds.max.z())
         return;
-    const double size = std::clamp(0.12 * bounds.longest(), 0.05, 5.0), x = bounds.max.x() + 0.6 * size,
-                 y = bounds.middle().y();
-    std::vector<Vec3> corners;
-    for (const Vec2& p : {Vec2(0, -0.35), Vec2(0.9, -0.35), Vec2(0.9, -0.8), Vec2(1.9, 0), Vec2(0.9, 0.8),
-                          Vec2(0.9, 0.35), Vec2(0, 0.35)})
-        corners.emplace_back(x + size * p.x(), y + size * p.y(), 0);
-    const QPolygonF arrow = seen_polygon(view_.camera_, corners);
+    const QPolygonF arrow = seen_polygon(view_.camera_, front_arrow(bounds));
     if (arrow.empty()) return;
     QColor fill = theme.petrolLight;
     fill.setAlphaF(0.55f);

@@ -3,10 +3,14 @@
 #include <QWidget>
 
 #include "core/geometry/frame.h"
+#include "core/geometry/mesh/mesh.h"
 
 namespace pivrak {
 
 class Viewport;
+
+/// Corners of an arrow on the floor before a model: there its front is.
+std::vector<Vec3> front_arrow(const Bounds& model);
 
 /// What is written over the picture: gauge, frames, box being drawn, floor scale. Lets the mouse through.
 class ViewOverlay : public QWidget {

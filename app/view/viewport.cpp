@@ -162,16 +162,20 @@ void Viewport::setPerson(bool on) {
 
 std::optional<Vec3> Viewport::placeUnder(const QPointF& pixel) {
     if (const auto hit = picks_.picker().hit(camera_, pixel)) return hit->place;
-    const Ray ray = camera_.ray(vec(pixel));
-    const double along = -ray.origin.z() / ray.direction.z();
-    if (!(along > 0) || !std::isfinite(along)) return std::nullopt;
-    return Vec3(ray.origin + along * ray.direction);
+    return camera_.floor_at(vec(pixel));
 }
 
 void Viewport::frameAll() {
-    camera_.frame(scene_.boundsOf(session_.evaluator().parts()));
+    Bounds all = scene_.boundsOf(session_.evaluator().parts());
+    if (marksFront() && !all.empty())
+        for (const Vec3& corner : front_arrow(all)) all.add(corner);
+    camera_.frame(all);
     emit cameraChanged();
     repaintAll();
+}
+
+bool Viewport::marksFront() const {
+    return session_.stage() == Stage::Intake && !session_.shownDocument().shapes.empty();
 }
 
 void Viewport::frameSelection() {

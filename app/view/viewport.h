@@ -44,7 +44,9 @@ public:
     /// Looks through a camera of the project wherever it goes, until a hand moves the view; none leaves it.
     void lookThrough(PartId camera);
     PartId through() const { return camera_.is_through() ? through_ : PartId{}; }
+    /// All that is shown, and in Intake the arrow that marks its front.
     void frameAll();
+    bool marksFront() const;
 
     /// The part under a pixel, if any.
     std::optional<PartId> partAt(const QPointF& pixel) { return picks_.partAt(pixel); }

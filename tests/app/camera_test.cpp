@@ -28,6 +28,19 @@ TEST(Camera, TheMatrixAndTheProjectionAgree) {
             }
 }
 
+TEST(Camera, AnswersThePlaceOnTheFloorUnderAPixelAndNoneAboveTheHorizon) {
+    for (const bool perspective : {true, false}) {
+        const Camera c = camera(0.7, 0.3, perspective);
+        for (const Vec3& p : {Vec3(0, 0, 0), Vec3(0.5, -0.7, 0)}) {
+            const auto floor = c.floor_at(c.project(p).head<2>());
+            ASSERT_TRUE(floor);
+            EXPECT_NEAR((*floor - p).norm(), 0, 1e-9);
+        }
+    }
+    EXPECT_FALSE(camera(0.7, 0.05, true).floor_at({350, 2})) << "the sky";
+    EXPECT_FALSE(camera(0.7, 0, false).floor_at({350, 100})) << "seen edge-on";
+}
+
 TEST(Camera, ARayGoesThroughWhatItsPixelShows) {
     for (const bool perspective : {true, false}) {
         const Camera c = camera(0.7, 0.3, perspective);

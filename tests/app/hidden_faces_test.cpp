@@ -1,5 +1,8 @@
 // Faces hidden in the view: what lies behind is seen and picked, by its own number, and no document changes.
+#include "app/film/film.h"
+#include "core/io/import/import_model.h"
 #include "tests/app/raw_models.h"
+#include "tests/support/temp_folder.h"
 
 namespace pivrak {
 namespace {
@@ -89,6 +92,51 @@ TEST(HiddenFaces, OnlyPickedOnesStayAndAllComeBack) {
     hands.drag(&hands.window.view(), QPoint(4, 4), QPoint(view.width() - 5, view.height() - 5));
     EXPECT_EQ(hands.session.picks().face_count(), all);
     EXPECT_EQ(hands.session.history().steps().size(), 1u) << "nothing to undo but the box";
+}
+
+/// They are out of the way of a hand; what is made of the project has them.
+TEST(HiddenFaces, PicturesAndDeliveriesHaveThemAll) {
+    Hands hands(test::look());
+    open_box(hands);
+    const test::TempFolder folder;
+    const auto all = [&](const char* name) {
+        FilmWish wish;
+        wish.path = (folder / (std::string(name) + ".png")).string();
+        wish.size = {160, 100};
+        wish.form = FilmWish::Form::Sheet;
+        wish.every = 1000;
+        Film film(hands.session.document(), wish, test::look());
+        bool done = false;
+        QObject::connect(&film, &Film::finished, &hands.window, [&](const Result<FilmReport>& report) {
+            EXPECT_TRUE(report.ok());
+            done = true;
+        });
+        film.start();
+        EXPECT_TRUE(QTest::qWaitFor([&] { return done; }));
+        hands.key(Qt::Key_7);
+        hands.type("deliveryPath", QString::fromStdString((folder / (std::string(name) + ".glb")).string()),
+                   false);
+        hands.click("deliver");
+        const auto back = import_model(empty_document(), folder / (std::string(name) + ".glb"));
+        EXPECT_TRUE(back.ok());
+        hands.key(Qt::Key_2);
+        return std::pair(QImage(QString::fromStdString(wish.path)),
+                         back.ok() ? back->document.shapes.begin()->mesh->triangle_count() : 0);
+    };
+    const auto before = all("before");
+    const QImage seen = hands.window.view().grabFramebuffer();
+    QTest::mouseClick(&hands.window.view(), Qt::LeftButton, Qt::NoModifier,
+                      hands.window.view().rect().center());
+    hands.settle();
+    hands.click("growAngle");
+    hands.key(Qt::Key_H);
+    ASSERT_GT(hands.session.hiddenFaces().count(), 0u);
+    ASSERT_NE(hands.window.view().grabFramebuffer(), seen);
+    const auto after = all("after");
+    EXPECT_FALSE(before.first.isNull());
+    EXPECT_EQ(after.first, before.first);
+    EXPECT_GT(before.second, 0u);
+    EXPECT_EQ(after.second, before.second);
 }
 
 /// Faces are picked and grown in every stage, by the menu or its keys.

@@ -80,5 +80,31 @@ TEST(Landing, AStandInIsSetDownOnAClickedPlace) {
     EXPECT_LT((post.middle().head<2>() - Vec2(0.5, 0.5)).norm(), 1e-4);
 }
 
+/// The arrow reaches three tenths of the model's length before its nose.
+TEST(Landing, TheArrowBeforeItsFrontIsInTheViewFromEverySide) {
+    Hands hands(test::look());
+    hands.session.run({{"op", "stand_in.add"},
+                       {"kind", "box"},
+                       {"name", "sledge"},
+                       {"length", 2},
+                       {"width", 0.4},
+                       {"height", 0.3},
+                       {"at", {0, 0, 0}}});
+    const QRect view = hands.window.view().rect();
+    for (const double azimuth : {-1.9, -1.05, 0.0, 0.8, 1.6}) {
+        hands.window.view().setDirection(azimuth, 0.32);
+        hands.key(Qt::Key_F, Qt::ShiftModifier);
+        const Vec3 tip = hands.window.view().camera().project({1 + 0.6, 0, 0});
+        EXPECT_TRUE(view.contains(QPoint(static_cast<int>(tip.x()), static_cast<int>(tip.y()))))
+            << azimuth << ": " << tip.x() << ", " << tip.y();
+    }
+    hands.key(Qt::Key_4);
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    const double without = hands.window.view().camera().distance;
+    hands.key(Qt::Key_1);
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    EXPECT_GT(hands.window.view().camera().distance, without) << "elsewhere nothing but the model counts";
+}
+
 }  // namespace
 }  // namespace pivrak

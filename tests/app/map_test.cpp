@@ -162,6 +162,19 @@ TEST_F(MapBank, TeethAreTypedOnTheArrowOfAPair) {
     EXPECT_NEAR(turns(two), -30, 1e-9) << hands.refusals.join(" ").toStdString();
     type(hands.named("Slat 3"), "10 cm : 50 cm");
     EXPECT_NEAR(turns(hands.named("Slat 3")), -6, 1e-9);
+    // The one that is left as it stands there, rounded, stays what it was.
+    hands.session.run({{"op", "coupling.set"},
+                       {"driver", two.value},
+                       {"driven", hands.named("Slat 3").value},
+                       {"driver_radius", 0.123456789}});
+    hands.settle();
+    type(hands.named("Slat 3"), "123.5 mm : 50 cm");
+    const auto pair = std::ranges::find_if(hands.session.document().couplings, [&](const Coupling& c) {
+        return c.as<GearPair>() && c.as<GearPair>()->driven.part() == hands.named("Slat 3");
+    });
+    ASSERT_NE(pair, hands.session.document().couplings.end());
+    EXPECT_EQ(pair->as<GearPair>()->driver_radius_m, 0.123456789);
+    EXPECT_EQ(pair->as<GearPair>()->driven_radius_m, 0.5);
     for (const auto& [wrong, said] : {std::pair("20", "20 : 60"), {"20 : 4.5", "number of teeth"}}) {
         type(two, wrong);
         EXPECT_TRUE(hands.refusals.join(" ").contains(said)) << hands.refusals.join(" ").toStdString();

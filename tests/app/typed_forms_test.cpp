@@ -2,6 +2,8 @@
 // chains.
 #include <gtest/gtest.h>
 
+#include <QTableWidget>
+
 #include "core/rig/paths/path_curve.h"
 #include "tests/app/app_test.h"
 #include "tests/support/steps.h"
@@ -56,7 +58,7 @@ TEST(TypedForms, PathsChangeTheirFormAndTheirPointsAreTyped) {
         straight += (path().points[i].place - path().points[i - 1].place).norm();
     EXPECT_NEAR(curve->length(), straight, 1e-9) << "straight from point to point";
     hands.clickPathPoint(1);
-    EXPECT_TRUE(hands.find<QLineEdit>("pathPointAt")->text().startsWith("1.000 m, "))
+    EXPECT_TRUE(hands.find<QLineEdit>("pathPointAt")->text().startsWith("1.0000 m, "))
         << hands.find<QLineEdit>("pathPointAt")->text().toStdString();
     hands.type("pathPointAt", "1 m, 1500 mm, 0.25");
     EXPECT_EQ(path().points[1].place, Vec3(1, 1.5, 0.25)) << hands.refusals.join("; ").toStdString();
@@ -309,6 +311,120 @@ TEST(TypedForms, ALimitMayBeTakenAtOneEndAlone) {
     QTest::keyClick(lowest, Qt::Key_Return);
     hands.settle();
     EXPECT_FALSE(limits().has_value()) << "both ends are open again";
+}
+
+/// Fields show values rounded: what nobody typed at keeps all its digits, of each picked part.
+TEST(TypedForms, WhatNobodyTypedAtIsNotRounded) {
+    Hands hands(test::look());
+    const double low = -0.123456789, turn = 0.456789123;
+    const auto limited = [](const char* name, double from) {
+        return json{{"op", "joint.set"}, {"parts", {name}}, {"kind", "hinge"},
+                    {"axis", "y"},       {"min", from},     {"max", "90 deg"}};
+    };
+    runAll(hands, {test::small_box("lid", 0, 0),
+                   test::small_box("flap", 1, 0),
+                   limited("lid", low),
+                   limited("flap", 2 * low),
+                   {{"op", "channel.set"}, {"parts", {"lid"}}, {"value", turn}}});
+    const auto joint = [&](const char* name) {
+        return hands.session.document().parts.find(hands.named(name))->joint.turn;
+    };
+    ASSERT_EQ(joint("lid").limits->min, low);
+    hands.key(Qt::Key_4);
+    hands.click("tabJoint");
+    hands.pickNamed({"flap", "lid"});
+    hands.type("limitMax", "60");
+    EXPECT_NEAR(joint("lid").limits->max, 60 * rad_per_deg, 1e-12);
+    EXPECT_NEAR(joint("flap").limits->max, 60 * rad_per_deg, 1e-12);
+    EXPECT_EQ(joint("lid").limits->min, low);
+    EXPECT_EQ(joint("flap").limits->min, 2 * low);
+    const std::size_t steps = hands.session.history().steps().size();
+    for (const char* field : {"channelValue", "limitMin", "gaugeEntry"}) {
+        auto* edit = hands.find<QLineEdit>(field);
+        ASSERT_NE(edit, nullptr) << field;
+        QTest::mouseClick(edit, Qt::LeftButton);
+        QTest::keyClick(edit, Qt::Key_Return);
+        hands.settle();
+    }
+    EXPECT_EQ(hands.session.history().steps().size(), steps);
+    EXPECT_EQ(hands.session.turnOf(hands.named("lid")), turn);
+    hands.click("takeMin");
+    EXPECT_NEAR(joint("lid").limits->min, turn, 1e-12);
+}
+
+TEST(TypedForms, APlaceTypedAtOneNumberKeepsTheOthersWhole) {
+    Hands hands(test::look());
+    runAll(hands, {{{"op", "path.add"},
+                    {"form", "polyline"},
+                    {"name", "way"},
+                    {"points", {{0, 0, 0}, {1.123456789, 1, 0.00001234}, {2, 0, 0}}}}});
+    hands.window.view().setDirection(0.4, 0.9);
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    hands.key(Qt::Key_5);
+    hands.click("tabPaths");
+    hands.session.setPathTool({hands.session.document().paths.begin()->id});
+    hands.clickPathPoint(1);
+    const auto shown = [&] { return hands.find<QLineEdit>("pathPointAt")->text(); };
+    const std::size_t steps = hands.session.history().steps().size();
+    hands.type("pathPointAt", shown());
+    EXPECT_EQ(hands.session.history().steps().size(), steps) << "nothing was changed";
+    QStringList numbers = shown().split(", ");
+    ASSERT_EQ(numbers.size(), 3) << shown().toStdString();
+    numbers[1] = "1.5 m";
+    hands.type("pathPointAt", numbers.join(", "));
+    EXPECT_EQ(hands.session.document().paths.begin()->points[1].place, Vec3(1.123456789, 1.5, 0.00001234))
+        << hands.refusals.join("; ").toStdString();
+}
+
+/// So do the lengths of a rider whose way of standing is changed.
+TEST(TypedForms, ARideChangedInOneWordKeepsItsLengthsWhole) {
+    Hands hands(test::look());
+    runAll(hands, {test::small_box("boat", 0, 1),
+                   {{"op", "path.add"},
+                    {"form", "polyline"},
+                    {"name", "way"},
+                    {"points", {{0, 0, 0}, {9, 0, 0}, {9, 9, 0}}}},
+                   {{"op", "ride.set"},
+                    {"parts", {"boat"}},
+                    {"path", "way"},
+                    {"side", 1.123456789},
+                    {"front", 0.0000004}}});
+    const auto ride = [&] { return *hands.session.document().parts.find(hands.named("boat"))->ride; };
+    ASSERT_EQ(ride().front_m, 0.0000004) << hands.refusals.join("; ").toStdString();
+    hands.key(Qt::Key_5);
+    hands.click("tabRide");
+    hands.clickRow(hands.named("boat"));
+    hands.choose("rideUpright", "path");
+    hands.click("setRide");
+    EXPECT_EQ(hands.refusals.size(), 0) << hands.refusals.join("; ").toStdString();
+    EXPECT_EQ(ride().upright, Upright::Path);
+    EXPECT_NEAR(ride().side_m, 1.123456789, 1e-12);
+    EXPECT_NEAR(ride().front_m, 0.0000004, 1e-18);
+    hands.type("rideSide", "2 m", false);
+    hands.click("setRide");
+    EXPECT_EQ(ride().side_m, 2);
+    EXPECT_NEAR(ride().front_m, 0.0000004, 1e-18);
+}
+
+/// One style of numbers: the gauge, the joint, the key, its table and its curve show a value alike.
+TEST(TypedForms, AValueIsShownAlikeWhereverItStands) {
+    Hands hands(test::look());
+    runAll(hands,
+           {test::small_box("ram", 0, 0),
+            {{"op", "joint.set"}, {"parts", {"ram"}}, {"kind", "slide"}, {"axis", "y"}},
+            {{"op", "key.set"}, {"parts", {"ram"}}, {"channel", "shift"}, {"frame", 0}, {"value", 0.01234}}});
+    for (const auto& [unit, shown] : {std::pair("m", "0.0123 m"), {"mm", "12.34 mm"}, {"cm", "1.23 cm"}}) {
+        runAll(hands, {{{"op", "project.set"}, {"length_unit", unit}}});
+        hands.session.setFrame(0);
+        hands.key(Qt::Key_4);
+        hands.click("tabJoint");
+        hands.clickRow(hands.named("ram"));
+        EXPECT_EQ(hands.find<QLineEdit>("channelValue")->text().toStdString(), shown);
+        EXPECT_EQ(hands.find<QLineEdit>("gaugeEntry")->text().toStdString(), shown);
+        hands.key(Qt::Key_6);
+        EXPECT_EQ(hands.find<QLineEdit>("keyValue")->text().toStdString(), shown);
+        EXPECT_EQ(hands.find<QTableWidget>("keyTable")->item(0, 1)->text().toStdString(), shown);
+    }
 }
 
 TEST(PickedPins, OfASingleLinkAreTheTwoPlacesClickedOnIt) {

@@ -3,6 +3,7 @@
 #include <QHeaderView>
 #include <algorithm>
 
+#include "app/session/shown_value.h"
 #include "core/io/project/project_json.h"
 #include "core/model/element_channels.h"
 #include "core/operations/channel_access.h"
@@ -172,7 +173,9 @@ void KeysPanel::refresh() {
                     : here         ? tr("keyed at frame %1").arg(session().frame())
                                    : tr("no key at frame %1").arg(session().frame()));
     if (!value_->hasFocus() || !value_->isModified())
-        value_->setText(why.isEmpty() ? shownValue(session().valueOf(channel)) : QString());
+        value_->setText(why.isEmpty()
+                            ? shownValue(session().document(), channel.kind, session().valueOf(channel))
+                            : QString());
     if (here)
         interpolation_->setCurrentIndex(
             interpolation_->findData(QString::fromUtf8(word(here->interpolation).data())));
@@ -191,10 +194,6 @@ std::optional<ChannelRef> KeysPanel::driverOf(ChannelRef channel) const {
     return coupling ? coupling->driver() : std::nullopt;
 }
 
-QString KeysPanel::shownValue(double value) const {
-    return QString::fromStdString(format_channel(channel().kind, value, 3));
-}
-
 void KeysPanel::listKeys() {
     const Track* track = session().clip().track(channel());
     keys_->setRowCount(track ? static_cast<int>(track->keys.size()) : 0);
@@ -203,7 +202,8 @@ void KeysPanel::listKeys() {
         auto* frame = new QTableWidgetItem(QString::number(key.frame));
         frame->setData(Qt::UserRole, key.frame);
         keys_->setItem(row, 0, frame);
-        keys_->setItem(row, 1, new QTableWidgetItem(shownValue(key.value)));
+        keys_->setItem(row, 1,
+                       new QTableWidgetItem(shownValue(session().document(), channel().kind, key.value)));
         keys_->setItem(row, 2,
                        new QTableWidgetItem(interpolation_->itemText(
                            interpolation_->findData(QString::fromUtf8(word(key.interpolation).data())))));

@@ -26,7 +26,6 @@ private:
     void listKeys();
     void showChannels();
     ChannelRef channel() const;
-    QString shownValue(double value) const;
     QComboBox* channel_;
     QLineEdit* value_;
     QComboBox* interpolation_;

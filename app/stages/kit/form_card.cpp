@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "app/session/shown_value.h"
+
 namespace pivrak {
 
 using nlohmann::json;
@@ -143,6 +145,9 @@ void FormCard::showRows() {
 
 namespace {
 
+/// A field that shows a value rounded knows what it shows, and what that stands for.
+constexpr const char *rounded_name = "rounded", *exact_name = "exact";
+
 /// What a field says; nothing when it is left empty.
 json fieldValue(const ArgumentSpec& spec, const QWidget* widget) {
     if (const auto* parts = qobject_cast<const PartField*>(widget)) {
@@ -156,6 +161,8 @@ json fieldValue(const ArgumentSpec& spec, const QWidget* widget) {
     }
     const QString typed = static_cast<const QLineEdit*>(widget)->text().trimmed();
     if (typed.isEmpty()) return nullptr;
+    if (typed == widget->property(rounded_name).toString())
+        return widget->property(exact_name).toString().toStdString();
     bool whole = false;
     const int count = typed.toInt(&whole);
     if (spec.kind == ArgumentKind::Integer && whole) return count;
@@ -193,6 +200,13 @@ void FormCard::setValue(const std::string& argument, const QString& value) {
         choice->setCurrentIndex(std::max(0, choice->findData(value)));
     else
         static_cast<QLineEdit*>(asked)->setText(value);
+}
+
+void FormCard::setLength(const std::string& argument, double metres) {
+    const QString shown = shownValue(session_.document(), ChannelKind::Shift, metres);
+    setValue(argument, shown);
+    widget(argument)->setProperty(rounded_name, shown);
+    widget(argument)->setProperty(exact_name, QString::fromStdString(wholeValue(ChannelKind::Shift, metres)));
 }
 
 /// What is to be done first; nothing when the step is whole.

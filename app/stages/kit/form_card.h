@@ -60,6 +60,8 @@ protected:
     QWidget* widget(const std::string& argument) const;
     std::string valueOf(const std::string& argument) const;
     void setValue(const std::string& argument, const QString& value);
+    /// Shows a length rounded; as long as nobody types another, the step gets it whole.
+    void setLength(const std::string& argument, double metres);
     nlohmann::json step() const;
     /// After a field was changed.
     void changed();

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "app/session/element_picks.h"
+#include "app/session/shown_value.h"
 #include "core/base/words.h"
 
 namespace pivrak {
@@ -188,24 +189,32 @@ void PathCard::addCircle() {
     if (session_.run(step)) session_.setPathTool({newest_path(session_.document())});
 }
 
-/// Where the point picked last is at rest, forward, left and up.
-QString PathCard::placeText(const Path& path) const {
+/// Where the point picked last is at rest, forward, left and up [m].
+std::optional<Vec3> PathCard::pickedPlace(const Path& path) const {
     const auto& picked = session_.pathTool().points;
-    if (picked.empty() || path.form == PathForm::Ellipse) return {};
+    if (picked.empty() || path.form == PathForm::Ellipse) return std::nullopt;
     const Frame rest = path.carrier ? world_from_rest(session_.document(), path.carrier) : Frame{};
-    const Vec3 at = rest.point(path.points[static_cast<std::size_t>(picked.back())].place);
+    return rest.point(path.points[static_cast<std::size_t>(picked.back())].place);
+}
+
+QStringList PathCard::placeWords(const std::optional<Vec3>& at) const {
     QStringList numbers;
-    for (int k = 0; k < 3; ++k) numbers << QString::fromStdString(format_length(at[k]));
-    return numbers.join(QStringLiteral(", "));
+    for (int k = 0; at && k < 3; ++k)
+        numbers << shownValue(session_.document(), ChannelKind::Shift, (*at)[k]);
+    return numbers;
 }
 
 void PathCard::movePoint() {
-    const auto& picked = session_.pathTool().points;
-    if (picked.empty()) return;
+    const auto now = pickedPlace(*session_.pathInHand());
+    if (!now) return;
+    // Numbers are shown rounded: those that nobody changed stay what they are.
+    const QStringList shown = placeWords(now), typed = point_at_->text().split(QLatin1Char(','));
+    if (typed.join(QLatin1Char(',')) == shown.join(QStringLiteral(", "))) return;
     json place = json::array();
-    for (const QString& number : point_at_->text().split(QLatin1Char(',')))
-        place.push_back(number.trimmed().toStdString());
-    run("path.move_point", {{"point", picked.back()}, {"place", place}});
+    for (int k = 0; k < typed.size(); ++k)
+        place.push_back(k < 3 && typed[k].trimmed() == shown[k] ? json((*now)[k])
+                                                                : json(typed[k].trimmed().toStdString()));
+    run("path.move_point", {{"point", session_.pathTool().points.back()}, {"place", place}});
 }
 
 void PathCard::layOnGround() {
@@ -268,7 +277,7 @@ void PathCard::refresh() {
     }
     if (!name_->hasFocus()) name_->setText(QString::fromStdString(path->name));
     runs_->setCurrentIndex(runs_->findData(QString::fromUtf8(word_of(path_form_words, path->form).data())));
-    if (!point_at_->hasFocus()) point_at_->setText(placeText(*path));
+    if (!point_at_->hasFocus()) point_at_->setText(placeWords(pickedPlace(*path)).join(QStringLiteral(", ")));
     if (!count_->hasFocus()) count_->setText(QString::number(path->points.size()));
     facts_->setText(facts(*path));
     closed_->setText(path->closed ? tr("Open") : tr("Close"));

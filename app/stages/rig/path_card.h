@@ -25,7 +25,8 @@ private:
     bool placePlane(PathTool& tool);
     void addCircle();
     void movePoint();
-    QString placeText(const Path& path) const;
+    std::optional<Vec3> pickedPlace(const Path& path) const;
+    QStringList placeWords(const std::optional<Vec3>& at) const;
     void layOnGround();
     std::string pickedPoints() const;
     QString facts(const Path& path) const;

@@ -46,7 +46,7 @@ RideCard::RideCard(Session& session)
 void RideCard::goAlong() {
     const Part* part = session_.document().parts.find(session_.primary());
     const DrapedPath* path = part ? ridden_path(session_.evaluator(), part->id) : nullptr;
-    if (!path) return;
+    if (!path || !along_->isModified()) return;
     QString typed = along_->text();
     if (typed.contains(QLatin1Char('%')))
         typed =
@@ -73,7 +73,8 @@ void RideCard::showRide(const Part& part) {
     setValue("lead", QString(ride.against ? QStringLiteral("-") : QString()) + QLatin1Char("xyz"[ride.axis]));
     setValue("upright", QString::fromStdString(std::string(word_of(upright_words, ride.upright))));
     const auto put = [&](const char* argument, double metres) {
-        setValue(argument, metres == 0 ? QString() : QString::fromStdString(format_length(metres)));
+        if (metres == 0) return setValue(argument, QString());
+        setLength(argument, metres);
     };
     put("side", ride.side_m);
     put("height", ride.height_m);

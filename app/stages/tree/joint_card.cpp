@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "app/session/shown_value.h"
 #include "core/io/project/project_json.h"
 
 namespace pivrak {
@@ -54,15 +55,16 @@ JointCard::JointCard(Session& session, QWidget* parent)
     connect(axis_, &QComboBox::activated, this, [this] { apply({{"axis", chosen(axis_)}}); });
     connect(channel_, &QComboBox::activated, this, &JointCard::refresh);
     connect(value_, &QLineEdit::returnPressed, this, [this] {
-        session_.setChannel({session_.primary(), channel()}, value_->text().toStdString());
+        if (value_->isModified())
+            session_.setChannel({session_.primary(), channel()}, value_->text().toStdString());
     });
     connect(&session_, &Session::poseChanged, this, [this] {
         if (isVisible()) showValue();
     });
     connect(min_, &QLineEdit::returnPressed, this, &JointCard::applyLimits);
     connect(max_, &QLineEdit::returnPressed, this, &JointCard::applyLimits);
-    connect(take_min_, &QPushButton::clicked, this, [this] { takePresentAs(min_); });
-    connect(take_max_, &QPushButton::clicked, this, [this] { takePresentAs(max_); });
+    connect(take_min_, &QPushButton::clicked, this, [this] { takePresentAs("min"); });
+    connect(take_max_, &QPushButton::clicked, this, [this] { takePresentAs("max"); });
     connect(free_, &QPushButton::clicked, this, [this] { apply({{"unlimited", true}}); });
 }
 
@@ -74,35 +76,31 @@ void JointCard::apply(nlohmann::json change) {
     if (!session_.run(change)) refresh();
 }
 
-/// An end that is left empty is open.
+/// An end that is left empty is open; one that nobody typed at stays as it is, of each part.
 void JointCard::applyLimits() {
-    const auto end = [](const QLineEdit* edit) {
-        return edit->text().trimmed().isEmpty() ? std::string("none") : edit->text().toStdString();
-    };
-    apply({{"min", end(min_)}, {"max", end(max_)}});
+    nlohmann::json ends;
+    for (const auto& [name, edit] : {std::pair("min", min_), std::pair("max", max_)})
+        if (edit->isModified())
+            ends[name] = edit->text().trimmed().isEmpty() ? std::string("none") : edit->text().toStdString();
+    if (!ends.empty()) apply(std::move(ends));
 }
 
-void JointCard::takePresentAs(QLineEdit* limit) {
-    limit->setText(shown(session_.valueOf({session_.primary(), channel()}), 4));
-    applyLimits();
+void JointCard::takePresentAs(const char* end) {
+    apply({{end, wholeValue(channel(), session_.valueOf({session_.primary(), channel()}))}});
 }
 
 ChannelKind JointCard::channel() const {
     return channel_kind_from(chosen(channel_)).value_or(ChannelKind::Turn);
 }
 
-/// A value of the channel with its unit.
-QString JointCard::shown(double value, int decimals) const {
-    if (channel() == ChannelKind::Size) return QString::fromStdString(format_channel(channel(), value));
-    return QString::fromStdString(
-        is_turn(channel()) ? format_angle(value, decimals)
-                           : format_length(value, session_.document().settings.length_unit, decimals + 1));
+QString JointCard::shown(double value) const {
+    return shownValue(session_.document(), channel(), value);
 }
 
 void JointCard::showValue() {
     const Part* part = session_.document().parts.find(session_.primary());
     if (!value_->hasFocus())
-        value_->setText(part && part->joint.has(channel()) ? shown(session_.valueOf({part->id, channel()}), 2)
+        value_->setText(part && part->joint.has(channel()) ? shown(session_.valueOf({part->id, channel()}))
                                                            : QString());
 }
 
@@ -135,7 +133,7 @@ void JointCard::refresh() {
     kind_->setCurrentIndex(kind_->findData(QString::fromUtf8(word(part->joint.kind).data())));
     axis_->setCurrentIndex(part->joint.axis);
     const auto& limits = part->joint.channel(channel()).limits;
-    const auto shownEnd = [&](double end) { return std::isfinite(end) ? shown(end, 2) : QString(); };
+    const auto shownEnd = [&](double end) { return std::isfinite(end) ? shown(end) : QString(); };
     min_->setText(moves && limits ? shownEnd(limits->min) : QString());
     max_->setText(moves && limits ? shownEnd(limits->max) : QString());
 }

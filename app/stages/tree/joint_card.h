@@ -16,9 +16,9 @@ public:
 private:
     void apply(nlohmann::json change);
     void applyLimits();
-    void takePresentAs(QLineEdit* limit);
+    void takePresentAs(const char* end);
     ChannelKind channel() const;
-    QString shown(double value, int decimals) const;
+    QString shown(double value) const;
     void showValue();
     void showChannels(const Joint& joint);
     Session& session_;

@@ -1,6 +1,6 @@
 #include "core/geometry/mesh/mesh_edit.h"
 
-#include <type_traits>
+#include <algorithm>
 
 #include "core/geometry/mesh/topology.h"
 
@@ -77,13 +77,12 @@ void append_mesh(Mesh& target, const Mesh& source, const Frame& target_from_sour
         target.normals = vertex_normals(target);
     const bool lost = loses_tangents(target, source);
     each_attribute([&](auto attribute, const auto& filler) {
-        auto values = source.*attribute;
-        if constexpr (std::is_same_v<decltype(attribute), std::vector<Vec3f> Mesh::*>) {
-            if (values.empty() && !target.normals.empty()) values = vertex_normals(source);
-            for (Vec3f& n : values) n = target_from_source.direction(n.cast<double>()).cast<float>();
-        }
-        append_attribute(target.*attribute, first, values, count, filler);
+        append_attribute(target.*attribute, first, source.*attribute, count, filler);
     });
+    if (source.normals.empty() && !target.normals.empty())
+        std::ranges::copy(vertex_normals(source), target.normals.begin() + first);
+    for (std::size_t v = first; v < target.normals.size(); ++v)
+        target.normals[v] = target_from_source.direction(target.normals[v].cast<double>()).cast<float>();
     for (std::size_t v = first; v < target.tangents.size(); ++v)
         target.tangents[v] = turned_tangent(target.tangents[v], target_from_source);
     if (lost) target.tangents.clear();
