@@ -192,6 +192,7 @@ void MapCanvas::edit(std::size_t edge) {
 
 void MapCanvas::take() {
     if (!number_) return;
+    if (!entry_->isModified()) return leave();
     const Result<nlohmann::json> step = number_->step(entry_->text().toStdString());
     if (!step) {
         emit session_.told(QString::fromStdString(step.error().message), true);

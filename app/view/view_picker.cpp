@@ -13,6 +13,8 @@ namespace pivrak {
 namespace {
 
 constexpr double reach_px = 14, corner_px = 9, rim_corner_px = 3;
+/// Corners and edges are as often clicked from outside: so far beside its outline a shape is found still.
+constexpr double beside_px = 6;
 /// Outlines are looked at in about this many places; more would not be seen.
 constexpr double most_rays = 250000;
 
@@ -85,6 +87,16 @@ std::optional<ViewPicker::Hit> ViewPicker::hit(const Camera& camera, const QPoin
     return Hit{part, triangle_of(part, found->triangle), ray.origin + found->distance * ray.direction};
 }
 
+std::optional<ViewPicker::Hit> ViewPicker::hit_near(const Camera& camera, const QPointF& pixel) {
+    if (const auto found = hit(camera, pixel)) return found;
+    for (const double away : {0.35 * beside_px, 0.7 * beside_px, beside_px})
+        for (int i = 0; i < 8; ++i)
+            if (const auto found =
+                    hit(camera, pixel + away * QPointF(std::cos(i * pi / 4), std::sin(i * pi / 4))))
+                return found;
+    return std::nullopt;
+}
+
 /// Its number on the part's shape, where some faces are hidden.
 std::uint32_t ViewPicker::triangle_of(PartId part, std::uint32_t seen) const {
     const HiddenFaces::Rest* rest = session_.restOf(part);
@@ -118,7 +130,7 @@ std::optional<SeenTriangle> seen_triangle(const Session& session, const Camera& 
 }  // namespace
 
 std::optional<PickedPoint> ViewPicker::point(const Camera& camera, const QPointF& pixel) {
-    const auto found = hit(camera, pixel);
+    const auto found = hit_near(camera, pixel);
     const auto seen = found ? seen_triangle(session_, camera, found->part, found->triangle) : std::nullopt;
     if (!seen) return std::nullopt;
     std::optional<PickedPoint> best;
@@ -133,7 +145,7 @@ std::optional<PickedPoint> ViewPicker::point(const Camera& camera, const QPointF
 }
 
 std::optional<PickedEdge> ViewPicker::edge(const Camera& camera, const QPointF& pixel) {
-    const auto found = hit(camera, pixel);
+    const auto found = hit_near(camera, pixel);
     const auto seen = found ? seen_triangle(session_, camera, found->part, found->triangle) : std::nullopt;
     if (!seen) return std::nullopt;
     std::optional<PickedEdge> best;
@@ -169,7 +181,7 @@ std::vector<std::size_t> sides_near(const SeenTriangle& seen, const QPointF& pix
 }  // namespace
 
 std::optional<PickedPlace> ViewPicker::place(const Camera& camera, const QPointF& pixel) {
-    const auto found = hit(camera, pixel);
+    const auto under = hit(camera, pixel), found = under ? under : hit_near(camera, pixel);
     const auto seen = found ? seen_triangle(session_, camera, found->part, found->triangle) : std::nullopt;
     if (!seen) return std::nullopt;
     const auto placed = [&](PickedPlace::Kind kind, std::uint32_t a, std::uint32_t b) {
@@ -202,7 +214,7 @@ std::optional<PickedPlace> ViewPicker::place(const Camera& camera, const QPointF
     if (const auto at_corner = corner(corner_reach)) return at_corner;
     if (rim) return rim;
     if (middle) return middle;
-    return placed(PickedPlace::Kind::FaceCentre, found->triangle, 0);
+    return under ? placed(PickedPlace::Kind::FaceCentre, found->triangle, 0) : std::nullopt;
 }
 
 std::vector<ViewPicker::Seen> ViewPicker::seen_inside(const Camera& camera, const QPolygonF& outline) {

@@ -42,7 +42,7 @@ std::vector<PartId> new_parts(const Document& before, const Document& after) {
     return created;
 }
 
-std::optional<PartId> part_of(const Document& document, const json& reference) {
+std::optional<PartId> part_meant(const Document& document, const json& reference) {
     if (reference.is_number_unsigned()) return PartId{reference.get<std::uint64_t>()};
     if (!reference.is_string()) return std::nullopt;
     const auto found = find_part(document, reference.get<std::string>());
@@ -80,7 +80,7 @@ Result<StepSeries> StepSeries::make(const Registry& registry, const std::vector<
             part_places(one.step[spec.name], spec.kind, Pointer() / spec.name, places);
             std::vector<PartId> named;
             for (const Pointer& place : places) {
-                const auto part = part_of(one.before, one.step[place]);
+                const auto part = part_meant(one.before, one.step[place]);
                 if (!part) continue;
                 one.step[place] = part->value;
                 one.parts.push_back(place);

@@ -282,6 +282,21 @@ TEST(PanelButtons, WheelsAndVehiclesAreFreedAndStandOnWhatIsPicked) {
         EXPECT_NEAR(limits->max, 0.08, 1e-9);
         EXPECT_NEAR(limits->min, -0.06, 1e-9);
     }
+    // Nor does a field that nobody typed at say anything: the front wheels keep a travel of their own.
+    hands.session.run({{"op", "joint.set"},
+                       {"parts", {vehicle.wheels.front().suspension.value}},
+                       {"channel", "shift"},
+                       {"max", 0.0712345678}});
+    hands.settle();
+    const std::size_t before = hands.session.history().steps().size();
+    for (const char* field : {"made_bump", "made_droop", "made_heave"}) {
+        auto* edit = hands.find<QLineEdit>(field);
+        ASSERT_NE(edit, nullptr) << field;
+        QTest::mouseClick(edit, Qt::LeftButton);
+        QTest::keyClick(edit, Qt::Key_Return);
+        hands.settle();
+    }
+    EXPECT_EQ(hands.session.history().steps().size(), before);
     hands.click("removeVehicle");
     EXPECT_EQ(hands.session.document().vehicles.size(), 0u);
     hands.session.run({{"op", "coupling.roll"}, {"parts", {"wheel 1"}}});

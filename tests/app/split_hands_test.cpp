@@ -1,5 +1,6 @@
 #include "core/model/edits/branch_bounds.h"
 #include "tests/app/raw_models.h"
+#include "tests/support/steps.h"
 
 namespace pivrak {
 namespace {
@@ -280,6 +281,51 @@ TEST(StandUp, TwoPickedPointsSetTheSize) {
     ASSERT_NE(hands.session.previewed(), nullptr) << hands.refusals.join("; ").toStdString();
     hands.click("acceptPreview");
     EXPECT_NEAR(document_bounds(hands.session.document()).size().x(), 1.8, 1e-3) << "three times 600 mm";
+}
+
+/// A corner stands on the outline: it is clicked from beside as well as from within.
+TEST(StandUp, CornersAndEdgesArePickedFromBesideTheOutline) {
+    Hands hands(test::look());
+    json cube = test::small_box("cube", 0, 0);
+    cube["chamfer"] = 0;
+    test::runAll(hands, {cube});
+    hands.key(Qt::Key_2);
+    hands.click("tabPick");
+    Viewport& view = hands.window.view();
+    view.setDirection(0.5, 0.5);
+    hands.key(Qt::Key_F, Qt::ShiftModifier);
+    const Document& d = hands.session.document();
+    const Part& part = *d.parts.find(hands.named("cube"));
+    const Bounds b = d.shapes.find(part.shape)->bounds;
+    const Frame world = world_from_rest(d, part.id) * part.part_from_shape;
+    const auto seen = [&](const Vec3& place) { return view.camera().project(world.point(place)); };
+    // The corner of the top that is furthest to the right, and the way from the middle of the picture to it.
+    Vec3 corner = b.max;
+    for (const double x : {b.min.x(), b.max.x()})
+        for (const double y : {b.min.y(), b.max.y()})
+            if (seen({x, y, b.max.z()}).x() > seen(corner).x()) corner = {x, y, b.max.z()};
+    const Vec2 at = seen(corner).head<2>(), out = (at - seen(b.middle()).head<2>()).normalized();
+    for (const auto& [kind, away, found] : {std::tuple("pickPoints", -2.0, true),
+                                            {"pickPoints", 4.0, true},
+                                            {"pickPoints", 12.0, false},
+                                            {"pickEdges", 4.0, true},
+                                            {"pickEdges", 12.0, false},
+                                            {"pickFaces", 4.0, false}}) {
+        hands.click(kind);
+        const Vec2 pixel = at + away * out;
+        QTest::mouseClick(
+            &view, Qt::LeftButton, {},
+            {static_cast<int>(std::lround(pixel.x())), static_cast<int>(std::lround(pixel.y()))});
+        hands.settle();
+        EXPECT_EQ(!hands.session.picks().empty(), found) << kind << " " << away;
+        if (found && kind == std::string("pickPoints")) {
+            ASSERT_EQ(hands.session.picks().points.size(), 1u);
+            const Mesh& mesh = *d.shapes.find(part.shape)->mesh;
+            EXPECT_LT(
+                (mesh.positions[hands.session.picks().points.front().vertex].cast<double>() - corner).norm(),
+                0.02);
+        }
+    }
 }
 
 /// A file is dropped on the window as a file manager does it.

@@ -165,7 +165,7 @@ void ClipCard::refresh() {
     showIn(name_, QString::fromStdString(clip.name));
     showIn(first_, QString::number(clip.first_frame));
     showIn(last_, QString::number(clip.last_frame));
-    showIn(rate_, QString::number(frame_rate_of(session_.document(), clip)));
+    showIn(rate_, QString::number(frame_rate_of(session_.document(), clip), 'g', 12));
     if (!rate_->isModified()) own_rate_->setChecked(clip.rate.has_value());
     loop_->setChecked(clip.loop);
     color_->setCurrentIndex(std::max(

@@ -88,7 +88,8 @@ ChainCard::ChainCard(Session& session)
                           {"slack_after", slack_->currentData().toULongLong()}});
     });
     connect(kept_, &QLineEdit::returnPressed, this, [this] {
-        if (const Chain* one = chain())
+        const Chain* one = chain();
+        if (one && kept_->isModified())
             session_.setChannel({one->id, ChannelKind::Slack}, kept_->text().toStdString());
         kept_->setModified(false);
         refreshMotion();

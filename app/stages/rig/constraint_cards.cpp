@@ -379,7 +379,8 @@ void AskedCard::dropped() {
 }
 
 void AskedCard::typeBlend() {
-    if (const Row* row = current())
+    const Row* row = current();
+    if (row && blend_->isModified())
         session_.setChannel({row->owner, ChannelKind::Blend}, blend_->text().toStdString());
 }
 

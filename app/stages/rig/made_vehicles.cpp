@@ -45,7 +45,7 @@ void MadeVehicles::addField(Card& card, const Vehicle& vehicle, const char* argu
     connect(field, &QLineEdit::returnPressed, this,
             [this, field, value, argument = std::string(argument).substr(std::string("made_").size()),
              of = vehicle.name] {
-                set(of, {{argument, value(field->text())}});
+                if (field->isModified()) set(of, {{argument, value(field->text())}});
             });
 }
 

@@ -114,7 +114,7 @@ ReachesCard::ReachesCard(Session& session)
     connect(blend_, &QLineEdit::returnPressed, this, &ReachesCard::typeBlend);
     for (const auto& [field, argument] : {std::pair(weight_, "turn_weight"), {stretch_, "stretch"}})
         connect(field, &QLineEdit::returnPressed, this, [this, field = field, argument = argument] {
-            if (!current()) return;
+            if (!current() || !field->isModified()) return;
             const json step{{"op", "reach.set"},
                             {"reaches", {current()->id.value}},
                             {argument, field->text().toStdString()}};
@@ -223,7 +223,8 @@ void ReachesCard::switchRow(QListWidgetItem* item) {
 }
 
 void ReachesCard::typeBlend() {
-    if (const Reach* reach = current())
+    const Reach* reach = current();
+    if (reach && blend_->isModified())
         session_.setChannel({reach->id, ChannelKind::Blend}, blend_->text().toStdString());
 }
 

@@ -5,40 +5,17 @@
 #include <algorithm>
 
 #include "core/base/words.h"
-#include "core/model/rig_parts.h"
 #include "core/motion/evaluator.h"
 #include "core/operations/drive/chain_steps.h"
+#include "core/operations/intake/stand_in_chains.h"
+#include "core/operations/intake/stand_in_counts.h"
 #include "core/operations/intake/stand_in_shapes.h"
-#include "core/rig/chains/chain_remedies.h"
-#include "core/rig/chains/run_builder.h"
 #include "core/rig/gears/gear_pair.h"
 
 namespace pivrak {
 namespace {
 
 using nlohmann::json;
-
-/// What others take from a stand-in: its teeth, or threads, and the radius it rolls on; 0 for none.
-struct Counted {
-    int teeth = 0;
-    double radius_m = 0;
-
-    explicit Counted(const json& made_of) {
-        const auto number = [&](const char* name) {
-            const auto found = made_of.find(name);
-            return found != made_of.end() && found->is_number() ? found->get<double>() : 0.0;
-        };
-        const std::string kind = made_of.value("kind", "");
-        teeth = static_cast<int>(number(kind == "worm" ? "starts" : "teeth"));
-        if (kind == "wheel" || kind == "cylinder" || kind == "tube") radius_m = 0.5 * number("diameter");
-    }
-};
-
-/// A shape that changed, with what was and is counted on it.
-struct Changed {
-    ShapeId shape;
-    Counted was, is;
-};
 
 /// The measures of a shape with those that are given in their place.
 Result<Arguments> merged(const Document& document, const Part& part, const Arguments& given) {
@@ -89,24 +66,6 @@ Result<Shape> remade(const Shape& shape, const Arguments& measures) {
     return out;
 }
 
-/// Whether a hinge turns one of these shapes, itself or by what is fixed on it.
-const Changed* turned_by(const Document& document, PartId hinge, const std::vector<Changed>& changes) {
-    for (const PartId part : turning_parts(document, hinge))
-        for (const Changed& one : changes)
-            if (document.parts.find(part)->shape == one.shape) return &one;
-    return nullptr;
-}
-
-bool take_over(int& teeth, double& radius_m, const Changed* changed) {
-    if (!changed) return false;
-    const int teeth_before = teeth;
-    const double radius_before = radius_m;
-    if (teeth == changed->was.teeth && changed->is.teeth > 0) teeth = changed->is.teeth;
-    if (radius_m > 0 && std::abs(radius_m - changed->was.radius_m) < 1e-6 && changed->is.radius_m > 0)
-        radius_m = changed->is.radius_m;
-    return teeth != teeth_before || radius_m != radius_before;
-}
-
 void change_pairs(Outcome& out, const std::vector<Changed>& changes) {
     const auto couplings = out.document.couplings;
     for (const Coupling& coupling : couplings) {
@@ -131,52 +90,42 @@ void change_pairs(Outcome& out, const std::vector<Changed>& changes) {
     }
 }
 
-/// As many links as go round now, with as many to spare as before.
-Result<void> change_links(const Document& before, const Chain& was, const Document& after, Chain& chain) {
-    if (chain.ends) {
-        if (!chain.travels() && !chain.folds()) {
-            chain.link_count = 0;
-            fill_run(after, chain);
-        }
-        return check_run(after, chain);
-    }
-    PIVRAK_CHECK(check_chain(after, chain));
-    const auto whole = [](const Document& document, const Chain& of) {
-        return whole_links(of, needed_length(chain_loop(document, of)) / of.pitch_m)[1];
-    };
-    const int more = was.link_count - whole(before, was);
-    chain.link_count = whole(after, chain) + std::max(0, more);
-    return check_link_count(needed_length(chain_loop(after, chain)), chain.pitch_m);
-}
-
-Result<void> change_chains(const Document& before, Outcome& out, const std::vector<Changed>& changes) {
+/// Where a chain has taken over a pitch, its links do if they are stand-ins; others are told.
+Result<void> change_link_shapes(const Document& before, Outcome& out, const Arguments& given) {
+    json pitch = json::object();
+    for (const char* name : {"chain", "pitch", "roller"})
+        if (given.has(name)) pitch[name] = given.values().at(name);
     for (const Chain& was : before.chains) {
-        Chain chain = was;
-        bool any = false;
-        for (ChainWheel& wheel : chain.wheels) {
-            const Changed* changed = turned_by(out.document, wheel.part, changes);
-            if (!changed) continue;
-            double none = 0;
-            if (wheel.teeth > 0) any |= take_over(wheel.teeth, none, changed);
-            // Pins go round a roller as far outside its tread as before.
-            if (wheel.teeth > 0 || !(changed->was.radius_m > 0) ||
-                changed->was.radius_m == changed->is.radius_m)
+        const Chain& chain = *out.document.chains.find(was.id);
+        if (chain.pitch_m == was.pitch_m) continue;
+        for (std::size_t i = 0; i < chain.links.size() && i < static_cast<std::size_t>(chain.pattern); ++i) {
+            const Part& link = *out.document.parts.find(chain.links[i]);
+            const Shape* shape = out.document.shapes.find(link.shape);
+            const bool fits =
+                shape && shape->made_of.is_object() && is_pitch(Counted(shape->made_of).pitch_m, was.pitch_m);
+            if (!fits) {
+                if (shape)
+                    out.messages.push_back(
+                        fmt::format("'{}' keeps its shape, made for links of {}", link.name,
+                                    format_length(was.pitch_m, LengthUnit::Millimetre, 3)));
                 continue;
-            wheel.radius_m += changed->is.radius_m - changed->was.radius_m;
-            any = true;
+            }
+            PIVRAK_TRY(asked, Arguments::read(before, changed_measures(), pitch));
+            PIVRAK_TRY(measures, merged(out.document, link, asked));
+            PIVRAK_TRY(now, remade(*shape, measures));
+            out.document.shapes.set(now);
         }
-        if (!any) continue;
-        PIVRAK_CHECK(change_links(before, was, out.document, chain));
-        seat_chain(out.document, chain);
-        out.document.chains.set(chain);
-        lay_links(out.document, chain);
-        out.messages.push_back(fmt::format("'{}' has {}", chain.name,
-                                           counted(static_cast<std::size_t>(chain.link_count), "link")));
     }
     return {};
 }
 
 }  // namespace
+
+std::vector<ArgumentSpec> changed_measures() {
+    std::vector<ArgumentSpec> specs = stand_in_specs();
+    for (ArgumentSpec& spec : specs) spec.fallback = nullptr;
+    return specs;
+}
 
 Result<Outcome> change_stand_ins(const Document& document, const Arguments& a, const OperationContext&) {
     Outcome out{document};
@@ -201,6 +150,7 @@ Result<Outcome> change_stand_ins(const Document& document, const Arguments& a, c
     }
     change_pairs(out, changes);
     PIVRAK_CHECK(change_chains(document, out, changes));
+    PIVRAK_CHECK(change_link_shapes(document, out, a));
     PIVRAK_CHECK(check_turns(document, out.document));
     if (const auto compiled = Evaluator::check(out.document); !compiled) return compiled.error();
     if (out.document == document) return nothing_to_do(document, "they have these measures already");

@@ -111,10 +111,7 @@ void add_stand_in_operations(Registry& registry) {
                      "their shape changes with them.",
                      {parts_argument("stand-ins of one kind")},
                      change_stand_ins};
-    for (ArgumentSpec& spec : stand_in_specs()) {
-        spec.fallback = nullptr;
-        change.arguments.push_back(std::move(spec));
-    }
+    for (ArgumentSpec& spec : changed_measures()) change.arguments.push_back(std::move(spec));
     registry.add(std::move(change));
 }
 

@@ -95,6 +95,49 @@ TEST(StandInChange, AChainTakesAsManyLinksAsItsNewSprocketAsksFor) {
     EXPECT_GE(seated, 25 / 3);
 }
 
+// Source: ISO 606:2015, pitches of 08B (12.7 mm) and 16B (25.4 mm), and its number of links, as above.
+TEST(StandInChange, AChainTakesOverThePitchThatAllItsSprocketsHave) {
+    const Document d =
+        run(chained(), {{"op", "chain.build"}, {"chain", "drive"}, {"parts", {"inner", "outer"}}});
+    const Document changed =
+        run(d, {{"op", "stand_in.change"}, {"parts", {"small", "large"}}, {"chain", "08B"}});
+    const Chain& chain = *changed.chains.begin();
+    EXPECT_NEAR(chain.pitch_m, 0.0127, 1e-12);
+    const double a = 0.7, p = 0.0127,
+                 links = 2 * a / p + 0.5 * (19 + 38) + std::pow((38 - 19) / (2 * pi), 2) * p / a;
+    EXPECT_EQ(chain.link_count, 2 * static_cast<int>(std::ceil(links / 2)));
+    ASSERT_EQ(chain.links.size(), static_cast<std::size_t>(chain.link_count));
+    // Links are half as long as before, and half as far apart.
+    for (const std::size_t i : {0, 1, 40}) {
+        const auto length = [&](const Document& of, PartId link) {
+            return of.shapes.find(of.parts.find(link)->shape)->bounds.size().x();
+        };
+        EXPECT_NEAR(length(changed, chain.links[i]), 0.5 * length(d, d.chains.begin()->links[i]), 1e-3) << i;
+        EXPECT_NEAR((world_from_rest(changed, chain.links[i + 1]).translation -
+                     world_from_rest(changed, chain.links[i]).translation)
+                        .norm(),
+                    p, 0.02 * p);
+    }
+    // A pitch of one alone is refused, and so are two that differ.
+    const Error alone = refusal(d, {{"op", "stand_in.change"}, {"parts", {"small"}}, {"chain", "08B"}});
+    EXPECT_EQ(alone.code, "stand_in.pitch");
+    EXPECT_NE(alone.message.find("'large'"), std::string::npos) << alone.message;
+    // Links of one's own keep their shape, and that is told.
+    Document own = d;
+    for (const PartId link : {d.chains.begin()->links[0], d.chains.begin()->links[1]}) {
+        const Shape& shape = *d.shapes.find(d.parts.find(link)->shape);
+        own.shapes.set(make_shape(shape.id, shape.name, *shape.mesh));
+    }
+    const auto told = make_registry().run(
+        own, {{"op", "stand_in.change"}, {"parts", {"small", "large"}}, {"pitch", "30 mm"}});
+    ASSERT_TRUE(told.ok()) << told.error().message;
+    EXPECT_NEAR(told->document.chains.begin()->pitch_m, 0.03, 1e-12);
+    bool named = false;
+    for (const std::string& message : told->messages)
+        named |= message.find("keeps its shape") != std::string::npos;
+    EXPECT_TRUE(named);
+}
+
 TEST(StandInChange, ARollerCarriesItsPinsAsFarOutsideItsTreadAsBefore) {
     Document d = two_sprockets();
     d = run(d, {{"op", "chain.add"},
