@@ -289,13 +289,7 @@ TEST(PanelButtons, WheelsAndVehiclesAreFreedAndStandOnWhatIsPicked) {
                        {"max", 0.0712345678}});
     hands.settle();
     const std::size_t before = hands.session.history().steps().size();
-    for (const char* field : {"made_bump", "made_droop", "made_heave"}) {
-        auto* edit = hands.find<QLineEdit>(field);
-        ASSERT_NE(edit, nullptr) << field;
-        QTest::mouseClick(edit, Qt::LeftButton);
-        QTest::keyClick(edit, Qt::Key_Return);
-        hands.settle();
-    }
+    for (const char* field : {"made_bump", "made_droop", "made_heave"}) hands.enterUntyped(field);
     EXPECT_EQ(hands.session.history().steps().size(), before);
     hands.click("removeVehicle");
     EXPECT_EQ(hands.session.document().vehicles.size(), 0u);

@@ -339,13 +339,7 @@ TEST(TypedForms, WhatNobodyTypedAtIsNotRounded) {
     EXPECT_EQ(joint("lid").limits->min, low);
     EXPECT_EQ(joint("flap").limits->min, 2 * low);
     const std::size_t steps = hands.session.history().steps().size();
-    for (const char* field : {"channelValue", "limitMin", "gaugeEntry"}) {
-        auto* edit = hands.find<QLineEdit>(field);
-        ASSERT_NE(edit, nullptr) << field;
-        QTest::mouseClick(edit, Qt::LeftButton);
-        QTest::keyClick(edit, Qt::Key_Return);
-        hands.settle();
-    }
+    for (const char* field : {"channelValue", "limitMin", "gaugeEntry"}) hands.enterUntyped(field);
     EXPECT_EQ(hands.session.history().steps().size(), steps);
     EXPECT_EQ(hands.session.turnOf(hands.named("lid")), turn);
     hands.click("takeMin");

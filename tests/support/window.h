@@ -118,6 +118,15 @@ public:
         settle();
     }
 
+    /// A click into a field and Return, with nothing typed.
+    void enterUntyped(const char* field) {
+        auto* edit = find<QLineEdit>(field);
+        ASSERT_NE(edit, nullptr) << field;
+        QTest::mouseClick(edit, Qt::LeftButton);
+        QTest::keyClick(edit, Qt::Key_Return);
+        settle();
+    }
+
     /// Picks these parts and no others.
     void pickRows(const std::vector<PartId>& parts) {
         Qt::KeyboardModifiers modifiers;

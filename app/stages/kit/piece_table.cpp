@@ -98,9 +98,10 @@ void PieceTable::addRow(int row, std::size_t number, PartId id) {
                     new NumberItem(QStringLiteral("%L1").arg(shape->mesh->triangle_count()),
                                    static_cast<double>(shape->mesh->triangle_count())));
     table_->setItem(row, 2, new NumberItem(length(size.maxCoeff()), size.maxCoeff()));
-    table_->setItem(row, 3,
-                    new QTableWidgetItem(
-                        QStringLiteral("%1 × %2 × %3").arg(bare(size.x()), bare(size.y()), bare(size.z()))));
+    table_->setItem(
+        row, 3,
+        new NumberItem(QStringLiteral("%1 × %2 × %3").arg(bare(size.x()), bare(size.y()), bare(size.z())),
+                       size.norm()));
     const Material* material = shape->mesh->submeshes.empty()
                                    ? nullptr
                                    : document.materials.find(shape->mesh->submeshes.front().material);
