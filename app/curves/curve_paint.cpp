@@ -7,6 +7,7 @@
 #include "app/curves/curve_metrics.h"
 #include "app/curves/curve_sheet.h"
 #include "app/parts/key_mark.h"
+#include "app/session/shown_value.h"
 #include "core/model/element_channels.h"
 
 namespace pivrak {
@@ -131,7 +132,7 @@ void CurveSheet::paintSpeeds(QPainter& painter) const {
         painter.setFont(Look::uiFont(11));
         painter.drawText(strip.adjusted(6, 1, -6, -1), Qt::AlignTop | Qt::AlignRight,
                          tr("fastest %1 a second; dashed: its change")
-                             .arg(QString::fromStdString(format_channel(channels_[i].kind, most[0]))));
+                             .arg(toldValue(session_.document(), channels_[i].kind, most[0])));
     }
 }
 
@@ -189,7 +190,10 @@ void CurveSheet::paintGrid(QPainter& painter) const {
     painter.setFont(Look::uiFont(10));
     // Round values, as far apart as there is room for.
     const double per_px = (valueAt(channel, top_y) - valueAt(channel, foot)) / (foot - top_y);
-    const double unit = is_turn(channel.kind) ? rad_per_deg : 1;
+    const LengthUnit length = session_.document().settings.length_unit;
+    const double unit = is_turn(channel.kind)                             ? rad_per_deg
+                        : dimension_of(channel.kind) == Dimension::Length ? metres_per(length)
+                                                                          : 1;
     const double step_value = unit * friendly_step(26 * per_px / unit);
     const double lowest = valueAt(channel, foot), highest = valueAt(channel, top_y);
     for (double value = std::ceil(lowest / step_value) * step_value; value <= highest; value += step_value) {
@@ -199,7 +203,7 @@ void CurveSheet::paintGrid(QPainter& painter) const {
         painter.drawLine(QPointF(r.left_px, at), QPointF(r.right_px, at));
         painter.setPen(colorOf(0));
         painter.drawText(QRectF(2, at - 8, curve_px::left - 8, 16), Qt::AlignRight | Qt::AlignVCenter,
-                         QString::fromStdString(format_channel(channel.kind, value, 1)));
+                         scaleValue(session_.document(), channel.kind, value, step_value));
     }
 }
 

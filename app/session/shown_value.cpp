@@ -2,6 +2,9 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <cmath>
+
 namespace pivrak {
 
 QString shownValue(const Document& document, ChannelKind kind, double value) {
@@ -9,6 +12,28 @@ QString shownValue(const Document& document, ChannelKind kind, double value) {
     return QString::fromStdString(dimension_of(kind) == Dimension::Length
                                       ? format_length(value, unit, unit == LengthUnit::Metre ? 4 : 2)
                                       : format_channel(kind, value));
+}
+
+QString toldValue(const Document& document, ChannelKind kind, double value) {
+    return QString::fromStdString(dimension_of(kind) == Dimension::Length ? format_length(value, document)
+                                                                          : format_channel(kind, value));
+}
+
+QString scaleValue(const Document& document, ChannelKind kind, double value, double step) {
+    const Dimension dimension = dimension_of(kind);
+    const LengthUnit unit = document.settings.length_unit;
+    const double size = dimension == Dimension::Angle    ? rad_per_deg
+                        : dimension == Dimension::Length ? metres_per(unit)
+                                                         : 1;
+    const int decimals = std::clamp(static_cast<int>(std::ceil(-std::log10(step / size) - 1e-9)), 0, 9);
+    switch (dimension) {
+        case Dimension::Angle:
+            return QString::fromStdString(format_angle(value, decimals));
+        case Dimension::Length:
+            return QString::fromStdString(format_length(value, unit, decimals));
+        default:
+            return QString::fromStdString(format_channel(kind, value));
+    }
 }
 
 std::string wholeValue(ChannelKind kind, double value) {

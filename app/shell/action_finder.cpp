@@ -145,7 +145,7 @@ ShortcutSheet::ShortcutSheet(Actions& actions, QWidget* parent) : QDialog(parent
     setAttribute(Qt::WA_DeleteOnClose);
     resize(620, 560);
     auto* table = new QTableWidget(static_cast<int>(actions.all().size()), 3);
-    table->setHorizontalHeaderLabels({tr("Menu"), tr("Action"), tr("Shortcut")});
+    table->setHorizontalHeaderLabels({tr("menu"), tr("action"), tr("shortcut")});
     table->verticalHeader()->hide();
     table->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table->setShowGrid(false);

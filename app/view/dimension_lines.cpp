@@ -5,6 +5,7 @@
 #include <cmath>
 #include <optional>
 
+#include "app/session/shown_value.h"
 #include "core/elements/measure/measure_motion.h"
 
 namespace pivrak {
@@ -121,8 +122,8 @@ void paintMeasures(QPainter& painter, const Session& session, const Camera& came
         if (measure.hidden) continue;
         const auto marks = measure_marks(document, session.evaluator(), session.pose(), measure);
         if (!marks) continue;
-        const QString value = QString::fromStdString(
-            format_channel(measure.gives(), session.valueOf({measure.id, measure.gives()})));
+        const QString value =
+            toldValue(document, measure.gives(), session.valueOf({measure.id, measure.gives()}));
         const QString words = measure.what == Measures::Radius      ? QObject::tr("radius %1").arg(value)
                               : measure.what == Measures::PathBend  ? QObject::tr("bend %1").arg(value)
                               : measure.what == Measures::PathPlace ? QObject::tr("at %1").arg(value)

@@ -188,7 +188,7 @@ QString GaugeHand::hintOf(const ChannelGauge& gauge, double value) const {
         return tr("%1 from where it was. Shift steps by 5°, Ctrl turns finely")
             .arg(QString::fromStdString(format_angle(value - dragged_->start)));
     return tr("%1 from where it was. Shift steps by 10 mm, Ctrl moves finely")
-        .arg(QString::fromStdString(format_length(value - dragged_->start)));
+        .arg(QString::fromStdString(format_length(value - dragged_->start, session_.document())));
 }
 
 void GaugeHand::release() {

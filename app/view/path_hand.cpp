@@ -192,7 +192,7 @@ void PathHand::dragRider(const Vec2& pixel, Qt::KeyboardModifiers modifiers) {
     if (modifiers & Qt::ShiftModifier) along = 0.1 * std::round(along / 0.1);
     session_.hold(channel, along);
     emit hint(tr("%1 along, %2 %. Shift steps by 100 mm")
-                  .arg(QString::fromStdString(format_length(along)))
+                  .arg(QString::fromStdString(format_length(along, session_.document())))
                   .arg(100 * along / length, 0, 'f', 1));
 }
 

@@ -21,7 +21,8 @@ void PathHand::paintRider(QPainter& painter, const Theme& theme) const {
     painter.setFont(Look::uiFont(11, true));
     painter.setPen(theme.raspberry);
     painter.drawText(c + QPointF(14, 15),
-                     QString::fromStdString(format_length(session_.valueOf({*id, ChannelKind::Along}))));
+                     QString::fromStdString(
+                         format_length(session_.valueOf({*id, ChannelKind::Along}), session_.document())));
 }
 
 void PathHand::paint(QPainter& painter, const Theme& theme) {

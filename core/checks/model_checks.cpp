@@ -24,31 +24,32 @@ using nlohmann::json;
 constexpr double smallest_m = 0.01, largest_m = 100;
 constexpr double ground_tolerance_m = 0.001;
 
-void check_size(const Bounds& bounds, std::vector<Finding>& findings) {
+void check_size(const Bounds& bounds, const Document& document, std::vector<Finding>& findings) {
     const double longest = bounds.longest();
-    const auto guess = guess_unit(longest);
+    const auto guess = guess_unit(longest, document.settings.length_unit);
     if (!guess) return;
     const bool huge = longest > largest_m;
     findings.push_back({Stage::Intake,
                         huge ? "size.huge" : "size.tiny",
                         {},
                         fmt::format("{} (expected {} {})", guess->reason, huge ? "at most" : "at least",
-                                    format_length(huge ? largest_m : smallest_m)),
+                                    format_length(huge ? largest_m : smallest_m, document)),
                         {{"op", "model.stand"}, {"scale", guess->factor}},
-                        fmt::format("make it {}", format_length(longest * guess->factor))});
+                        fmt::format("make it {}", format_length(longest * guess->factor, document))});
 }
 
-void check_ground(const Bounds& bounds, std::vector<Finding>& findings) {
+void check_ground(const Bounds& bounds, const Document& document, std::vector<Finding>& findings) {
     const double lowest = bounds.min.z();
     if (std::abs(lowest) <= ground_tolerance_m) return;
-    findings.push_back({Stage::Intake,
-                        "ground.off",
-                        {},
-                        fmt::format("lowest point {} {} the floor (allowed {})",
-                                    length_over(std::abs(lowest), ground_tolerance_m),
-                                    lowest > 0 ? "above" : "below", format_length(ground_tolerance_m)),
-                        {{"op", "model.stand"}, {"ground", true}},
-                        "put it on the floor"});
+    findings.push_back(
+        {Stage::Intake,
+         "ground.off",
+         {},
+         fmt::format("lowest point {} {} the floor (allowed {})",
+                     length_over(std::abs(lowest), ground_tolerance_m, document),
+                     lowest > 0 ? "above" : "below", format_length(ground_tolerance_m, document)),
+         {{"op", "model.stand"}, {"ground", true}},
+         "put it on the floor"});
 }
 
 bool has_word(const std::string& name, std::string_view word) {
@@ -85,7 +86,7 @@ void check_facing(const Document& document, const Bounds& bounds, std::vector<Fi
              "facing.backwards",
              {},
              fmt::format("parts called 'front' stand {} behind those called 'rear': it faces -X",
-                         format_length(*rear - *front)),
+                         format_length(*rear - *front, document)),
              {{"op", "model.stand"}, {"front", "-x"}},
              "turn it round"});
         return;
@@ -96,7 +97,7 @@ void check_facing(const Document& document, const Bounds& bounds, std::vector<Fi
                             "facing.sideways",
                             {},
                             fmt::format("{} along its front and {} across: does it face sideways?",
-                                        format_length(along), format_length(across)),
+                                        format_length(along, document), format_length(across, document)),
                             {},
                             ""});
 }
@@ -127,9 +128,9 @@ void check_model(const Document& document, std::vector<Finding>& findings) {
     if (document.shapes.empty()) return;
     const Bounds bounds = document_bounds(document);
     if (!bounds.empty()) {
-        check_size(bounds, findings);
+        check_size(bounds, document, findings);
         // Where there is a ground, the rig stands things on that, and footings go into it.
-        if (grounds_of(document).empty()) check_ground(bounds, findings);
+        if (grounds_of(document).empty()) check_ground(bounds, document, findings);
         check_facing(document, bounds, findings);
     }
     check_leftovers(document, findings);
@@ -179,7 +180,8 @@ void MeshFacts::forget_unused() {
 
 namespace {
 
-void check_surface(const Part& part, const MeshFacts::Facts& facts, std::vector<Finding>& findings) {
+void check_surface(const Document& document, const Part& part, const MeshFacts::Facts& facts,
+                   std::vector<Finding>& findings) {
     const MeshFaults& f = facts.faults;
     const auto add = [&](const char* code, const std::string& what, bool can_mend) {
         findings.push_back({Stage::Intake, code, part.id, fmt::format("'{}' {}", part.name, what),
@@ -194,7 +196,8 @@ void check_surface(const Part& part, const MeshFacts::Facts& facts, std::vector<
     if (f.inside_out) add("surface.inside_out", "is turned inside out", true);
     if (f.open_edges && !facts.is_sheet)
         add("surface.open",
-            fmt::format("is open along {} edges, {} in all", f.open_edges, format_length(f.open_length_m)),
+            fmt::format("is open along {} edges, {} in all", f.open_edges,
+                        format_length(f.open_length_m, document)),
             false);
     if (f.crowded_edges)
         add("surface.crowded", fmt::format("has {} edges at which more than two faces meet", f.crowded_edges),
@@ -232,7 +235,7 @@ void check_shapes(const Document& document, const Progress& progress, MeshFacts&
         const bool repeated = std::binary_search(told.begin(), told.end(), part.shape);
         if (!repeated) {
             told.insert(std::lower_bound(told.begin(), told.end(), part.shape), part.shape);
-            check_surface(part, facts, findings);
+            check_surface(document, part, facts, findings);
         }
         const Part* carrier = document.parts.find(part.parent);
         const auto own = joined.find(part.shape);

@@ -2,15 +2,15 @@
 
 #include <string>
 
-#include "core/model/units.h"
+#include "core/model/document.h"
 
 namespace pivrak {
 
 /// A length that is larger than what is allowed, in words that never read the same as those of what is
 /// allowed.
-inline std::string length_over(double metres, double allowed_m) {
-    std::string words = format_length(metres);
-    for (int decimals = 4; words == format_length(allowed_m) && decimals < 12; ++decimals)
+inline std::string length_over(double metres, double allowed_m, const Document& document) {
+    std::string words = format_length(metres, document);
+    for (int decimals = 4; words == format_length(allowed_m, document) && decimals < 12; ++decimals)
         words = format_length(metres, LengthUnit::Millimetre, decimals);
     return words;
 }

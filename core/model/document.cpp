@@ -162,6 +162,10 @@ std::string format_channel(ChannelKind kind, double value, int angle_decimals) {
     }
 }
 
+std::string format_length(double metres, const Document& document) {
+    return format_length(metres, document.settings.length_unit);
+}
+
 const Clip& clip_or_first(const Document& document, ClipId id) {
     const Clip* clip = document.clips.find(id);
     if (clip) return *clip;

@@ -98,6 +98,9 @@ const std::string& name_of(const Document& document, PartId part);
 std::string_view channel_word(ChannelKind kind);
 /// A channel's value with its unit; angles with so many decimals.
 std::string format_channel(ChannelKind kind, double value, int angle_decimals = 2);
+
+/// A length as the project tells it.
+std::string format_length(double metres, const Document& document);
 /// What its values are.
 Dimension dimension_of(ChannelKind kind);
 /// Name shown for a channel, for example `Motor shaft turn` or `Left track slack`.

@@ -163,12 +163,16 @@ std::string format_length(double metres, LengthUnit unit, int decimals) {
     return fmt::format("{} {}", fixed(metres / metres_per(unit), decimals), symbol(unit));
 }
 
-std::string format_length(double metres) {
+std::string format_length(double metres, LengthUnit unit) {
     const double size = std::abs(metres);
-    if (size >= 1.0) return format_length(metres, LengthUnit::Metre, 3);
-    if (size >= 0.01) return format_length(metres, LengthUnit::Millimetre, 1);
-    if (size >= 1e-6 || size == 0) return format_length(metres, LengthUnit::Millimetre, 3);
-    return "below 0.001 mm";
+    if (size < 1e-6 && size > 0) return unit == LengthUnit::Centimetre ? "below 0.0001 cm" : "below 0.001 mm";
+    if (unit == LengthUnit::Centimetre) return format_length(metres, unit, size >= 0.01 ? 2 : 4);
+    if (unit == LengthUnit::Metre && size >= 1.0) return format_length(metres, unit, 3);
+    return format_length(metres, LengthUnit::Millimetre, size >= 0.01 ? 1 : 3);
+}
+
+std::string format_length(double metres) {
+    return format_length(metres, LengthUnit::Metre);
 }
 
 std::string format_angle(double radians, int decimals) {

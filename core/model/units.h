@@ -31,8 +31,11 @@ Result<double> parse_quantity(std::string_view text, Dimension dimension,
 
 /// A length with its unit and at most `decimals` decimals, for example `272.0 mm`.
 std::string format_length(double metres, LengthUnit unit, int decimals);
-/// A length in the unit that reads best, from thousandths of a millimetre to metres; what is smaller, but not
-/// nothing, is called so.
+/// A length as a project tells it: in its own unit, and where that is the metre, in millimetres below one;
+/// from thousandths of a millimetre on, what is smaller, but not nothing, is called so.
+std::string format_length(double metres, LengthUnit unit);
+/// The same as a project of metres tells it: for measures that the trade gives in millimetres anyhow, as
+/// modules and pitches.
 std::string format_length(double metres);
 /// An angle in degrees, for example `45.00°`.
 std::string format_angle(double radians, int decimals = 2);

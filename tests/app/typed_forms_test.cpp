@@ -2,8 +2,11 @@
 // chains.
 #include <gtest/gtest.h>
 
+#include <QLabel>
+#include <QRegularExpression>
 #include <QTableWidget>
 
+#include "app/session/shown_value.h"
 #include "core/rig/paths/path_curve.h"
 #include "tests/app/app_test.h"
 #include "tests/support/steps.h"
@@ -419,6 +422,38 @@ TEST(TypedForms, AValueIsShownAlikeWhereverItStands) {
         EXPECT_EQ(hands.find<QLineEdit>("keyValue")->text().toStdString(), shown);
         EXPECT_EQ(hands.find<QTableWidget>("keyTable")->item(0, 1)->text().toStdString(), shown);
     }
+}
+
+TEST(TypedForms, ScalesHaveTheDigitsThatTellTheirMarksApart) {
+    Document d = empty_document();
+    EXPECT_EQ(scaleValue(d, ChannelKind::Shift, -0.06, 0.02).toStdString(), "-0.06 m");
+    EXPECT_EQ(scaleValue(d, ChannelKind::Shift, 0.0005, 0.0005).toStdString(), "0.0005 m");
+    EXPECT_EQ(scaleValue(d, ChannelKind::Turn, 10 * rad_per_deg, 10 * rad_per_deg).toStdString(), "10°");
+    EXPECT_EQ(scaleValue(d, ChannelKind::Turn, 0.5 * rad_per_deg, 0.5 * rad_per_deg).toStdString(), "0.5°");
+    d.settings.length_unit = LengthUnit::Millimetre;
+    EXPECT_EQ(scaleValue(d, ChannelKind::Shift, -0.06, 0.02).toStdString(), "-60 mm");
+    EXPECT_EQ(scaleValue(d, ChannelKind::Shift, 1.2, 0.2).toStdString(), "1200 mm");
+}
+
+/// A project of millimetres tells no metres, in no stage and in no finding.
+TEST(TypedForms, LengthsStandInTheUnitOfTheProject) {
+    Hands hands(test::look());
+    json far = test::small_box("far", 2.5, 1.7);
+    far["length"] = 3;
+    runAll(hands, {far,
+                   {{"op", "path.add"}, {"name", "way"}, {"points", {{0, 0, 0}, {4, 0, 0}, {4, 4, 0}}}},
+                   {{"op", "project.set"}, {"length_unit", "mm"}}});
+    hands.session.setPathTool({hands.session.document().paths.begin()->id});
+    const QRegularExpression metres(QStringLiteral("[0-9] m\\b"));
+    for (int stage = 0; stage < 7; ++stage) {
+        hands.key(Qt::Key_1 + stage);
+        for (const QLabel* label : hands.window.findChildren<QLabel*>())
+            EXPECT_FALSE(label->text().contains(metres)) << stage << ": " << label->text().toStdString();
+    }
+    hands.told.clear();
+    hands.session.run({{"op", "stand_in.add"}, {"kind", "box"}, {"length", 2}, {"width", 1}, {"height", 1}});
+    EXPECT_FALSE(hands.told.join("; ").contains(metres)) << hands.told.join("; ").toStdString();
+    EXPECT_TRUE(hands.told.join("; ").contains("2000.0 mm")) << hands.told.join("; ").toStdString();
 }
 
 TEST(PickedPins, OfASingleLinkAreTheTwoPlacesClickedOnIt) {

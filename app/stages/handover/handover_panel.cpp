@@ -9,10 +9,7 @@ constexpr double allowed_print_m = 1e-3;
 }  // namespace
 
 HandoverPanel::HandoverPanel(Session& session, Look& look, QWidget* parent)
-    : StagePanel(session, Stage::Handover,
-                 tr("Still to come here: other formats, units and axes, chosen parts, recipes, rehearsal of "
-                    "triggers."),
-                 parent),
+    : StagePanel(session, Stage::Handover, parent),
       path_(new QLineEdit),
       tolerance_(makeNumber("deliverTolerance")),
       deliver_(makeButton(tr("Deliver and read back"), "deliver", true)),

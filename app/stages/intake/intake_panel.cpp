@@ -10,7 +10,7 @@
 namespace pivrak {
 
 IntakePanel::IntakePanel(Session& session, QWidget* parent)
-    : StagePanel(session, Stage::Intake, {}, parent),
+    : StagePanel(session, Stage::Intake, parent),
       path_(new QLineEdit),
       unit_(makeChoice("importUnit", {{tr("detect"), "auto"},
                                       {tr("millimetres"), "mm"},

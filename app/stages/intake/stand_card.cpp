@@ -139,7 +139,7 @@ void StandCard::showGuess() {
     const PartId one{what_->currentData().toULongLong()};
     const Bounds bounds =
         one ? branch_bounds(session_.document(), {one}) : document_bounds(session_.document());
-    const auto guess = guess_unit(bounds.longest());
+    const auto guess = guess_unit(bounds.longest(), session_.document().settings.length_unit);
     reason_->setVisible(guess.has_value());
     guess_->setVisible(guess.has_value());
     if (!guess) return;

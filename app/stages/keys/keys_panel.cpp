@@ -48,7 +48,7 @@ void setKeyHere(Session& session, const std::string& interpolation, const std::s
 }
 
 KeysPanel::KeysPanel(Session& session, Look& look, QWidget* parent)
-    : StagePanel(session, Stage::Keys, {}, parent),
+    : StagePanel(session, Stage::Keys, parent),
       channel_(makeChoice("keyChannel", {})),
       value_(makeNumber("keyValue")),
       interpolation_(makeChoice("keyInterpolation", {{tr("bent"), "smooth"},
@@ -76,7 +76,8 @@ KeysPanel::KeysPanel(Session& session, Look& look, QWidget* parent)
     });
     addCard(key);
     keys_->setObjectName(QStringLiteral("keyTable"));
-    keys_->setHorizontalHeaderLabels({tr("frame"), tr("value"), tr("runs on")});
+    keys_->setHorizontalHeaderLabels({tr("frame"), tr("value"), tr("interpolation")});
+    keys_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     keys_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     keys_->verticalHeader()->hide();
     keys_->setEditTriggers(QAbstractItemView::NoEditTriggers);

@@ -2,13 +2,13 @@
 
 #include <QString>
 
-#include "core/model/units.h"
+#include "core/model/document.h"
 
 namespace pivrak {
 
-/// A length as cards show it.
-inline QString length(double metres) {
-    return QString::fromStdString(format_length(metres));
+/// A length as the project tells it.
+inline QString length(double metres, const Document& document) {
+    return QString::fromStdString(format_length(metres, document));
 }
 
 /// The same in millimetres, for what must fit.

@@ -33,8 +33,9 @@ PieceTable::PieceTable(Session& session, QWidget* parent)
         {tr("part"), tr("triangles"), tr("longest side"), tr("size"), tr("material")});
     table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     table_->horizontalHeader()->setHighlightSections(false);
-    table_->horizontalHeaderItem(0)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    table_->horizontalHeaderItem(4)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    for (int column = 0; column < table_->columnCount(); ++column)
+        table_->horizontalHeaderItem(column)->setTextAlignment(
+            (column == 0 || column == 4 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
     table_->verticalHeader()->hide();
     table_->verticalHeader()->setDefaultSectionSize(22);
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -100,7 +101,7 @@ void PieceTable::addRow(int row, std::size_t number, PartId id) {
     table_->setItem(row, 2, new NumberItem(length(size.maxCoeff()), size.maxCoeff()));
     table_->setItem(
         row, 3,
-        new NumberItem(QStringLiteral("%1 × %2 × %3").arg(bare(size.x()), bare(size.y()), bare(size.z())),
+        new NumberItem(QStringLiteral("%1 × %2 × %3").arg(bare(size.x()), bare(size.y()), length(size.z())),
                        size.norm()));
     const Material* material = shape->mesh->submeshes.empty()
                                    ? nullptr

@@ -40,7 +40,7 @@ protected:
 
 }  // namespace
 
-StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWidget* parent)
+StagePanel::StagePanel(Session& session, Stage stage, QWidget* parent)
     : QWidget(parent),
       session_(session),
       stage_(stage),
@@ -86,9 +86,6 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     finding_card->addWidget(of_picked_);
     connect(of_picked_, &QCheckBox::toggled, this, &StagePanel::refreshFindings);
     clean_->setProperty("role", "good");
-    auto* later_label = new QLabel(later);
-    later_label->setProperty("role", "soft");
-    later_label->setWordWrap(true);
     cards_->setSpacing(9);
 
     auto* body = new PanelBody;
@@ -103,7 +100,6 @@ StagePanel::StagePanel(Session& session, Stage stage, const QString& later, QWid
     layout->addWidget(findings_);
     layout->addWidget(clean_);
     layout->addStretch(1);
-    if (!later.isEmpty()) layout->addWidget(later_label);
     // Fields give way; a panel is never wider than its place.
     body->setMinimumWidth(240);
     auto* scroll = new QScrollArea;

@@ -21,7 +21,7 @@ class StagePanel : public QWidget {
     Q_OBJECT
 
 public:
-    StagePanel(Session& session, Stage stage, const QString& later, QWidget* parent = nullptr);
+    StagePanel(Session& session, Stage stage, QWidget* parent = nullptr);
     /// Shows a tab by its name.
     void showTab(const QString& tab);
     /// The tab that something in the panel stands in; empty where it stands in none.

@@ -88,7 +88,7 @@ void SpinCard::fill() {
         auto* item = new QListWidgetItem(
             QStringLiteral("%1 %2\n     %3   %4")
                 .arg(spin.check.is_true() ? tr("✓") : tr("✗"), QString::fromStdString(part->name),
-                     QString::fromStdString(format_length(spin.check.run_out_m)),
+                     QString::fromStdString(format_length(spin.check.run_out_m, session_.document())),
                      QString::fromStdString(format_angle(spin.check.tilt_rad, 3))),
             list_);
         item->setSelected(session_.isSelected(spin.part));
@@ -96,13 +96,14 @@ void SpinCard::fill() {
     }
     list_->setVisible(list_->count() > 0);
     setRole(state_, off ? "bad" : "soft");
-    state_->setText(list_->count() == 0 ? tr("No round part turns here yet: fit pivots and make hinges.")
-                    : off               ? tr("%1 of %2 off: run-out and tilt are over %3 or %4")
-                                .arg(off)
-                                .arg(list_->count())
-                                .arg(QString::fromStdString(format_length(allowed_run_out_m)),
-                                     QString::fromStdString(format_angle(allowed_tilt_rad)))
-                          : tr("All %1 run true").arg(list_->count()));
+    state_->setText(
+        list_->count() == 0 ? tr("No round part turns here yet: fit pivots and make hinges.")
+        : off               ? tr("%1 of %2 off: run-out and tilt are over %3 or %4")
+                    .arg(off)
+                    .arg(list_->count())
+                    .arg(QString::fromStdString(format_length(allowed_run_out_m, session_.document())),
+                         QString::fromStdString(format_angle(allowed_tilt_rad)))
+              : tr("All %1 run true").arg(list_->count()));
     filling_ = false;
 }
 
@@ -143,7 +144,7 @@ SwingCard::SwingCard(Session& session, PivotChecks& checks, QWidget* parent)
         const SwingContact& contact = swing.above ? *swing.above : *swing.below;
         session_.setChannel(swing.channel, swing.channel.kind == ChannelKind::Turn
                                                ? format_angle(contact.value, 4)
-                                               : format_length(contact.value));
+                                               : format_length(contact.value, session_.document()));
         session_.select({contact.neighbour, swing.channel.part()});
     });
     connect(&checks_, &PivotChecks::swingChanged, this, &SwingCard::refresh);
@@ -215,7 +216,8 @@ QString SwingCard::contactWords(const QString& way, const std::optional<SwingCon
         return tr("%1: into %2 at once").arg(way, QString::fromStdString(neighbour ? neighbour->name : ""));
     return tr("%1: free to %2, then touches %3")
         .arg(way,
-             QString::fromStdString(turns ? format_angle(contact->value) : format_length(contact->value)),
+             QString::fromStdString(turns ? format_angle(contact->value)
+                                          : format_length(contact->value, session_.document())),
              neighbour ? QString::fromStdString(neighbour->name) : tr("a part that is gone"));
 }
 

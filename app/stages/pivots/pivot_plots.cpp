@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "app/gauges/gauge_paint.h"
+#include "app/session/shown_value.h"
 
 namespace pivrak {
 namespace {
@@ -78,8 +79,10 @@ private:
                                                     static_cast<int>(box.width()))
                  : QString());
         painter.setFont(Look::uiFont(11));
-        painter.drawText(QRectF(box.left(), box.bottom() - 15, box.width(), 14), Qt::AlignCenter,
-                         tr("run-out %1").arg(QString::fromStdString(format_length(check.run_out_m))));
+        painter.drawText(
+            QRectF(box.left(), box.bottom() - 15, box.width(), 14), Qt::AlignCenter,
+            tr("run-out %1")
+                .arg(QString::fromStdString(format_length(check.run_out_m, session_.document()))));
     }
 
     void paintSwing(QPainter& painter, const QRectF& box) const {
@@ -108,9 +111,7 @@ private:
             painter.drawLine(QPointF(scale.x(v), scale.box.top()), QPointF(scale.x(v), scale.box.bottom()));
             painter.setPen(theme.softInk);
             painter.drawText(QRectF(scale.x(v) - 40, scale.box.bottom() + 3, 80, 14), Qt::AlignCenter,
-                             is_turn(kind)
-                                 ? QStringLiteral("%1°").arg(std::round(v * deg_per_rad * 100) / 100)
-                                 : QString::fromStdString(format_length(v)));
+                             scaleValue(session_.document(), kind, v, step));
         }
         const double rise = round_step(scale.highest, 4);
         for (double c = 0; c <= scale.highest * 1.001; c += rise) {
@@ -118,7 +119,8 @@ private:
             painter.drawLine(QPointF(scale.box.left(), scale.y(c)), QPointF(scale.box.right(), scale.y(c)));
             painter.setPen(theme.softInk);
             painter.drawText(QRectF(scale.box.left() - 54, scale.y(c) - 7, 50, 14),
-                             Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("%1 mm").arg(c * 1e3));
+                             Qt::AlignRight | Qt::AlignVCenter,
+                             scaleValue(session_.document(), ChannelKind::Shift, c, rise));
         }
     }
 

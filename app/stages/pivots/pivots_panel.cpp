@@ -8,7 +8,7 @@
 namespace pivrak {
 
 PivotsPanel::PivotsPanel(Session& session, PivotChecks& checks, QWidget* parent)
-    : StagePanel(session, Stage::Pivots, {}, parent),
+    : StagePanel(session, Stage::Pivots, parent),
       shape_(new ShapePivotCard(session)),
       picked_(new PickedPivotCard(session)),
       typed_(new TypedPivotCard(session)),

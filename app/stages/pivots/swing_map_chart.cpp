@@ -148,7 +148,9 @@ void SwingMapChart::mouseMoveEvent(QMouseEvent* event) {
                  cell.clearance_m <= 0 ? tr("touches %1").arg(to)
                  : std::isinf(cell.clearance_m)
                      ? tr("nothing to meet")
-                     : tr("%1 from %2").arg(QString::fromStdString(format_length(cell.clearance_m)), to)),
+                     : tr("%1 from %2")
+                           .arg(QString::fromStdString(format_length(cell.clearance_m, session_.document())),
+                                to)),
         this);
 }
 

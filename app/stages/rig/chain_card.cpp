@@ -151,18 +151,21 @@ void ChainCard::refresh() {
 
 /// Of an open run at the present frame.
 QString ChainCard::runWords(const Chain& run, const ChainFit& now) const {
-    QString text = tr("%1: %2 links of %3, %4.")
-                       .arg(QString::fromStdString(run.name))
-                       .arg(run.link_count)
-                       .arg(millimetres(run.pitch_m), length(run.link_count * run.pitch_m));
+    QString text =
+        tr("%1: %2 links of %3, %4.")
+            .arg(QString::fromStdString(run.name))
+            .arg(run.link_count)
+            .arg(millimetres(run.pitch_m), length(run.link_count * run.pitch_m, session_.document()));
     text += QLatin1Char(' ');
     if (!now.possible) return text + tr("At this frame it cannot go its way.");
     if (now.slack_m < -1e-6) return text + tr("At this frame %1 are missing.").arg(millimetres(-now.slack_m));
-    if (run.folds()) return text + tr("At this frame it could reach %1 further.").arg(length(now.slack_m));
+    if (run.folds())
+        return text +
+               tr("At this frame it could reach %1 further.").arg(length(now.slack_m, session_.document()));
     if (run.travels())
-        text += tr("At this frame %1 hang off its first wheel").arg(length(now.line_m));
+        text += tr("At this frame %1 hang off its first wheel").arg(length(now.line_m, session_.document()));
     else
-        text += tr("At this frame it runs over %1").arg(length(now.line_m));
+        text += tr("At this frame it runs over %1").arg(length(now.line_m, session_.document()));
     if (run.ends->start == RunStart::Wound)
         text += tr(", %1 turns are wound on it").arg(now.wound_rad / (2 * pi), 0, 'f', 2);
     if (now.slack_m > 1e-6) text += tr("; %1 are loose").arg(millimetres(now.slack_m));

@@ -3,6 +3,7 @@
 #include <QTimer>
 #include <algorithm>
 
+#include "app/session/shown_value.h"
 #include "app/stages/kit/fact_list.h"
 #include "core/elements/linkage/linkage_motion.h"
 #include "core/model/element_channels.h"
@@ -162,8 +163,8 @@ QString LinkagesCard::wordsOf(const Linkage& linkage) const {
     const Evaluator& evaluator = session_.evaluator();
     if (const auto stop = input_stop(evaluator, session_.pose(), linkage))
         return tr("%1\nstops at %2 of %3 asked")
-            .arg(name, QString::fromStdString(format_channel(stop->channel.kind, stop->stands)),
-                 QString::fromStdString(format_channel(stop->channel.kind, stop->asked)));
+            .arg(name, toldValue(session_.document(), stop->channel.kind, stop->stands),
+                 toldValue(session_.document(), stop->channel.kind, stop->asked));
     const ClosureMiss miss = linkage_miss(evaluator, session_.pose(), linkage);
     return tr("%1\n%2 closures, open by %3")
         .arg(name)

@@ -65,8 +65,10 @@ Card* MadeVehicles::cardOf(const Vehicle& vehicle) {
     };
     addField(*card, vehicle, "made_name", tr("Name"), QString::fromStdString(vehicle.name), as_text);
     if (const auto travel = travel_of(session_.document(), vehicle)) {
-        addField(*card, vehicle, "made_bump", tr("Travel up"), length(travel->max), as_text);
-        addField(*card, vehicle, "made_droop", tr("Travel down"), length(-travel->min), as_text);
+        addField(*card, vehicle, "made_bump", tr("Travel up"), length(travel->max, session_.document()),
+                 as_text);
+        addField(*card, vehicle, "made_droop", tr("Travel down"), length(-travel->min, session_.document()),
+                 as_text);
     }
     for (const auto& [argument, label, share] : {std::tuple("made_heave", tr("Body heaves"), vehicle.heave),
                                                  {"made_pitch", tr("Body pitches"), vehicle.pitch},

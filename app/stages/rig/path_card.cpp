@@ -238,10 +238,11 @@ QString PathCard::facts(const Path& path) const {
     const double radius = measured->curve.least_radius();
     const QString bends = radius == 0 ? tr("has corners")
                           : std::isfinite(radius)
-                              ? tr("least bend radius %1").arg(QString::fromStdString(format_length(radius)))
+                              ? tr("least bend radius %1")
+                                    .arg(QString::fromStdString(format_length(radius, session_.document())))
                               : tr("straight");
     return tr("%1 long · %2 · %3%4")
-        .arg(QString::fromStdString(format_length(measured->curve.length())),
+        .arg(QString::fromStdString(format_length(measured->curve.length(), session_.document())),
              QString::fromStdString(counted(path.points.size(), "point")), bends,
              path.is_closed() ? tr(" · closed") : QString());
 }
@@ -288,10 +289,11 @@ void PathCard::refresh() {
     carry_->setText(path->carrier ? tr("Detach") : tr("Carry by last picked"));
     carry_->setEnabled(ready && (path->carrier || last));
     const auto measured = path->drape ? session_.measuredPath(*path) : nullptr;
-    drape_facts_->setText(measured ? tr("At most %1 below and %2 above the ground")
-                                         .arg(QString::fromStdString(format_length(measured->burial_m)),
-                                              QString::fromStdString(format_length(measured->float_m)))
-                                   : QString());
+    drape_facts_->setText(
+        measured ? tr("At most %1 below and %2 above the ground")
+                       .arg(QString::fromStdString(format_length(measured->burial_m, session_.document())),
+                            QString::fromStdString(format_length(measured->float_m, session_.document())))
+                 : QString());
     drape_facts_->setVisible(measured != nullptr);
 }
 

@@ -55,9 +55,11 @@ QString PrintCard::factsOf(const Print& print) const {
     const QString name = wheel ? QString::fromStdString(wheel->name) : QString();
     if (!laid) return tr("%1: being laid").arg(name);
     const PrintStrip& strip = laid->strip;
-    QString facts =
-        tr("%1: %2 of %3").arg(name, length(strip.way_at(session_.frame())), length(strip.length_m()));
-    if (strip.burial_m > 0) facts += tr(" · ground cuts through by %1").arg(length(strip.burial_m));
+    QString facts = tr("%1: %2 of %3")
+                        .arg(name, length(strip.way_at(session_.frame()), session_.document()),
+                             length(strip.length_m(), session_.document()));
+    if (strip.burial_m > 0)
+        facts += tr(" · ground cuts through by %1").arg(length(strip.burial_m, session_.document()));
     return facts;
 }
 

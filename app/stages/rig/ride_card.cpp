@@ -90,10 +90,12 @@ QString RideCard::placeWords(const Part& part) const {
     const QString share = QString::number(100 * along / path->curve.length(), 'f', 1);
     const Part* ahead = session_.shownDocument().parts.find(part.ride->ahead);
     return ahead ? tr("%1 % of %2, behind %3")
-                       .arg(share, QString::fromStdString(format_length(path->curve.length())),
+                       .arg(share,
+                            QString::fromStdString(format_length(path->curve.length(), session_.document())),
                             QString::fromStdString(ahead->name))
                  : tr("%1 % of %2; K keys it")
-                       .arg(share, QString::fromStdString(format_length(path->curve.length())));
+                       .arg(share,
+                            QString::fromStdString(format_length(path->curve.length(), session_.document())));
 }
 
 void RideCard::refresh() {
@@ -119,9 +121,9 @@ void RideCard::refreshMotion() {
     const Part* part = session_.shownDocument().parts.find(session_.primary());
     const bool rides = part && part->ride;
     if (!along_->hasFocus())
-        along_->setText(
-            rides ? QString::fromStdString(format_length(session_.valueOf({part->id, ChannelKind::Along})))
-                  : QString());
+        along_->setText(rides ? QString::fromStdString(format_length(
+                                    session_.valueOf({part->id, ChannelKind::Along}), session_.document()))
+                              : QString());
     along_facts_->setVisible(rides);
     if (rides) along_facts_->setText(placeWords(*part));
 }

@@ -4,7 +4,7 @@ namespace pivrak {
 
 RigPanel::RigPanel(Session& session, SlipResults& slips, ExerciseResults& exercised, const LaidPrints& prints,
                    Look& look, QWidget* parent)
-    : StagePanel(session, Stage::Rig, QString(), parent),
+    : StagePanel(session, Stage::Rig, parent),
       new_pair_(new NewPairCard(session)),
       pairs_(new GearPairCard(session)),
       trains_(new TrainCards(session)),

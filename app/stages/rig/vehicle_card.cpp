@@ -140,10 +140,10 @@ void VehicleCard::begin(Result<VehicleLayout> found) {
     const Part* first = session_.document().parts.find(looked_at_.front());
     name_->setText(looked_at_.size() == 1 && first ? QString::fromStdString(first->name) : tr("Vehicle"));
     const double travel = 0.3 * layout_->wheels.front().radius_m;
-    bump_->setText(length(travel));
-    droop_->setText(length(travel));
+    bump_->setText(length(travel, session_.document()));
+    droop_->setText(length(travel, session_.document()));
     kingpin_->setText(QStringLiteral("0 mm"));
-    track_->setText(length(layout_->track_thickness_m));
+    track_->setText(length(layout_->track_thickness_m, session_.document()));
     refresh();
 }
 
@@ -270,8 +270,9 @@ void VehicleCard::showFound() {
         tr("%1 on %2, wheelbase %3, track width %4, wheels of radius %5.%6 Click a wheel to steer its axle.")
             .arg(QString::fromStdString(counted(layout_->wheels.size(), "wheel")),
                  QString::fromStdString(counted(layout_->axles_x_m.size(), "axle")),
-                 length(layout_->wheelbase_m()), length(layout_->track_m()),
-                 length(layout_->wheels.front().radius_m), crawls));
+                 length(layout_->wheelbase_m(), session_.document()),
+                 length(layout_->track_m(), session_.document()),
+                 length(layout_->wheels.front().radius_m, session_.document()), crawls));
 }
 
 void VehicleCard::refresh() {

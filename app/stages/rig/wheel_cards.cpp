@@ -65,7 +65,7 @@ QString RollCard::rollWords() const {
     const Coupling* coupling = session_.drivers().coupling({wheel, ChannelKind::Turn});
     if (!coupling || !coupling->as<Roll>()) return {};
     return tr("Rolls on a radius of %1; turned %2.")
-        .arg(length(session_.evaluator().rolling_radius(wheel)),
+        .arg(length(session_.evaluator().rolling_radius(wheel), session_.document()),
              QString::fromStdString(format_angle(session_.turnOf(wheel), 1)));
 }
 
@@ -171,9 +171,13 @@ void SlipCard::showSlips() {
         const Part* part = session_.document().parts.find(wheel.wheel);
         auto* row = new QLabel(
             tr("%1   %2/m · %3%4")
-                .arg(part ? QString::fromStdString(part->name) : QString(), length(wheel.share()),
-                     wheel.has_ground ? tr("gap %1").arg(length(wheel.largest_gap_m)) : tr("no ground given"),
-                     wheel.deepest_m > 1e-4 ? tr(" · sunk %1").arg(length(wheel.deepest_m)) : QString()));
+                .arg(part ? QString::fromStdString(part->name) : QString(),
+                     length(wheel.share(), session_.document()),
+                     wheel.has_ground ? tr("gap %1").arg(length(wheel.largest_gap_m, session_.document()))
+                                      : tr("no ground given"),
+                     wheel.deepest_m > 1e-4
+                         ? tr(" · sunk %1").arg(length(wheel.deepest_m, session_.document()))
+                         : QString()));
         row->setObjectName(QStringLiteral("slipRow"));
         row->setWordWrap(true);
         row->setProperty("role", wheel.share() <= 1e-4 && wheel.largest_gap_m <= 0.002 ? "good" : "bad");

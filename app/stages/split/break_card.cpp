@@ -69,7 +69,7 @@ BreakCard::BreakCard(Session& session, QWidget* parent)
     soon_.setInterval(120);
     connect(&soon_, &QTimer::timeout, this, &BreakCard::show);
     connect(weld_slider_, &QSlider::sliderMoved, this, [this](int position) {
-        weld_->setText(QString::fromStdString(format_length(weld_at(position))));
+        weld_->setText(QString::fromStdString(format_length(weld_at(position), session_.document())));
         soon_.start();
     });
     connect(angle_slider_, &QSlider::sliderMoved, this, [this](int degrees) {

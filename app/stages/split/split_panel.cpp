@@ -9,7 +9,7 @@
 namespace pivrak {
 
 SplitPanel::SplitPanel(Session& session, QWidget* parent)
-    : StagePanel(session, Stage::Split, {}, parent),
+    : StagePanel(session, Stage::Split, parent),
       break_(new BreakCard(session)),
       trim_(new TrimCard(session)),
       pick_(new PickCard(session)),

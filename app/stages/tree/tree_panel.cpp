@@ -10,7 +10,7 @@
 namespace pivrak {
 
 TreePanel::TreePanel(Session& session, QWidget* parent)
-    : StagePanel(session, Stage::Tree, {}, parent),
+    : StagePanel(session, Stage::Tree, parent),
       carrier_(new CarrierCard(session)),
       datums_(new DatumCard(session)),
       place_(new PlaceCard(session)),

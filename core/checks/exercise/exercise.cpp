@@ -244,15 +244,15 @@ private:
             const auto worst = std::max_element(by_frame.begin(), by_frame.end(),
                                                 [](double a, double b) { return std::abs(a) < std::abs(b); });
             const double frame = slips->frames[static_cast<std::size_t>(worst - by_frame.begin())];
-            findings.push_back(
-                {Stage::Keys,
-                 "wheel.slips",
-                 wheel.wheel,
-                 fmt::format("'{}' has slid {} along its way {}", name_of(moved, wheel.wheel),
-                             format_length(wheel.slip_m), exercised_words(document_, motion.at(frame))),
-                 {},
-                 "",
-                 frame});
+            findings.push_back({Stage::Keys,
+                                "wheel.slips",
+                                wheel.wheel,
+                                fmt::format("'{}' has slid {} along its way {}", name_of(moved, wheel.wheel),
+                                            format_length(wheel.slip_m, document_),
+                                            exercised_words(document_, motion.at(frame))),
+                                {},
+                                "",
+                                frame});
         }
         return {};
     }

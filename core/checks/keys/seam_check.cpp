@@ -29,16 +29,17 @@ struct Going {
     bool is_more(double metres, double radians) const {
         return shift.norm() > metres || turn.norm() > radians;
     }
-    std::string words() const {
+    std::string words(const Document& document) const {
         return turn.norm() > closed_rad && shift.norm() <= closed_m ? format_angle(turn.norm())
-               : turn.norm() <= closed_rad
-                   ? format_length(shift.norm())
-                   : fmt::format("{} and {}", format_length(shift.norm()), format_angle(turn.norm()));
+               : turn.norm() <= closed_rad                          ? format_length(shift.norm(), document)
+                                           : fmt::format("{} and {}", format_length(shift.norm(), document),
+                                                         format_angle(turn.norm()));
     }
     /// The same as speeds, of going on in one second.
-    std::string speed_words(double rate) const {
-        return turn.norm() > 0.1 * slow_rad ? fmt::format("{}/s", format_angle(turn.norm() * rate))
-                                            : fmt::format("{}/s", format_length(shift.norm() * rate));
+    std::string speed_words(double rate, const Document& document) const {
+        return turn.norm() > 0.1 * slow_rad
+                   ? fmt::format("{}/s", format_angle(turn.norm() * rate))
+                   : fmt::format("{}/s", format_length(shift.norm() * rate, document));
     }
 };
 
@@ -122,7 +123,7 @@ private:
                 {{"op", "clip.set"}, {"clip", clip_.name}, {"last_frame", clip_.last_frame + 1}},
                 fmt::format("Let it end at frame {:g}", clip_.last_frame + 1));
         add("keys.seam_jump", part,
-            fmt::format("'{}' jumps by {} where '{}' begins again", name, jump.words(), clip_.name),
+            fmt::format("'{}' jumps by {} where '{}' begins again", name, jump.words(document_), clip_.name),
             close(track), "Make it close");
     }
 
@@ -135,7 +136,7 @@ private:
                           track.keys[track.keys.size() - 2].interpolation == Interpolation::Smooth;
         add("keys.seam_speed", part,
             fmt::format("'{}' comes to the end of '{}' at {} and goes on at {}", name_of(document_, part),
-                        clip_.name, in.speed_words(rate), out.speed_words(rate)),
+                        clip_.name, in.speed_words(rate, document_), out.speed_words(rate, document_)),
             bent ? close(track) : nlohmann::json(), bent ? "Make it close smoothly" : "");
     }
 

@@ -42,13 +42,14 @@ void check_place(const Drivers& drivers, const Tree& tree, const Part& part, std
     // Hinges of lids and doors stand a little proud of them.
     const double allowed = std::max(least_outside_m, allowed_outside_share * bounds.longest());
     if (distance > allowed)
-        findings.push_back({Stage::Pivots,
-                            "pivot.outside",
-                            part.id,
-                            fmt::format("'{}' turns about an axis {} outside its shape (allowed {})",
-                                        part.name, length_over(distance, allowed), format_length(allowed)),
-                            {},
-                            ""});
+        findings.push_back(
+            {Stage::Pivots,
+             "pivot.outside",
+             part.id,
+             fmt::format("'{}' turns about an axis {} outside its shape (allowed {})", part.name,
+                         length_over(distance, allowed, document), format_length(allowed, document)),
+             {},
+             ""});
 }
 
 void check_spin(const Document& document, const Part& part, MeshFacts& known,
@@ -63,14 +64,15 @@ void check_spin(const Document& document, const Part& part, MeshFacts& known,
     const SpinCheck spin = spin_check(document, part.id, *axis);
     // Nor is a crank on whose end something round sits.
     if (spin.is_true() || spin.offset_m > 0.25 * spin.radius_m) return;
-    findings.push_back({Stage::Pivots, "pivot.run_out", part.id,
-                        fmt::format("'{}' runs out {} and is tilted {} (allowed {} and {})", part.name,
-                                    format_length(spin.run_out_m), format_angle(spin.tilt_rad, 3),
-                                    format_length(allowed_run_out_m), format_angle(allowed_tilt_rad)),
-                        json{{"op", "pivot.fit_cylinder"},
-                             {"parts", {part.id.value}},
-                             {"axis", std::string(axis_word(part.joint.axis))}},
-                        "centre the pivot"});
+    findings.push_back(
+        {Stage::Pivots, "pivot.run_out", part.id,
+         fmt::format("'{}' runs out {} and is tilted {} (allowed {} and {})", part.name,
+                     format_length(spin.run_out_m, document), format_angle(spin.tilt_rad, 3),
+                     format_length(allowed_run_out_m, document), format_angle(allowed_tilt_rad)),
+         json{{"op", "pivot.fit_cylinder"},
+              {"parts", {part.id.value}},
+              {"axis", std::string(axis_word(part.joint.axis))}},
+         "centre the pivot"});
 }
 
 /// The smallest angle between a line and the axes of a frame.
@@ -135,7 +137,9 @@ void check_contacts(const Document& document, const Part& part, const Progress& 
     const LimitFacts::Contacts* contacts = known.of(document, part.id, progress);
     if (!contacts) return;
     const bool turns = is_turn(kind);
-    const auto shown = [&](double value) { return turns ? format_angle(value) : format_length(value); };
+    const auto shown = [&](double value) {
+        return turns ? format_angle(value) : format_length(value, document);
+    };
     const Limits& limits = *part.joint.channel(kind).limits;
     for (const bool above : {false, true}) {
         const auto& contact = above ? contacts->above : contacts->below;

@@ -36,7 +36,7 @@ public:
     }
 
     void tell(ClipCheck& out) const override {
-        const std::string allowed = format_length(gap_tolerance_m);
+        const std::string allowed = format_length(gap_tolerance_m, out.document);
         for (const Wheel& w : wheels_) {
             const std::string& name = name_of(out.document, w.id);
             if (w.bare)
@@ -47,12 +47,12 @@ public:
             if (w.gap > gap_tolerance_m)
                 out.add("wheel.hangs", w.id,
                         fmt::format("'{}' hangs {} above the ground {} (allowed {}): its travel ends", name,
-                                    format_length(w.gap), out.at(w.gap_frame), allowed),
+                                    format_length(w.gap, out.document), out.at(w.gap_frame), allowed),
                         w.gap_frame);
             if (w.deep > gap_tolerance_m)
                 out.add("wheel.sinks", w.id,
                         fmt::format("'{}' is pressed {} into the ground {} (allowed {}): its travel ends",
-                                    name, format_length(w.deep), out.at(w.deep_frame), allowed),
+                                    name, format_length(w.deep, out.document), out.at(w.deep_frame), allowed),
                         w.deep_frame);
         }
     }

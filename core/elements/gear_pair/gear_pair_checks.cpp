@@ -26,8 +26,9 @@ void check_spur(const GearPair& pair, const GearPairMeasure& m, const std::strin
     if (m.fitting_m > 0 && std::abs(m.centre_distance_m - m.fitting_m) > module_tolerance * m.tip_module_m)
         out.add(Stage::Rig, "gear.centres", part,
                 fmt::format("centres of {} are {} apart, module {} asks for {}: {} off", names,
-                            format_length(m.centre_distance_m),
-                            format_length(standard_module(m.tip_module_m)), format_length(m.fitting_m),
+                            format_length(m.centre_distance_m, out.document),
+                            format_length(standard_module(m.tip_module_m)),
+                            format_length(m.fitting_m, out.document),
                             format_length(m.centre_distance_m - m.fitting_m, LengthUnit::Millimetre, 2)),
                 {{"op", "coupling.fit_centres"},
                  {"driver", pair.driver.part().value},

@@ -74,7 +74,7 @@ void check(const Linkage& linkage, ElementCheck& out) {
     if (built->apart_m > std::max(least_open_m, 1e-9 * model.size_m))
         out.add(Stage::Rig, "linkage.apart", linkage.home(),
                 fmt::format("'{}' does not close at rest: places are {} apart", linkage.name,
-                            format_length(built->apart_m)));
+                            format_length(built->apart_m, out.document)));
     const Mobility can = mobility(model, built->rest, locked_columns(out.document, built->channels));
     if (can.ways == 0)
         out.add(Stage::Rig, "linkage.stuck", linkage.home(),

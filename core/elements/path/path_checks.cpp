@@ -11,8 +11,8 @@ void check(const Path& path, ElementCheck& out) {
     if (!measured) return out.add(Stage::Rig, measured.error().code, {}, measured.error().message);
     if ((*measured)->missing_m > 0)
         out.add(Stage::Rig, "path.no_ground", path.drape->ground,
-                fmt::format("{} of path '{}' have no ground below", format_length((*measured)->missing_m),
-                            path.name));
+                fmt::format("{} of path '{}' have no ground below",
+                            format_length((*measured)->missing_m, out.document), path.name));
 }
 
 /// Riders tell.

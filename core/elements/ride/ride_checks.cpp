@@ -34,8 +34,10 @@ public:
         if (std::abs(off_) <= coupler_tolerance_m) return;
         out.add("ride.coupler", part_.id,
                 fmt::format("the coupler of '{}' to '{}' is {} too {} {} (allowed {}): the bend is too tight",
-                            part_.name, ahead_.name, length_over(std::abs(off_), coupler_tolerance_m),
-                            off_ > 0 ? "short" : "long", out.at(at_), format_length(coupler_tolerance_m)),
+                            part_.name, ahead_.name,
+                            length_over(std::abs(off_), coupler_tolerance_m, out.document),
+                            off_ > 0 ? "short" : "long", out.at(at_),
+                            format_length(coupler_tolerance_m, out.document)),
                 at_);
     }
 
@@ -94,8 +96,8 @@ public:
     void tell(ClipCheck& out) const override {
         if (off_ <= end_tolerance_m) return;
         out.add("ride.past_end", part_.id,
-                fmt::format("'{}' is {} beyond the end of its path {}", part_.name, format_length(off_),
-                            out.at(frame_)),
+                fmt::format("'{}' is {} beyond the end of its path {}", part_.name,
+                            format_length(off_, out.document), out.at(frame_)),
                 frame_);
     }
 
@@ -125,7 +127,7 @@ void check(const Ride& ride, const Part& part, ElementCheck& out) {
         if (i > 0 && std::acos(std::clamp(up.dot(last), -1.0, 1.0)) > bend + flip_rad)
             return out.add(Stage::Rig, "ride.flips", part.id,
                            fmt::format("'{}' turns over {} along '{}', where the path goes straight up",
-                                       part.name, format_length(along), path->name),
+                                       part.name, format_length(along, out.document), path->name),
                            {{"op", "ride.set"}, {"parts", {part.id.value}}, {"upright", "path"}},
                            "Keep it upright by its path");
         last = up;

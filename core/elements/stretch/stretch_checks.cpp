@@ -32,7 +32,8 @@ public:
         if (!shortest_ || *shortest_ >= solid_m_) return;
         out.add("stretch.solid", stretch_.part,
                 fmt::format("'{}' is pressed to {} {}: its coils meet at {}", stretch_.name,
-                            format_length(*shortest_), out.at(frame_), format_length(solid_m_)),
+                            format_length(*shortest_, out.document), out.at(frame_),
+                            format_length(solid_m_, out.document)),
                 frame_);
     }
 

@@ -39,9 +39,9 @@ void check_twins(const Vehicle& vehicle, ElementCheck& out) {
         out.add(Stage::Rig, "vehicle.twins", smaller.wheel,
                 fmt::format("'{}' of '{}' has a radius {} smaller than its twin '{}' (allowed {})",
                             name_of(out.document, smaller.wheel), vehicle.name,
-                            length_over(off, twin_tolerance_share * larger.radius_m),
+                            length_over(off, twin_tolerance_share * larger.radius_m, out.document),
                             name_of(out.document, larger.wheel),
-                            format_length(twin_tolerance_share * larger.radius_m)));
+                            format_length(twin_tolerance_share * larger.radius_m, out.document)));
     }
 }
 
@@ -63,8 +63,8 @@ public:
         if (apart_ <= hitch_tolerance_m) return;
         out.add("vehicle.hitch", vehicle_.place,
                 fmt::format("the drawbar of '{}' is {} off its hitch {} (allowed {})", vehicle_.name,
-                            length_over(apart_, hitch_tolerance_m), out.at(at_),
-                            format_length(hitch_tolerance_m)),
+                            length_over(apart_, hitch_tolerance_m, out.document), out.at(at_),
+                            format_length(hitch_tolerance_m, out.document)),
                 at_);
     }
 

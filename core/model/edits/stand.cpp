@@ -216,12 +216,12 @@ std::string_view direction_word(int direction) {
     return direction_words[static_cast<std::size_t>(direction)];
 }
 
-std::optional<UnitGuess> guess_unit(double longest) {
+std::optional<UnitGuess> guess_unit(double longest, LengthUnit unit) {
     // Common practice, no source: vehicles, machines and props measure from a centimetre to a hundred metres.
     if (longest <= 0 || (longest >= 0.01 && longest <= 100)) return std::nullopt;
     const auto guess = [&](double factor, std::string_view was, std::string_view read_as) {
-        return UnitGuess{
-            factor, fmt::format("longest side {}: {} read as {}?", format_length(longest), was, read_as)};
+        return UnitGuess{factor, fmt::format("longest side {}: {} read as {}?", format_length(longest, unit),
+                                             was, read_as)};
     };
     if (longest > 1000) return guess(1e-3, "millimetres", "metres");
     if (longest > 100) return guess(1e-2, "centimetres", "metres");

@@ -39,6 +39,6 @@ struct UnitGuess {
     double factor;
     std::string reason;
 };
-std::optional<UnitGuess> guess_unit(double longest_m);
+std::optional<UnitGuess> guess_unit(double longest_m, LengthUnit unit);
 
 }  // namespace pivrak

@@ -34,21 +34,21 @@ Result<void> check_runs(const Document& before, const Document& after, const Gea
     return {};
 }
 
-std::string pair_words(const GearPair& pair, const GearPairMeasure& m) {
+std::string pair_words(const GearPair& pair, const GearPairMeasure& m, const Document& document) {
     std::string words;
     if (pair.kind == PairKind::Screw)
-        words = fmt::format("lead {}", format_length(pair.lead_m));
+        words = fmt::format("lead {}", format_length(pair.lead_m, document));
     else if (pair.kind == PairKind::Rack)
         words = fmt::format("pitch radius {}",
-                            format_length(std::max(pair.driver_radius_m, pair.driven_radius_m)));
+                            format_length(std::max(pair.driver_radius_m, pair.driven_radius_m), document));
     else if (pair.driver_radius_m > 0)
-        words = fmt::format("radii {} : {}; turns {}", format_length(pair.driver_radius_m),
-                            format_length(pair.driven_radius_m), ratio_words(m.ratio));
+        words = fmt::format("radii {} : {}; turns {}", format_length(pair.driver_radius_m, document),
+                            format_length(pair.driven_radius_m, document), ratio_words(m.ratio));
     else
         words = fmt::format("{} : {} teeth; turns {}", pair.driver_teeth, pair.driven_teeth,
                             ratio_words(m.ratio));
     if (m.module_m > 0)
-        words += fmt::format(", centres {}, tooth phase {}{}", format_length(m.centre_distance_m),
+        words += fmt::format(", centres {}, tooth phase {}{}", format_length(m.centre_distance_m, document),
                              format_angle(pair.phase, 3), pair.phase_measured ? " found on the shapes" : "");
     return words;
 }
@@ -70,7 +70,7 @@ Result<Outcome> put_gear(const Document& document, const Arguments& a, std::opti
     out.document.couplings.set({id ? *id : out.document.new_id<CouplingId>(), pair});
     PIVRAK_CHECK(check_runs(document, out.document, pair));
     if (const auto compiled = Evaluator::check(out.document); !compiled) return compiled.error();
-    out.messages.push_back(pair_words(pair, m));
+    out.messages.push_back(pair_words(pair, m, document));
     out.readings = {{"kind", word_of(pair_kind_words, pair.kind)},
                     {"ratio", m.ratio},
                     {"centre_distance_m", m.centre_distance_m},
@@ -167,7 +167,8 @@ Result<Outcome> fit_centres(const Document& document, const Arguments& a, const 
         out.document.couplings.set({coupling->id, pair});
     }
     out.messages.push_back(fmt::format("'{}' moved by {}: centres {}", name_of(document, moved),
-                                       format_length(std::abs(step)), format_length(wanted)));
+                                       format_length(std::abs(step), document),
+                                       format_length(wanted, document)));
     out.readings = {{"moved_m", step}, {"centre_distance_m", wanted}};
     return out;
 }

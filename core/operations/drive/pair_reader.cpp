@@ -175,7 +175,7 @@ private:
             fmt::format("the axes of '{}' and '{}' pass {} apart; those of bevels meet: move one of them "
                         "by that, or couple them as a 'worm'",
                         name_of(document_, pair_.driver.part()), name_of(document_, pair_.driven.part()),
-                        format_length(apart)),
+                        format_length(apart, document_)),
             name_of(document_, pair_.driven.part())};
     }
 
@@ -235,7 +235,8 @@ private:
     Result<double> radius(const char* argument, PartId part) const {
         const double typed = a_.number_if(argument).value_or(0);
         if (typed < 0)
-            return Error{"gear.radius", fmt::format("a radius of {} is below zero", format_length(typed)),
+            return Error{"gear.radius",
+                         fmt::format("a radius of {} is below zero", format_length(typed, document_)),
                          argument};
         if (typed > 0) return typed;
         const WheelSize size = measure_wheel(

@@ -115,7 +115,7 @@ Result<void> check_room(const Document& document, const Planetary& set, double a
     if (!shown.shape_part || apart > 2 * shown.tip_radius_m) return {};
     return Error{"planet.room",
                  fmt::format("{} planets of {} across stand only {} apart: they would touch", set.count,
-                             format_length(2 * shown.tip_radius_m), format_length(apart)),
+                             format_length(2 * shown.tip_radius_m, document), format_length(apart, document)),
                  "count"};
 }
 

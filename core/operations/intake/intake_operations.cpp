@@ -76,8 +76,8 @@ Result<Outcome> stand(const Document& document, const Arguments& a, const Operat
     Outcome out{document};
     stand_up(out.document, tops, options);
     const Vec3 size = branch_bounds(out.document, tops).size();
-    out.messages.push_back(fmt::format("{} long, {} wide, {} high", format_length(size.x()),
-                                       format_length(size.y()), format_length(size.z())));
+    out.messages.push_back(fmt::format("{} long, {} wide, {} high", format_length(size.x(), document),
+                                       format_length(size.y(), document), format_length(size.z(), document)));
     if (scale != 1) out.messages.push_back(fmt::format("made {:.6g} times as large", scale));
     out.readings = {{"scale", scale}, {"size_m", {size.x(), size.y(), size.z()}}};
     return out;
@@ -145,10 +145,10 @@ Result<Outcome> swap_shape(const Document& document, const Arguments& a, const O
         out.document.parts.set(part);
         const Bounds after = mesh_bounds(*document.shapes.find(donor.shape)->mesh, offset);
         if (!before.empty())
-            out.messages.push_back(fmt::format("'{}': size changed by {}, middle by {}; the pivot stays",
-                                               part.name,
-                                               format_length((after.size() - before.size()).norm()),
-                                               format_length((after.middle() - before.middle()).norm())));
+            out.messages.push_back(
+                fmt::format("'{}': size changed by {}, middle by {}; the pivot stays", part.name,
+                            format_length((after.size() - before.size()).norm(), document),
+                            format_length((after.middle() - before.middle()).norm(), document)));
         out.created.push_back(id);
     }
     if (out.created.empty())

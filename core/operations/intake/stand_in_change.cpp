@@ -146,7 +146,8 @@ Result<Outcome> change_stand_ins(const Document& document, const Arguments& a, c
         const Vec3 size = now.bounds.size();
         out.messages.push_back(
             fmt::format("{}: {} × {} × {}", shared > 1 ? counted(shared, "part") : "'" + part.name + "'",
-                        format_length(size.x()), format_length(size.y()), format_length(size.z())));
+                        format_length(size.x(), document), format_length(size.y(), document),
+                        format_length(size.z(), document)));
     }
     change_pairs(out, changes);
     PIVRAK_CHECK(change_chains(document, out, changes));

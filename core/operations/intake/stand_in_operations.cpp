@@ -59,9 +59,9 @@ Result<Outcome> add_stand_in(const Document& document, const Arguments& a, const
     out.document.parts.set(part);
     out.created.push_back(part.id);
     const Vec3 size = placed.size();
-    out.messages.push_back(fmt::format("'{}': {} × {} × {}, {} triangles", part.name, format_length(size.x()),
-                                       format_length(size.y()), format_length(size.z()),
-                                       shape.mesh->triangle_count()));
+    out.messages.push_back(fmt::format("'{}': {} × {} × {}, {} triangles", part.name,
+                                       format_length(size.x(), document), format_length(size.y(), document),
+                                       format_length(size.z(), document), shape.mesh->triangle_count()));
     return out;
 }
 

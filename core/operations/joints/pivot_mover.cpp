@@ -29,7 +29,7 @@ void PivotMover::move(PartId id, const Frame& world_from_new, const std::string&
     const double moved = (world_from_new.translation - before.translation).norm(),
                  turned = angle_between(before.rotation, world_from_new.rotation);
     out_.messages.push_back(fmt::format("'{}': {}pivot moved {}, axes turned {}", part.name,
-                                        note.empty() ? "" : note + ", ", format_length(moved),
+                                        note.empty() ? "" : note + ", ", format_length(moved, out_.document),
                                         format_angle(turned)));
     readings["part"] = id.value;
     readings["moved_m"] = moved;

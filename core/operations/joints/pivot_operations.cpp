@@ -45,8 +45,8 @@ Result<Outcome> pivot_fit_cylinder(const Document& document, const Arguments& a,
         mover.move(id,
                    aimed_frame(before, axis, positive_direction(world_from_shape.direction(fit->direction)),
                                world_from_shape.point(fit->point)),
-                   fmt::format("radius {}, residual {}", format_length(fit->radius_m),
-                               format_length(fit->residual_m)),
+                   fmt::format("radius {}, residual {}", format_length(fit->radius_m, document),
+                               format_length(fit->residual_m, document)),
                    {{"radius_m", fit->radius_m}, {"residual_m", fit->residual_m}, {"support", fit->support}});
     }
     return out;
@@ -73,7 +73,7 @@ Result<Outcome> pivot_pin(const Document& document, const Arguments& a, const Op
         const int axis = a.has("axis") ? *axis_from(a.text("axis")) : static_cast<int>(nearest);
         const Vec3 way = own[axis] < 0 ? Vec3(-pin->direction) : pin->direction;
         mover.move(id, aimed_frame(before, axis, way, pin->place),
-                   fmt::format("play {}", format_length(pin->off_m)), {{"off_m", pin->off_m}});
+                   fmt::format("play {}", format_length(pin->off_m, document)), {{"off_m", pin->off_m}});
     }
     return out;
 }
@@ -110,8 +110,8 @@ Result<Outcome> pivot_fit_faces(const Document& document, const Arguments& a, co
     const auto put = [&](PartId id, const FittedLine& line) {
         mover.move(id, aimed_frame(world_from_rest(out.document, id), axis, line.direction, line.point),
                    fmt::format("radius {}, residual {}, {:.0f} % of the picked area agrees",
-                               format_length(line.fit.radius_m), format_length(line.fit.residual_m),
-                               100 * line.fit.agreeing),
+                               format_length(line.fit.radius_m, document),
+                               format_length(line.fit.residual_m, document), 100 * line.fit.agreeing),
                    {{"radius_m", line.fit.radius_m},
                     {"residual_m", line.fit.residual_m},
                     {"agreeing", line.fit.agreeing}});
@@ -139,8 +139,8 @@ Result<Outcome> pivot_fit_circle(const Document& document, const Arguments& a, c
         mover.move(id,
                    aimed_frame(world_from_rest(out.document, id), *axis_from(a.text("axis")),
                                positive_direction(fit->normal), fit->centre),
-                   fmt::format("circle of radius {}, residual {}", format_length(fit->radius_m),
-                               format_length(fit->residual_m)),
+                   fmt::format("circle of radius {}, residual {}", format_length(fit->radius_m, document),
+                               format_length(fit->residual_m, document)),
                    {{"radius_m", fit->radius_m}, {"residual_m", fit->residual_m}});
     return out;
 }
@@ -169,7 +169,7 @@ Result<Outcome> pivot_line(const Document& document, const Arguments& a, const O
         mover.move(id,
                    aimed_frame(world_from_rest(out.document, id), *axis_from(a.text("axis")),
                                (to - from) / length, place),
-                   fmt::format("hinge line of {}", format_length(length)), {{"length_m", length}});
+                   fmt::format("hinge line of {}", format_length(length, document)), {{"length_m", length}});
     return out;
 }
 

@@ -59,7 +59,7 @@ Result<Outcome> snap_parts(const Document& document, const Arguments& a, const O
     Outcome out{document};
     move_branches(out.document, parts, Frame{turn, from + by - turn * from});
     out.messages.push_back(fmt::format("{} moved by {} and turned by {}", counted(parts.size(), "part"),
-                                       format_length(by.norm()), format_angle(angle)));
+                                       format_length(by.norm(), document), format_angle(angle)));
     return out;
 }
 
@@ -77,7 +77,7 @@ Result<Outcome> place_parts(const Document& document, const Arguments& a, const 
     Outcome out{document};
     move_branches(out.document, parts, Frame{turn, about + by - turn * about});
     out.messages.push_back(fmt::format("{} moved by {} and turned by {}", counted(parts.size(), "part"),
-                                       format_length(by.norm()), format_angle(a.number("turn"))));
+                                       format_length(by.norm(), document), format_angle(a.number("turn"))));
     return out;
 }
 

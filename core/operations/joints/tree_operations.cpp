@@ -68,7 +68,7 @@ Result<Outcome> align_parts(const Document& document, const Arguments& a, const 
         return Error{"align.itself", "a part cannot be aligned to itself; pick the one to align to last",
                      "to"};
     out.messages.push_back(fmt::format("{} moved by up to {} and turned by up to {}",
-                                       counted(out.created.size(), "part"), format_length(farthest),
+                                       counted(out.created.size(), "part"), format_length(farthest, document),
                                        format_angle(widest)));
     out.readings = {{"moved_m", farthest}, {"turned_rad", widest}};
     return out;

@@ -48,7 +48,7 @@ Result<Outcome> key_place(const Document& document, const Arguments& a, const Op
         (pose.world_from_part[*evaluator.part_slot(part)].point(wanted.place) - wanted.to).norm();
     if (clip == *source) return nothing_to_do(document, "it stands there already, or as near as it can");
     std::string words = fmt::format("{} at frame {:g} moved", counted(keyed.size(), "key"), frame);
-    if (off > 1e-6) words += fmt::format(", {} short of that place", format_length(off));
+    if (off > 1e-6) words += fmt::format(", {} short of that place", format_length(off, document));
     return with_clip(document, std::move(clip), std::move(words));
 }
 

@@ -98,10 +98,10 @@ Result<Outcome> ram_make(const Document& document, const Arguments& a, const Ope
     }
     if (const auto compiled = Evaluator::check(out.document); !compiled) return compiled.error();
     out.messages.push_back(
-        fmt::format("a ram {} long from '{}' to '{}'{}", format_length(shape.length_m), name_of(document, on),
-                    name_of(document, to),
-                    measured ? fmt::format(": goes in {}, out {}", format_length(shape.goes_in_m),
-                                           format_length(shape.goes_out_m))
+        fmt::format("a ram {} long from '{}' to '{}'{}", format_length(shape.length_m, document),
+                    name_of(document, on), name_of(document, to),
+                    measured ? fmt::format(": goes in {}, out {}", format_length(shape.goes_in_m, document),
+                                           format_length(shape.goes_out_m, document))
                              : "; its stroke does not show in its shapes: set limits of the rod"));
     PIVRAK_TRY(words, mobility_words(out.document, linkage));
     out.messages.push_back(fmt::format("'{}' {}", linkage.name, words));

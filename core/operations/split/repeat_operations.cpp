@@ -127,7 +127,7 @@ public:
         if (!(options.tolerance_m > 0) || options.tolerance_m > 0.1)
             return Error{"repeats.tolerance",
                          fmt::format("a tolerance of {} is out of range: above 0, at most 100 mm",
-                                     format_length(options.tolerance_m)),
+                                     format_length(options.tolerance_m, out_.document)),
                          "tolerance"};
         out_.readings["groups"] = nlohmann::json::array();
         const SharedTable<Material>& materials = out_.document.materials;
@@ -145,7 +145,7 @@ public:
         if (repeated == 0)
             return nothing_to_do(out_.document,
                                  fmt::format("no two of {} shapes are equal within {}", parts_.size(),
-                                             format_length(options.tolerance_m)));
+                                             format_length(options.tolerance_m, out_.document)));
         drop_unused_shapes(out_.document);
         return std::move(out_);
     }
@@ -167,7 +167,7 @@ private:
                                        : series.kind == Series::Kind::Round ? ", round an axis"
                                                                             : "";
         out_.messages.push_back(fmt::format("{}: {} equal{}{}, largest difference {}", base, plain.size(),
-                                            mirror_words, stand, format_length(deviation)));
+                                            mirror_words, stand, format_length(deviation, out_.document)));
         nlohmann::json members = nlohmann::json::array();
         for (const RepeatMember& m : group.members) {
             members.push_back(parts_[m.mesh].value);

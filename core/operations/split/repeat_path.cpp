@@ -80,7 +80,7 @@ Result<Outcome> repeat_path(const Document& document, const Arguments& a, const 
                           first);
     PIVRAK_TRY(out, repeated_by(document, a, motions));
     out.messages.push_back(
-        fmt::format("{} apart along '{}'", format_length(std::abs(spacing.step_m)), path->name));
+        fmt::format("{} apart along '{}'", format_length(std::abs(spacing.step_m), document), path->name));
     return out;
 }
 

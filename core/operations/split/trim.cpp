@@ -87,13 +87,14 @@ Result<Outcome> trim_small_parts(const Document& document, const Arguments& a,
         return Error{"trim.share", fmt::format("a share of {} is out of range: above 0, below 1", share),
                      "share"};
     if (gap < 0)
-        return Error{"trim.gap", fmt::format("a gap of {} is below zero", format_length(gap)), "gap"};
+        return Error{"trim.gap", fmt::format("a gap of {} is below zero", format_length(gap, document)),
+                     "gap"};
     const auto into = Trimmer(document, parts_or_all(document, a), share, gap).run(context.progress);
     if (!into) return Error{"trim.cancelled", "cancelled; the project is as it was", ""};
     if (into->empty())
         return nothing_to_do(
             document, fmt::format("no part below {:.0f} % of a neighbour touches it within {}", 100 * share,
-                                  format_length(gap)));
+                                  format_length(gap, document)));
     Outcome out{document};
     std::map<PartId, std::vector<PartId>> joined;
     for (const auto& [small, large] : *into) joined[large].push_back(small);

@@ -53,7 +53,7 @@ Result<PartId> held_at(const Document& document, const Part& spring, const Vec3&
     if (best) return best;
     return Error{"stretch.no_seat",
                  fmt::format("nothing stands within {} of an end of '{}': say what holds it",
-                             format_length(reach_m), spring.name),
+                             format_length(reach_m, document), spring.name),
                  spring.name};
 }
 
@@ -83,7 +83,7 @@ Result<void> check_seats(const Document& document, const Stretch& stretch) {
 std::string made_words(const Document& document, const Stretch& stretch, const Ends& ends) {
     const double length = (ends.to - ends.from).norm();
     const std::string between = fmt::format("from '{}' to '{}', {} long", name_of(document, stretch.from),
-                                            name_of(document, stretch.to), format_length(length));
+                                            name_of(document, stretch.to), format_length(length, document));
     if (!ends.coil) return fmt::format("'{}' drawn out evenly {}", name_of(document, stretch.part), between);
     return fmt::format("'{}': {:.1f} coils of {} wire, {}", name_of(document, stretch.part), ends.coil->turns,
                        format_length(ends.coil->wire_m), between);

@@ -182,7 +182,7 @@ Result<Outcome> path_import(const Document& document, const Arguments& a, const 
         path.name = free_path_name(out.document, path.name);
         out.document.paths.set(path);
         PIVRAK_TRY(curve, PathCurve::make(path));
-        out.messages.push_back(fmt::format("'{}': {}, {}", path.name, format_length(curve.length()),
+        out.messages.push_back(fmt::format("'{}': {}, {}", path.name, format_length(curve.length(), document),
                                            counted(path.points.size(), "point")));
         out.readings["paths"].push_back(path.id.value);
     }

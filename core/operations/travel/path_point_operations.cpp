@@ -106,8 +106,8 @@ Result<Outcome> path_roll(const Document& document, const Arguments& a, const Op
     PIVRAK_TRY(at, typed_along(a.text("at"), curve.length(), document.settings.length_unit));
     if (at < 0 || at > curve.length())
         return Error{"path.along",
-                     fmt::format("'{}' is {} long; {} is not on it", path.name, format_length(curve.length()),
-                                 format_length(at)),
+                     fmt::format("'{}' is {} long; {} is not on it", path.name,
+                                 format_length(curve.length(), document), format_length(at, document)),
                      "at"};
     std::erase_if(path.rolls, [&](const PathRoll& r) { return std::abs(r.at_m - at) < 1e-6; });
     if (a.has("roll")) path.rolls.push_back({at, a.number("roll")});

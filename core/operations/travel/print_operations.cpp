@@ -111,7 +111,7 @@ Result<Outcome> print_add(const Document& document, const Arguments& a, const Op
         out.document.prints.set(print);
         out.messages.push_back(
             fmt::format("'{}' prints a track {} wide", wheel.name,
-                        format_length(print.width_m > 0 ? print.width_m : 2 * size.half_width_m)));
+                        format_length(print.width_m > 0 ? print.width_m : 2 * size.half_width_m, document)));
     }
     return out;
 }

@@ -10,9 +10,9 @@
 namespace pivrak {
 namespace {
 
-std::string radius_words(double radius) {
+std::string radius_words(double radius, const Document& document) {
     return radius == 0             ? "with a corner"
-           : std::isfinite(radius) ? "least bend radius " + format_length(radius)
+           : std::isfinite(radius) ? "least bend radius " + format_length(radius, document)
                                    : "straight";
 }
 
@@ -25,12 +25,13 @@ Result<Outcome> put_path(const Document& document, const Path& path, std::option
     PIVRAK_TRY(measured, facts.path(out.document, path));
     const PathCurve& curve = measured->curve;
     std::string message =
-        fmt::format("'{}': {}, {}, {}", path.name, format_length(curve.length()),
-                    counted(path.points.size(), "point"), radius_words(curve.least_radius()));
-    if (deviation) message += fmt::format(", {} off what it was", format_length(*deviation));
+        fmt::format("'{}': {}, {}, {}", path.name, format_length(curve.length(), document),
+                    counted(path.points.size(), "point"), radius_words(curve.least_radius(), document));
+    if (deviation) message += fmt::format(", {} off what it was", format_length(*deviation, document));
     if (path.drape)
         message += fmt::format("; at most {} below and {} above the ground",
-                               format_length(measured->burial_m), format_length(measured->float_m));
+                               format_length(measured->burial_m, document),
+                               format_length(measured->float_m, document));
     out.messages.push_back(message);
     out.readings = {
         {"path", path.id.value},

@@ -266,14 +266,14 @@ Result<Outcome> ride_string(const Document& document, const Arguments& a, const 
     const Limits extent = extent_along(document, given.front(), first.axis);
     const double left = first.front_m + first.rear_m - (extent.max - extent.min);
     if (plan.coupling == "shared" && left < 0)
-        out.messages.push_back(
-            fmt::format("neighbours overlap by {}: their points lie inside them", format_length(-left)));
+        out.messages.push_back(fmt::format("neighbours overlap by {}: their points lie inside them",
+                                           format_length(-left, document)));
     out.messages.push_back(fmt::format(
         "{}{} on '{}', {}", counted(all.size(), "carriage"), has_bogies ? " on bogies" : "", path->name,
-        plan.coupling == "shared"
-            ? fmt::format("neighbours on shared points, {} between them", format_length(std::max(left, 0.0)))
-            : fmt::format("gap {}{}", format_length(plan.gap_m),
-                          plan.coupling == "path" ? " along the path" : "")));
+        plan.coupling == "shared" ? fmt::format("neighbours on shared points, {} between them",
+                                                format_length(std::max(left, 0.0), document))
+                                  : fmt::format("gap {}{}", format_length(plan.gap_m, document),
+                                                plan.coupling == "path" ? " along the path" : "")));
     return out;
 }
 

@@ -117,7 +117,7 @@ private:
             return Error{
                 "vehicle.hitch",
                 fmt::format("the hitch lies {} before the axle that it pulls; it must be ahead of it",
-                            format_length(tow.drawbar_m)),
+                            format_length(tow.drawbar_m, document_)),
                 "hitch_at"};
         if (has_turntable()) {
             tow.wheelbase_m = front_x - turning_.x();

@@ -75,15 +75,16 @@ Result<VehiclePlan> plan_from(const Document& document, const Arguments& a, cons
     return plan;
 }
 
-std::string layout_words(const VehicleLayout& layout) {
+std::string layout_words(const VehicleLayout& layout, const Document& document) {
     std::string words = fmt::format("{} on {}", counted(layout.wheels.size(), "wheel"),
                                     counted(layout.axles_x_m.size(), "axle"));
     if (layout.axles_x_m.size() > 1)
-        words += fmt::format(", wheelbase {}", format_length(layout.wheelbase_m()));
+        words += fmt::format(", wheelbase {}", format_length(layout.wheelbase_m(), document));
     if (!layout.runners.empty())
         words += fmt::format(", {} of its tracks",
                              counted(layout.runners.size(), "sprocket or idler", "sprockets and idlers"));
-    if (layout.track_m() > 0) words += fmt::format(", track width {}", format_length(layout.track_m()));
+    if (layout.track_m() > 0)
+        words += fmt::format(", track width {}", format_length(layout.track_m(), document));
     return words;
 }
 
@@ -116,7 +117,7 @@ Result<Outcome> vehicle_make(const Document& document, const Arguments& a, const
     Outcome out{document};
     PIVRAK_TRY(built, build_vehicle(out.document, layout, plan));
     out.created = built.created;
-    out.messages.push_back(fmt::format("'{}': {}", plan.name, layout_words(layout)));
+    out.messages.push_back(fmt::format("'{}': {}", plan.name, layout_words(layout, document)));
     out.readings = {{"wheels", layout.wheels.size()},
                     {"axles", layout.axles_x_m.size()},
                     {"wheelbase_m", layout.wheelbase_m()},

@@ -48,7 +48,8 @@ Result<Outcome> coupling_roll(const Document& document, const Arguments& a, cons
             return Error{"roll.across", across_words(document, id, *across), wheel.name};
         out.document.couplings.set({out.document.new_id<CouplingId>(), roll});
         out.messages.push_back(fmt::format("'{}' rolls on a radius of {}{}", wheel.name,
-                                           format_length(radius), roll.radius_m > 0 ? "" : ", measured"));
+                                           format_length(radius, document),
+                                           roll.radius_m > 0 ? "" : ", measured"));
         out.readings["radius_m"].push_back(radius);
     }
     return out;
@@ -137,7 +138,8 @@ Result<Outcome> coupling_steer(const Document& document, const Arguments& a, con
             {out.document.new_id<CouplingId>(),
              Steer{{driver.id, ChannelKind::Turn}, driven, reference, at.x(), at.y()}});
         out.messages.push_back(fmt::format("'{}' steers {} ahead of the turning axle, {} left of its middle",
-                                           part.name, format_length(at.x()), format_length(at.y())));
+                                           part.name, format_length(at.x(), document),
+                                           format_length(at.y(), document)));
     }
     return out;
 }
@@ -222,8 +224,8 @@ Result<Outcome> coupling_lean(const Document& document, const Arguments& a, cons
             out.document.couplings.set({out.document.new_id<CouplingId>(), Roll{{id, ChannelKind::Turn}}});
         out.messages.push_back(fmt::format("'{}' leans by turning '{}' about x; radius {}, tread {} wide",
                                            wheel.name, out.document.parts.find(frame)->name,
-                                           format_length(size.radius_m),
-                                           format_length(2 * size.half_width_m)));
+                                           format_length(size.radius_m, document),
+                                           format_length(2 * size.half_width_m, document)));
     }
     return out;
 }

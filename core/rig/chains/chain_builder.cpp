@@ -52,7 +52,7 @@ Result<double> pitch_of(const Document& document, const std::vector<StoodWheel>&
         return Error{
             "chain.pitch",
             fmt::format("'{}' has teeth for a pitch of about {}, which is no standard chain; give 'pitch'",
-                        name_of(document, sprocket->part), format_length(about)),
+                        name_of(document, sprocket->part), format_length(about, document)),
             "pitch"};
     return best;
 }
@@ -112,7 +112,8 @@ Result<void> check_chain(const Document& document, const Chain& chain) {
                 return Error{
                     "chain.overlap",
                     fmt::format("'{}' and '{}' lie over each other: {} apart, their pitch circles need {}",
-                                name(i), name(k), format_length(apart), format_length(both)),
+                                name(i), name(k), format_length(apart, document),
+                                format_length(both, document)),
                     name(k)};
         }
     if (const ChainFit fit = chain_fit(loop, 0); !fit.possible || fit.passed > 0)
@@ -212,11 +213,11 @@ Result<BuiltChain> build_chain(const Document& document, const ChainPlan& plan) 
     chain.link_count = plan.link_count > 0 ? plan.link_count : whole;
     if (chain.link_count < needed - 0.5 * static_cast<double>(loop.circles.size()) - 2 ||
         chain.link_count > 100000)
-        return Error{
-            "chain.links",
-            fmt::format("{} links are too few: the loop is {} long and needs {:.2f} links of {}",
-                        chain.link_count, format_length(needed * pitch), needed, format_length(pitch)),
-            "links"};
+        return Error{"chain.links",
+                     fmt::format("{} links are too few: the loop is {} long and needs {:.2f} links of {}",
+                                 chain.link_count, format_length(needed * pitch, document), needed,
+                                 format_length(pitch, document)),
+                     "links"};
     seat_chain(tried, chain);
     return BuiltChain{chain, datum.parent_from_rest};
 }

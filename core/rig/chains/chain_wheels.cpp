@@ -69,9 +69,10 @@ Result<void> check_axes(const Document& document, const std::vector<StoodWheel>&
                                            format_angle(angle, 1), name_of(document, first.part)));
         const double off = (wheel.middle - first.middle).dot(first.axis);
         if (std::abs(off) > std::max(0.5 * pitch, 0.005))
-            return wheel_error("chain.plane", name_of(document, wheel.part),
-                               fmt::format("stands {} beside the plane of '{}'", format_length(std::abs(off)),
-                                           name_of(document, first.part)));
+            return wheel_error(
+                "chain.plane", name_of(document, wheel.part),
+                fmt::format("stands {} beside the plane of '{}'", format_length(std::abs(off), document),
+                            name_of(document, first.part)));
     }
     return {};
 }

@@ -52,7 +52,7 @@ Result<void> check_plane(const Document& document, const RunPlan& plan, const st
         if (off > std::max({0.5 * plan.pitch_m, 0.005, wheel.half_width}))
             return Error{"run.plane",
                          fmt::format("'{}' stands {} beside the run's plane", name_of(document, wheel.part),
-                                     format_length(off)),
+                                     format_length(off, document)),
                          name_of(document, wheel.part)};
     }
     std::vector<ChainTie> ties{plan.to};
@@ -62,7 +62,7 @@ Result<void> check_plane(const Document& document, const RunPlan& plan, const st
         if (off > std::max(0.02, 2 * plan.pitch_m))
             return Error{"run.plane",
                          fmt::format("'{}' is tied {} beside the plane of the wheels",
-                                     name_of(document, tie.part), format_length(off)),
+                                     name_of(document, tie.part), format_length(off, document)),
                          name_of(document, tie.part)};
     }
     return {};
@@ -150,7 +150,7 @@ Result<void> check_run(const Document& document, const Chain& chain) {
         return {};
     return Error{"chain.links",
                  fmt::format("{} links of {} do not do: the run is {} long", chain.link_count,
-                             format_length(chain.pitch_m), format_length(fit.line_m)),
+                             format_length(chain.pitch_m), format_length(fit.line_m, document)),
                  "links"};
 }
 
@@ -232,13 +232,14 @@ Result<BuiltChain> build_fold(const Document& document, const FoldPlan& plan) {
     if (!(radius > 0.5 * plan.pitch_m))
         return Error{"fold.way",
                      fmt::format("its ends are {} apart across the way it folds along, less than a link",
-                                 format_length(across.norm())),
+                                 format_length(across.norm(), document)),
                      "way"};
     if (radius < plan.least_bend_m)
         return Error{
             "fold.bend",
             fmt::format("its ends are {} apart, so it bends about {}; its links bend about {} or more",
-                        format_length(2 * radius), format_length(radius), format_length(plan.least_bend_m)),
+                        format_length(2 * radius, document), format_length(radius, document),
+                        format_length(plan.least_bend_m, document)),
             "bend"};
     PIVRAK_CHECK(check_link_count(std::abs(plan.reach_m) + between.norm() + pi * radius, plan.pitch_m));
     Chain chain;
@@ -258,7 +259,7 @@ Result<BuiltChain> build_fold(const Document& document, const FoldPlan& plan) {
             "chain.links",
             fmt::format("{} links of {} do not reach from '{}' to '{}': {} are missing", chain.link_count,
                         format_length(plan.pitch_m), name_of(document, plan.from.part),
-                        name_of(document, plan.to.part), format_length(fit.missing_m())),
+                        name_of(document, plan.to.part), format_length(fit.missing_m(), document)),
             "links"};
     return BuiltChain{chain, plane};
 }

@@ -100,7 +100,7 @@ std::string input_words(const Document& document, const FormulaInput& input) {
         case InputKind::Constant:
             switch (input.counts) {
                 case ConstantKind::Length:
-                    return format_length(input.value);
+                    return format_length(input.value, document);
                 case ConstantKind::Angle:
                     return format_angle(input.value);
                 case ConstantKind::Time:

@@ -188,7 +188,8 @@ private:
                 }
         }
         if (of_pairs < 2 || best < far_larger * radius) return {};
-        const std::string wheels_of = fmt::format("{} wheels of ⌀ {}", of_pairs, format_length(2 * best));
+        const std::string wheels_of =
+            fmt::format("{} wheels of ⌀ {}", of_pairs, format_length(2 * best, document_));
         if (about == 0)
             return Error{
                 "vehicle.sideways",

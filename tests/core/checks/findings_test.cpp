@@ -38,6 +38,11 @@ TEST(Findings, SizeAndGround) {
     EXPECT_EQ(message(d, "size.huge"),
               "longest side 390.000 m: centimetres read as metres? (expected at most 100.000 m)");
     EXPECT_EQ(message(d, "ground.off"), "lowest point 130.0 mm above the floor (allowed 1.000 mm)");
+    d.settings.length_unit = LengthUnit::Millimetre;
+    EXPECT_EQ(message(d, "size.huge"),
+              "longest side 390000.0 mm: centimetres read as metres? (expected at most 100000.0 mm)");
+    d.settings.length_unit = LengthUnit::Centimetre;
+    EXPECT_EQ(message(d, "ground.off"), "lowest point 13.00 cm above the floor (allowed 0.1000 cm)");
     Document tiny = empty_document();
     test::add_shaped(tiny, "box", test::box({0, 0, -0.002}, {0.004, 0.001, 0}));
     EXPECT_FALSE(message(tiny, "size.tiny").empty());

@@ -76,6 +76,21 @@ TEST(FormatLength, PutsTheUnitBesideTheNumber) {
     EXPECT_EQ(format_angle(pi / 4), "45.00°");
 }
 
+TEST(FormatLength, IsTheProjectsUnit) {
+    constexpr LengthUnit mm = LengthUnit::Millimetre, cm = LengthUnit::Centimetre, m = LengthUnit::Metre;
+    struct Told {
+        double metres;
+        LengthUnit unit;
+        const char* words;
+    };
+    for (const Told& t :
+         {Told{6.4, m, "6.400 m"}, Told{6.4, cm, "640.00 cm"}, Told{6.4, mm, "6400.0 mm"},
+          Told{-0.13, m, "-130.0 mm"}, Told{-0.13, cm, "-13.00 cm"}, Told{-0.13, mm, "-130.0 mm"},
+          Told{0.001, m, "1.000 mm"}, Told{0.001, cm, "0.1000 cm"}, Told{0.001, mm, "1.000 mm"},
+          Told{0, cm, "0.0000 cm"}, Told{1e-7, cm, "below 0.0001 cm"}, Told{1e-7, mm, "below 0.001 mm"}})
+        EXPECT_EQ(format_length(t.metres, t.unit), t.words);
+}
+
 TEST(LengthUnit, FromItsSymbolAndBack) {
     for (const LengthUnit unit : {LengthUnit::Millimetre, LengthUnit::Centimetre, LengthUnit::Metre})
         EXPECT_EQ(*length_unit_from(symbol(unit)), unit);

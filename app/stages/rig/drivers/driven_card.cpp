@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "app/session/shown_value.h"
 #include "app/stages/kit/fact_list.h"
 #include "app/stages/kit/part_field.h"
 #include "core/elements/follow/follow_words.h"
@@ -99,7 +100,7 @@ QString DrivenCard::wordsOf(const std::vector<CouplingId>& row) const {
     const Document& document = session_.shownDocument();
     const Coupling& coupling = *document.couplings.find(row.front());
     const ChannelRef driven = coupling.driven();
-    const QString now = QString::fromStdString(format_channel(driven.kind, session_.valueOf(driven)));
+    const QString now = toldValue(session_.document(), driven.kind, session_.valueOf(driven));
     QString name = QString::fromStdString(channel_name(document, driven));
     if (row.size() > 1) name = tr("%1 and %n more", nullptr, static_cast<int>(row.size()) - 1).arg(name);
     const QString off = coupling.is_off() ? tr(" (off)") : QString();
@@ -109,7 +110,7 @@ QString DrivenCard::wordsOf(const std::vector<CouplingId>& row) const {
     if (const Sway* sway = coupling.as<Sway>())
         return (row.size() > 1 ? tr("%1 sway%2\n%3, %4 a second, now %5")
                                : tr("%1 sways%2\n%3, %4 a second, now %5"))
-            .arg(name, off, QString::fromStdString(format_channel(driven.kind, sway->strength)))
+            .arg(name, off, toldValue(session_.document(), driven.kind, sway->strength))
             .arg(sway->pace_hz, 0, 'g', 4)
             .arg(now);
     const Follow& follow = *coupling.as<Follow>();

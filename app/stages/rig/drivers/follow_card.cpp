@@ -1,5 +1,6 @@
 #include "app/stages/rig/drivers/follow_card.h"
 
+#include "app/session/shown_value.h"
 #include "app/stages/rig/drivers/channel_choices.h"
 #include "core/operations/drivers/driven_channel.h"
 
@@ -162,8 +163,8 @@ void FollowCard::showEnds() {
     for (const auto& [words, end] :
          {std::pair(tr("from %1 at %2"), present(from_end_)), {tr("to %1 at %2"), present(to_end_)}})
         if (end)
-            lines << words.arg(QString::fromStdString(format_channel(end->follows.kind, end->driven)),
-                               QString::fromStdString(format_channel(end->leads.kind, end->driver)));
+            lines << words.arg(toldValue(session_.document(), end->follows.kind, end->driven),
+                               toldValue(session_.document(), end->leads.kind, end->driver));
     ends_->setText(lines.join("\n"));
 }
 

@@ -72,7 +72,7 @@ FormulaCard::FormulaCard(Session& session, Look& look)
     addWidget(plot_);
     addHeading(tr("What its names stand for"));
     table_->setObjectName(QStringLiteral("formulaInputs"));
-    table_->setHorizontalHeaderLabels({tr("Name"), tr("Stands for")});
+    table_->setHorizontalHeaderLabels({tr("name"), tr("stands for")});
     table_->horizontalHeader()->setStretchLastSection(true);
     table_->verticalHeader()->hide();
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);

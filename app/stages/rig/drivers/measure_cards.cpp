@@ -3,6 +3,7 @@
 #include <QSignalBlocker>
 #include <algorithm>
 
+#include "app/session/shown_value.h"
 #include "app/stages/kit/fact_list.h"
 #include "app/stages/kit/place_button.h"
 
@@ -128,7 +129,7 @@ MeasuresCard::MeasuresCard(Session& session, Look& look)
 QString MeasuresCard::wordsOf(const Measure& measure) const {
     const ChannelRef reading{measure.id, measure.gives()};
     return tr("%1\n%2").arg(QString::fromStdString(measure.name),
-                            QString::fromStdString(format_channel(reading.kind, session_.valueOf(reading))));
+                            toldValue(session_.document(), reading.kind, session_.valueOf(reading)));
 }
 
 const Measure* MeasuresCard::current() const {

@@ -2,6 +2,7 @@
 
 #include <QHBoxLayout>
 
+#include "app/session/shown_value.h"
 #include "app/stages/kit/part_field.h"
 #include "core/elements/follow/follow_words.h"
 #include "core/io/project/project_json.h"
@@ -95,8 +96,8 @@ void ResponseCard::showPoint() {
     }
     if (!picked) return;
     const ResponsePoint& point = follow.curve[*picked];
-    driver_->setText(QString::fromStdString(format_channel(follow.driver.kind, point.driver)));
-    answer_->setText(QString::fromStdString(format_channel(follow.driven.kind, point.answer)));
+    driver_->setText(shownValue(session_.document(), follow.driver.kind, point.driver));
+    answer_->setText(shownValue(session_.document(), follow.driven.kind, point.answer));
     slope_->setPlaceholderText(
         tr("by itself: %1").arg(typed_slope(follow, plot_->slopeAt(*picked)), 0, 'g', 5));
     slope_->setText(point.slope ? QString::number(typed_slope(follow, *point.slope), 'g', 6) : QString());

@@ -158,11 +158,12 @@ TEST(Land, ModelsAndStandInsAreSetDownOnAPlace) {
 }
 
 TEST(GuessUnit, SaysWhatWasReadAsWhat) {
-    EXPECT_FALSE(guess_unit(6.4).has_value());
-    EXPECT_EQ(guess_unit(390)->reason, "longest side 390.000 m: centimetres read as metres?");
-    EXPECT_EQ(guess_unit(390)->factor, 0.01);
-    EXPECT_EQ(guess_unit(6400)->factor, 0.001);
-    EXPECT_EQ(guess_unit(0.0064)->factor, 1000);
+    EXPECT_FALSE(guess_unit(6.4, LengthUnit::Metre).has_value());
+    EXPECT_EQ(guess_unit(390, LengthUnit::Metre)->reason,
+              "longest side 390.000 m: centimetres read as metres?");
+    EXPECT_EQ(guess_unit(390, LengthUnit::Metre)->factor, 0.01);
+    EXPECT_EQ(guess_unit(6400, LengthUnit::Metre)->factor, 0.001);
+    EXPECT_EQ(guess_unit(0.0064, LengthUnit::Metre)->factor, 1000);
 }
 
 Document untidy() {
