@@ -123,6 +123,22 @@ TEST(Layout, HoldsFromTheSmallestToALargeScreen) {
     }
 }
 
+/// A long line beside a title is shortened; the tree keeps its room for names.
+TEST(Layout, LongNotesTakeNoRoomFromTheTree) {
+    Hands hands(test::look());
+    hands.window.openFile(QStringLiteral(FINISHED_STATION));
+    hands.window.resize(1280, 800);
+    hands.settle();
+    const PartId shaft = hands.named("Motor shaft");
+    hands.clickRow(shaft);
+    hands.session.setStage(Stage::Keys);
+    hands.settle();
+    const int before = hands.find("partsTree")->width();
+    hands.session.run({{"op", "part.rename"}, {"part", shaft.value}, {"name", std::string(160, 'w')}});
+    hands.settle();
+    EXPECT_EQ(hands.find("partsTree")->width(), before);
+}
+
 TEST(Session, TellsOnceAndOnlyOfChanges) {
     Session session;
     int selected = 0, staged = 0, posed = 0;

@@ -11,7 +11,10 @@ namespace pivrak {
 class LowerArea : public QFrame {
 public:
     LowerArea(const QString& title, QWidget* contents, QWidget* parent = nullptr);
-    void setNote(const QString& note) { note_->setText(note); }
+    void setNote(const QString& note) {
+        note_->setText(note);
+        note_->setToolTip(note);
+    }
     /// At the end of its title.
     void addButton(QWidget* button) { head_->addWidget(button); }
 
