@@ -190,10 +190,7 @@ void CurveSheet::paintGrid(QPainter& painter) const {
     painter.setFont(Look::uiFont(10));
     // Round values, as far apart as there is room for.
     const double per_px = (valueAt(channel, top_y) - valueAt(channel, foot)) / (foot - top_y);
-    const LengthUnit length = session_.document().settings.length_unit;
-    const double unit = is_turn(channel.kind)                             ? rad_per_deg
-                        : dimension_of(channel.kind) == Dimension::Length ? metres_per(length)
-                                                                          : 1;
+    const double unit = unitSize(session_.document(), channel.kind);
     const double step_value = unit * friendly_step(26 * per_px / unit);
     const double lowest = valueAt(channel, foot), highest = valueAt(channel, top_y);
     for (double value = std::ceil(lowest / step_value) * step_value; value <= highest; value += step_value) {

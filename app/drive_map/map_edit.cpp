@@ -55,8 +55,9 @@ ArrowNumber ratioOf(const GearPair& pair, const DriveEdge& edge, LengthUnit unit
     const bool turned_round = edge.from != pair.driver;
     const bool by_radii = pair.driver_radius_m > 0 && pair.driven_radius_m > 0;
     const double radii[] = {pair.driver_radius_m, pair.driven_radius_m};
-    const std::string shown[] = {by_radii ? format_length(radii[0]) : std::to_string(pair.driver_teeth),
-                                 by_radii ? format_length(radii[1]) : std::to_string(pair.driven_teeth)};
+    const std::string shown[] = {
+        by_radii ? format_length(radii[0], unit) : std::to_string(pair.driver_teeth),
+        by_radii ? format_length(radii[1], unit) : std::to_string(pair.driven_teeth)};
     return {
         QString::fromStdString(shown[turned_round] + " : " + shown[!turned_round]),
         by_radii ? QObject::tr("radius : radius") : QObject::tr("teeth : teeth"),
@@ -89,7 +90,7 @@ ArrowNumber lengthOf(const GearPair& pair, LengthUnit unit) {
     const bool screw = pair.kind == PairKind::Screw;
     const char* name = screw ? "lead" : is_turn(pair.driver.kind) ? "driver_radius" : "driven_radius";
     const double now = screw ? pair.lead_m : std::max(pair.driver_radius_m, pair.driven_radius_m);
-    return {QString::fromStdString(format_length(now)),
+    return {QString::fromStdString(format_length(now, unit)),
             screw ? QObject::tr("lead of a turn") : QObject::tr("pitch radius"),
             [=, step = gearStep(pair.driver, pair.driven)](const std::string& typed) mutable -> Result<json> {
                 PIVRAK_TRY(value, parse_quantity(typed, Dimension::Length, unit));

@@ -19,18 +19,25 @@ QString toldValue(const Document& document, ChannelKind kind, double value) {
                                                                           : format_channel(kind, value));
 }
 
+double unitSize(const Document& document, ChannelKind kind) {
+    switch (dimension_of(kind)) {
+        case Dimension::Angle:
+            return rad_per_deg;
+        case Dimension::Length:
+            return metres_per(document.settings.length_unit);
+        default:
+            return 1;
+    }
+}
+
 QString scaleValue(const Document& document, ChannelKind kind, double value, double step) {
-    const Dimension dimension = dimension_of(kind);
-    const LengthUnit unit = document.settings.length_unit;
-    const double size = dimension == Dimension::Angle    ? rad_per_deg
-                        : dimension == Dimension::Length ? metres_per(unit)
-                                                         : 1;
+    const double size = unitSize(document, kind);
     const int decimals = std::clamp(static_cast<int>(std::ceil(-std::log10(step / size) - 1e-9)), 0, 9);
-    switch (dimension) {
+    switch (dimension_of(kind)) {
         case Dimension::Angle:
             return QString::fromStdString(format_angle(value, decimals));
         case Dimension::Length:
-            return QString::fromStdString(format_length(value, unit, decimals));
+            return QString::fromStdString(format_length(value, document.settings.length_unit, decimals));
         default:
             return QString::fromStdString(format_channel(kind, value));
     }

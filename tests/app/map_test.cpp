@@ -141,7 +141,7 @@ TEST_F(MapBank, TeethAreTypedOnTheArrowOfAPair) {
     MapWindow* window = opened();
     MapCanvas& canvas = *window->canvas();
     auto* entry = window->findChild<QLineEdit*>("mapNumber");
-    const auto type = [&](PartId to, const char* text) {
+    const auto click = [&](PartId to) {
         const auto edge =
             std::ranges::find(canvas.map().edges, ChannelRef{to, ChannelKind::Turn}, &DriveEdge::to);
         ASSERT_NE(edge, canvas.map().edges.end());
@@ -149,6 +149,9 @@ TEST_F(MapBank, TeethAreTypedOnTheArrowOfAPair) {
             &canvas, Qt::LeftButton, {},
             canvas.labelOf(static_cast<std::size_t>(edge - canvas.map().edges.begin())).center().toPoint());
         ASSERT_TRUE(entry->isVisible());
+    };
+    const auto type = [&](PartId to, const char* text) {
+        click(to);
         QTest::keyClicks(entry, text);
         QTest::keyClick(entry, Qt::Key_Return);
         hands.settle();
@@ -181,6 +184,11 @@ TEST_F(MapBank, TeethAreTypedOnTheArrowOfAPair) {
         QTest::keyClick(entry, Qt::Key_Escape);
     }
     EXPECT_NEAR(turns(two), -30, 1e-9) << "nothing changed";
+    // In the unit of the project.
+    hands.session.run({{"op", "project.set"}, {"length_unit", "mm"}});
+    type(hands.named("Slat 3"), "100 : 1500");
+    click(hands.named("Slat 3"));
+    EXPECT_EQ(entry->text().toStdString(), "100.0 mm : 1500.0 mm");
 }
 
 TEST_F(MapBank, DraggedFromBoxToBoxACouplingIsOfferedAndTaken) {

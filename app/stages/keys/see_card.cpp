@@ -1,5 +1,6 @@
 #include "app/stages/keys/see_card.h"
 
+#include "app/stages/kit/length_text.h"
 namespace pivrak {
 
 using nlohmann::json;
@@ -46,12 +47,12 @@ SeeCard::SeeCard(Session& session, Look& look)
     gaps_ = new Trial<Result<LeastClearance>>(
         session,
         [this](const Result<LeastClearance>& least) {
-            gap_->setText(!least                    ? QString::fromStdString(least.error().message)
-                          : least->clearance_m <= 0 ? tr("They touch at frame %1.").arg(least->frame)
-                                                    : tr("Nearest at frame %1: %2.")
-                                                          .arg(least->frame)
-                                                          .arg(QString::fromStdString(format_length(
-                                                              least->clearance_m, session_.document()))));
+            gap_->setText(!least ? QString::fromStdString(least.error().message)
+                          : least->clearance_m <= 0
+                              ? tr("They touch at frame %1.").arg(least->frame)
+                              : tr("Nearest at frame %1: %2.")
+                                    .arg(least->frame)
+                                    .arg(length(least->clearance_m, session_.document())));
             to_nearest_->setEnabled(least.ok());
         },
         this);
@@ -157,7 +158,7 @@ void SeeCard::refresh() {
     const std::size_t fastest = course.fastest();
     facts_->setText(
         tr("Goes %1; fastest %2 at frame %3.")
-            .arg(QString::fromStdString(format_length(course.way_m(), session_.document())))
+            .arg(length(course.way_m(), session_.document()))
             .arg(QString::fromStdString(format_channel(ChannelKind::Speed, course.speeds_m_s[fastest])))
             .arg(course.frames[fastest]));
 }

@@ -4,6 +4,7 @@
 
 #include "app/session/words.h"
 #include "app/stages/kit/button_tips.h"
+#include "app/stages/kit/length_text.h"
 #include "core/io/project/project_json.h"
 #include "core/model/limit_ends.h"
 
@@ -88,7 +89,7 @@ void SpinCard::fill() {
         auto* item = new QListWidgetItem(
             QStringLiteral("%1 %2\n     %3   %4")
                 .arg(spin.check.is_true() ? tr("✓") : tr("✗"), QString::fromStdString(part->name),
-                     QString::fromStdString(format_length(spin.check.run_out_m, session_.document())),
+                     length(spin.check.run_out_m, session_.document()),
                      QString::fromStdString(format_angle(spin.check.tilt_rad, 3))),
             list_);
         item->setSelected(session_.isSelected(spin.part));
@@ -96,14 +97,13 @@ void SpinCard::fill() {
     }
     list_->setVisible(list_->count() > 0);
     setRole(state_, off ? "bad" : "soft");
-    state_->setText(
-        list_->count() == 0 ? tr("No round part turns here yet: fit pivots and make hinges.")
-        : off               ? tr("%1 of %2 off: run-out and tilt are over %3 or %4")
-                    .arg(off)
-                    .arg(list_->count())
-                    .arg(QString::fromStdString(format_length(allowed_run_out_m, session_.document())),
-                         QString::fromStdString(format_angle(allowed_tilt_rad)))
-              : tr("All %1 run true").arg(list_->count()));
+    state_->setText(list_->count() == 0 ? tr("No round part turns here yet: fit pivots and make hinges.")
+                    : off               ? tr("%1 of %2 off: run-out and tilt are over %3 or %4")
+                                .arg(off)
+                                .arg(list_->count())
+                                .arg(length(allowed_run_out_m, session_.document()),
+                                     QString::fromStdString(format_angle(allowed_tilt_rad)))
+                          : tr("All %1 run true").arg(list_->count()));
     filling_ = false;
 }
 

@@ -6,6 +6,7 @@
 
 #include "app/gauges/gauge_paint.h"
 #include "app/session/shown_value.h"
+#include "app/stages/kit/length_text.h"
 
 namespace pivrak {
 namespace {
@@ -79,10 +80,8 @@ private:
                                                     static_cast<int>(box.width()))
                  : QString());
         painter.setFont(Look::uiFont(11));
-        painter.drawText(
-            QRectF(box.left(), box.bottom() - 15, box.width(), 14), Qt::AlignCenter,
-            tr("run-out %1")
-                .arg(QString::fromStdString(format_length(check.run_out_m, session_.document()))));
+        painter.drawText(QRectF(box.left(), box.bottom() - 15, box.width(), 14), Qt::AlignCenter,
+                         tr("run-out %1").arg(length(check.run_out_m, session_.document())));
     }
 
     void paintSwing(QPainter& painter, const QRectF& box) const {

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/stages/kit/length_text.h"
 namespace pivrak {
 namespace {
 
@@ -148,9 +149,7 @@ void SwingMapChart::mouseMoveEvent(QMouseEvent* event) {
                  cell.clearance_m <= 0 ? tr("touches %1").arg(to)
                  : std::isinf(cell.clearance_m)
                      ? tr("nothing to meet")
-                     : tr("%1 from %2")
-                           .arg(QString::fromStdString(format_length(cell.clearance_m, session_.document())),
-                                to)),
+                     : tr("%1 from %2").arg(length(cell.clearance_m, session_.document()), to)),
         this);
 }
 

@@ -4,6 +4,7 @@
 
 #include "app/session/element_picks.h"
 #include "app/session/shown_value.h"
+#include "app/stages/kit/length_text.h"
 #include "core/base/words.h"
 
 namespace pivrak {
@@ -209,7 +210,7 @@ void PathCard::movePoint() {
     if (!now) return;
     // Numbers are shown rounded: those that nobody changed stay what they are.
     const QStringList shown = placeWords(now), typed = point_at_->text().split(QLatin1Char(','));
-    if (typed.join(QLatin1Char(',')) == shown.join(QStringLiteral(", "))) return;
+    if (point_at_->text() == shown.join(QStringLiteral(", "))) return;
     json place = json::array();
     for (int k = 0; k < typed.size(); ++k)
         place.push_back(k < 3 && typed[k].trimmed() == shown[k] ? json((*now)[k])
@@ -238,11 +239,10 @@ QString PathCard::facts(const Path& path) const {
     const double radius = measured->curve.least_radius();
     const QString bends = radius == 0 ? tr("has corners")
                           : std::isfinite(radius)
-                              ? tr("least bend radius %1")
-                                    .arg(QString::fromStdString(format_length(radius, session_.document())))
+                              ? tr("least bend radius %1").arg(length(radius, session_.document()))
                               : tr("straight");
     return tr("%1 long · %2 · %3%4")
-        .arg(QString::fromStdString(format_length(measured->curve.length(), session_.document())),
+        .arg(length(measured->curve.length(), session_.document()),
              QString::fromStdString(counted(path.points.size(), "point")), bends,
              path.is_closed() ? tr(" · closed") : QString());
 }
@@ -289,11 +289,10 @@ void PathCard::refresh() {
     carry_->setText(path->carrier ? tr("Detach") : tr("Carry by last picked"));
     carry_->setEnabled(ready && (path->carrier || last));
     const auto measured = path->drape ? session_.measuredPath(*path) : nullptr;
-    drape_facts_->setText(
-        measured ? tr("At most %1 below and %2 above the ground")
-                       .arg(QString::fromStdString(format_length(measured->burial_m, session_.document())),
-                            QString::fromStdString(format_length(measured->float_m, session_.document())))
-                 : QString());
+    drape_facts_->setText(measured ? tr("At most %1 below and %2 above the ground")
+                                         .arg(length(measured->burial_m, session_.document()),
+                                              length(measured->float_m, session_.document()))
+                                   : QString());
     drape_facts_->setVisible(measured != nullptr);
 }
 

@@ -1,5 +1,6 @@
 #include "app/stages/rig/ride_card.h"
 
+#include "app/stages/kit/length_text.h"
 #include "core/base/words.h"
 #include "core/elements/ride/ride_motion.h"
 #include "core/operations/channel_access.h"
@@ -90,12 +91,9 @@ QString RideCard::placeWords(const Part& part) const {
     const QString share = QString::number(100 * along / path->curve.length(), 'f', 1);
     const Part* ahead = session_.shownDocument().parts.find(part.ride->ahead);
     return ahead ? tr("%1 % of %2, behind %3")
-                       .arg(share,
-                            QString::fromStdString(format_length(path->curve.length(), session_.document())),
+                       .arg(share, length(path->curve.length(), session_.document()),
                             QString::fromStdString(ahead->name))
-                 : tr("%1 % of %2; K keys it")
-                       .arg(share,
-                            QString::fromStdString(format_length(path->curve.length(), session_.document())));
+                 : tr("%1 % of %2; K keys it").arg(share, length(path->curve.length(), session_.document()));
 }
 
 void RideCard::refresh() {
@@ -121,8 +119,7 @@ void RideCard::refreshMotion() {
     const Part* part = session_.shownDocument().parts.find(session_.primary());
     const bool rides = part && part->ride;
     if (!along_->hasFocus())
-        along_->setText(rides ? QString::fromStdString(format_length(
-                                    session_.valueOf({part->id, ChannelKind::Along}), session_.document()))
+        along_->setText(rides ? length(session_.valueOf({part->id, ChannelKind::Along}), session_.document())
                               : QString());
     along_facts_->setVisible(rides);
     if (rides) along_facts_->setText(placeWords(*part));

@@ -1,5 +1,6 @@
 #include "app/stages/split/break_card.h"
 #include "app/session/words.h"
+#include "app/stages/kit/length_text.h"
 
 #include <cmath>
 
@@ -69,7 +70,7 @@ BreakCard::BreakCard(Session& session, QWidget* parent)
     soon_.setInterval(120);
     connect(&soon_, &QTimer::timeout, this, &BreakCard::show);
     connect(weld_slider_, &QSlider::sliderMoved, this, [this](int position) {
-        weld_->setText(QString::fromStdString(format_length(weld_at(position), session_.document())));
+        weld_->setText(length(weld_at(position), session_.document()));
         soon_.start();
     });
     connect(angle_slider_, &QSlider::sliderMoved, this, [this](int degrees) {
