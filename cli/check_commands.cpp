@@ -60,7 +60,7 @@ void print_contact(const Document& document, const char* way, bool turns,
         fmt::print("{}: no contact\n", way);
     else
         fmt::print("{}: free to {}, then '{}' touches '{}'\n", way,
-                   turns ? format_angle(contact->value, 3) : format_length(contact->value),
+                   turns ? format_angle(contact->value, 3) : format_length(contact->value, document),
                    document.parts.find(contact->moving)->name, document.parts.find(contact->neighbour)->name);
 }
 
@@ -98,7 +98,7 @@ json map_json(const Document& document, const SwingMap& map) {
 /// One row for each value of the first joint: the range of the second that is free there.
 void print_map(const Document& document, const SwingMap& map) {
     const auto shown = [&](ChannelRef channel, double value) {
-        return format_channel(channel.kind, value, 1);
+        return format_channel(channel.kind, value, document, 1);
     };
     for (std::size_t i = 0; i < map.first_values.size(); ++i) {
         std::size_t touching = 0;
@@ -111,7 +111,7 @@ void print_map(const Document& document, const SwingMap& map) {
         const Part* neighbour = document.parts.find(nearest->neighbour);
         fmt::print("{:>12}: {} of {} touch, least clearance {}{}\n", shown(map.first, map.first_values[i]),
                    touching, map.second_values.size(),
-                   neighbour ? format_length(nearest->clearance_m) : "without end",
+                   neighbour ? format_length(nearest->clearance_m, document) : "without end",
                    neighbour ? fmt::format(" to '{}'", neighbour->name) : "");
     }
     fmt::print("{:.1f} % of all pairs touch\n", 100 * map.contact_share());
@@ -152,7 +152,7 @@ int spin(const std::string& file, const std::string& name, bool as_json) {
                        {"true", check->is_true()}});
         if (!as_json)
             fmt::print("{:<28} run-out {:<16} tilt {:<10} {}\n", document.parts.find(id)->name,
-                       format_length(check->run_out_m), format_angle(check->tilt_rad, 3),
+                       format_length(check->run_out_m, document), format_angle(check->tilt_rad, 3),
                        check->is_true() ? "true" : "OFF");
     }
     if (as_json) fmt::print("{}\n", out.dump(2));
@@ -216,10 +216,11 @@ int slip(const std::string& file, const std::string& clip_name, bool as_json) {
                        {"deepest_m", wheel.has_ground ? json(wheel.deepest_m) : json()},
                        {"slip_by_frame_m", wheel.slip_by_frame_m}});
         if (!as_json)
-            fmt::print("{:<28} travelled {:<10} slip {:<14} sideways {:<12} gap {}\n",
-                       document.parts.find(wheel.wheel)->name, format_length(wheel.travelled_m),
-                       format_length(wheel.slip_m), format_length(wheel.sideways_m),
-                       wheel.has_ground ? format_length(wheel.largest_gap_m) : "none: no ground is given");
+            fmt::print(
+                "{:<28} travelled {:<10} slip {:<14} sideways {:<12} gap {}\n",
+                document.parts.find(wheel.wheel)->name, format_length(wheel.travelled_m, document),
+                format_length(wheel.slip_m, document), format_length(wheel.sideways_m, document),
+                wheel.has_ground ? format_length(wheel.largest_gap_m, document) : "none: no ground is given");
     }
     if (as_json) fmt::print("{}\n", out.dump(2));
     return 0;

@@ -106,8 +106,8 @@ void print_info(const Loaded& loaded) {
     fmt::print("{} parts, {} shapes, {} triangles, {} materials\n", document.parts.size(),
                document.shapes.size(), triangle_count(document), document.materials.size());
     if (!bounds.empty())
-        fmt::print("size {} long, {} wide, {} high\n", format_length(bounds.size().x()),
-                   format_length(bounds.size().y()), format_length(bounds.size().z()));
+        fmt::print("size {} long, {} wide, {} high\n", format_length(bounds.size().x(), document),
+                   format_length(bounds.size().y(), document), format_length(bounds.size().z(), document));
     for (const PartId id : Tree(document).all()) {
         const std::string path = part_path(document, id);
         const Part& part = *document.parts.find(id);

@@ -90,7 +90,7 @@ int map(const std::string& file, double frame, bool as_json) {
     const auto words = [&](ChannelRef channel) {
         return dimension_of(channel.kind) == Dimension::Length
                    ? format_length(value(channel), document.settings.length_unit, 3)
-                   : format_channel(channel.kind, value(channel), 2);
+                   : format_channel(channel.kind, value(channel), document, 2);
     };
     const auto path = [&](ChannelRef channel) {
         return is_of_part(channel.kind) ? part_path(document, channel.part())

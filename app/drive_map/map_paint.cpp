@@ -19,7 +19,7 @@ QString valueWords(const Session& session, ChannelRef channel) {
     const std::string words = dimension == Dimension::Angle ? format_angle(value, 1)
                               : dimension == Dimension::Length
                                   ? format_length(value, session.document().settings.length_unit, 3)
-                                  : format_channel(channel.kind, value);
+                                  : format_channel(channel.kind, value, session.document());
     if (channel.kind == ChannelKind::Turn) return QString::fromStdString(words);
     return QString::fromStdString(std::string(channel_word(channel.kind)) + " " + words);
 }

@@ -11,12 +11,11 @@ QString shownValue(const Document& document, ChannelKind kind, double value) {
     const LengthUnit unit = document.settings.length_unit;
     return QString::fromStdString(dimension_of(kind) == Dimension::Length
                                       ? format_length(value, unit, unit == LengthUnit::Metre ? 4 : 2)
-                                      : format_channel(kind, value));
+                                      : format_channel(kind, value, unit));
 }
 
 QString toldValue(const Document& document, ChannelKind kind, double value) {
-    return QString::fromStdString(dimension_of(kind) == Dimension::Length ? format_length(value, document)
-                                                                          : format_channel(kind, value));
+    return QString::fromStdString(format_channel(kind, value, document));
 }
 
 double unitSize(const Document& document, ChannelKind kind) {
@@ -39,7 +38,7 @@ QString scaleValue(const Document& document, ChannelKind kind, double value, dou
         case Dimension::Length:
             return QString::fromStdString(format_length(value, document.settings.length_unit, decimals));
         default:
-            return QString::fromStdString(format_channel(kind, value));
+            return QString::fromStdString(format_channel(kind, value, document));
     }
 }
 

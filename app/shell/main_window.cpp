@@ -130,7 +130,7 @@ QWidget* MainWindow::makeCorner() {
     auto* corner = new QWidget;
     auto* layout = new QHBoxLayout(corner);
     layout->setContentsMargins(0, 2, 8, 2);
-    title_ = new QLabel;
+    title_ = new ShortenedLine(Qt::ElideMiddle);
     title_->setObjectName(QStringLiteral("projectTitle"));
     title_->setProperty("role", "soft");
     // The corner of a menu bar does not follow its contents.
@@ -281,7 +281,7 @@ bool MainWindow::mayLeave() {
 
 void MainWindow::retitle() {
     const QString name = session_.projectName() + (session_.isModified() ? QStringLiteral(" •") : QString());
-    title_->setText(title_->fontMetrics().elidedText(name, Qt::ElideMiddle, title_->width()));
+    title_->setLine(name);
     setWindowTitle(tr("%1 · Pivrak").arg(name));
 }
 

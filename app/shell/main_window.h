@@ -13,6 +13,7 @@
 #include "app/shell/questions.h"
 #include "app/shell/stage_rail.h"
 #include "app/shell/theme.h"
+#include "app/stages/kit/shortened_line.h"
 #include "app/timeline/time_strip.h"
 #include "app/view/viewport.h"
 
@@ -76,7 +77,7 @@ private:
     StagePanels* panels_;
     TimeStrip* time_;
     GaugeBar* gauge_bar_;
-    QLabel* title_;
+    ShortenedLine* title_;
 };
 
 }  // namespace pivrak

@@ -69,6 +69,7 @@ void paintOne(QPainter& painter, const Asked& asked, const Camera& camera, const
 void paintAsked(QPainter& painter, const Session& session, const Camera& camera, const Theme& theme) {
     const Evaluator& evaluator = session.evaluator();
     const Document& document = session.shownDocument();
+    const LengthUnit unit = document.settings.length_unit;
     QList<QRectF> written;
     for (const Constraint& constraint : document.constraints) {
         const bool picked = session.isSelected(constraint.part) || session.isSelected(constraint.target);
@@ -76,8 +77,8 @@ void paintAsked(QPainter& painter, const Session& session, const Camera& camera,
         const auto line = asked_line(evaluator, session.pose(), constraint);
         if (!line) continue;
         const auto miss = constraint_miss(evaluator, session.pose(), constraint);
-        paintOne(painter, {line->from, line->to, picked, miss ? miss_words(*miss) : "nothing"}, camera, theme,
-                 written);
+        paintOne(painter, {line->from, line->to, picked, miss ? miss_words(*miss, unit) : "nothing"}, camera,
+                 theme, written);
     }
     for (const Reach& reach : document.reaches) {
         const bool picked = session.isSelected(reach.tip) || session.isSelected(reach.goal);
@@ -86,7 +87,7 @@ void paintAsked(QPainter& painter, const Session& session, const Camera& camera,
         const Frame goal = reach.goal ? session.worldFromPart(reach.goal) : Frame{};
         paintOne(painter,
                  {session.worldFromPart(reach.tip).point(reach.place), goal.point(reach.goal_place), picked,
-                  format_miss(miss->place_m, miss->turn_rad)},
+                  format_miss(miss->place_m, miss->turn_rad, unit)},
                  camera, theme, written);
     }
 }

@@ -183,7 +183,8 @@ QString GaugeHand::hintOf(const ChannelGauge& gauge, double value) const {
         return tr("At its limit, %1").arg(shown(*active()));
     if (gauge.channel.kind == ChannelKind::Size)
         return tr("%1 times as large as it was. Shift steps by 0.1, Ctrl moves finely")
-            .arg(QString::fromStdString(format_channel(ChannelKind::Size, value / dragged_->start)));
+            .arg(QString::fromStdString(
+                format_channel(ChannelKind::Size, value / dragged_->start, session_.document())));
     if (is_turn(gauge.channel.kind))
         return tr("%1 from where it was. Shift steps by 5°, Ctrl turns finely")
             .arg(QString::fromStdString(format_angle(value - dragged_->start)));

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/session/shown_value.h"
 #include "app/view/points.h"
 #include "core/elements/ride/ride_motion.h"
 #include "core/rig/paths/path_edit.h"
@@ -339,7 +340,7 @@ bool PathHand::insertAt(const Vec2& pixel) {
     if (!found) return false;
     const Path& path = *session_.document().paths.find(found->first);
     return session_.run(
-        {{"op", "path.insert"}, {"path", path.name}, {"at", std::to_string(found->second) + " m"}});
+        {{"op", "path.insert"}, {"path", path.name}, {"at", wholeValue(ChannelKind::Shift, found->second)}});
 }
 
 bool PathHand::deletePicked() {

@@ -96,7 +96,8 @@ void TipHand::drag(const Vec2& pixel) {
     const Reach* reach = session_.document().reaches.find(dragged_->grip.reach);
     const auto miss = reach ? reach_miss(session_.evaluator(), session_.pose(), *reach) : std::nullopt;
     if (!miss) return;
-    const QString words = QString::fromStdString(format_miss(miss->place_m, miss->turn_rad));
+    const QString words = QString::fromStdString(
+        format_miss(miss->place_m, miss->turn_rad, session_.document().settings.length_unit));
     emit hint(words == QLatin1String("nothing") ? tr("The arm reaches the goal")
                                                 : tr("The arm misses the goal by %1").arg(words));
 }

@@ -51,7 +51,7 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
     view_.trail_->paint(painter, view_.look_.theme());
     view_.tips_->paint(painter, view_.look_.theme());
     // Knobs choose first, then the numbers of gauges, what is measured, and names.
-    LabelRoom room{QRectF(rect()).adjusted(4, 4, -4, -4), view_.gauges_->taken()};
+    LabelRoom room = roomForWords();
     view_.gauges_->paint(painter, view_.look_.theme(), room);
     if (view_.session_.stage() == Stage::Rig || view_.session_.stage() == Stage::Keys)
         paintMeasures(painter, view_.session_, view_.camera_, view_.look_.theme(), room);
@@ -63,6 +63,15 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
     if (view_.hand_ == Viewport::Hand::Outline) paintOutline(painter);
 }
 
+/// What no knob, button or dial of the view stands on.
+LabelRoom ViewOverlay::roomForWords() const {
+    LabelRoom room{QRectF(rect()).adjusted(4, 4, -4, -4), view_.gauges_->taken()};
+    for (const QWidget* child : view_.findChildren<QWidget*>(Qt::FindDirectChildrenOnly))
+        if (child != this && child->isVisible()) room.taken.emplace_back(child->geometry());
+    room.taken.push_back(floorScale().box);
+    return room;
+}
+
 void ViewOverlay::paintEmpty(QPainter& painter) const {
     painter.setPen(view_.look_.theme().softInk);
     painter.setFont(Look::uiFont(14));
@@ -70,14 +79,21 @@ void ViewOverlay::paintEmpty(QPainter& painter) const {
                      tr("Nothing here yet.\nOpen a model with Ctrl+I, or take one from File, Examples."));
 }
 
+/// How far the lines of the floor's grid are apart, in the lower right corner.
+ViewOverlay::FloorScale ViewOverlay::floorScale() const {
+    const double step = view_.gridStep();
+    LengthUnit unit = view_.session_.shownDocument().settings.length_unit;
+    if (unit == LengthUnit::Metre && step < 1) unit = LengthUnit::Millimetre;
+    const QString words = tr("grid %1").arg(
+        QString::fromStdString(fmt::format("{:g} {}", step / metres_per(unit), symbol(unit))));
+    const int wide = QFontMetrics(Look::uiFont(11)).horizontalAdvance(words);
+    return {words, QRectF(width() - wide - 26, height() - 32, wide + 14, 20)};
+}
+
 void ViewOverlay::paintFloorScale(QPainter& painter) const {
     const Theme& theme = view_.look_.theme();
-    const double step = view_.gridStep();
-    const QString text = tr("grid %1").arg(QString::fromStdString(
-        step >= 1 ? fmt::format("{:g} m", step) : fmt::format("{:g} mm", step * 1000)));
+    const auto [text, box] = floorScale();
     painter.setFont(Look::uiFont(11));
-    const int wide = painter.fontMetrics().horizontalAdvance(text);
-    const QRectF box(width() - wide - 26, height() - 32, wide + 14, 20);
     painter.setPen(Qt::NoPen);
     QColor card = theme.card;
     card.setAlphaF(0.8f);

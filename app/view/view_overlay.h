@@ -2,6 +2,7 @@
 
 #include <QWidget>
 
+#include "app/gauges/label_room.h"
 #include "core/geometry/frame.h"
 #include "core/geometry/mesh/mesh.h"
 
@@ -21,6 +22,12 @@ protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
+    struct FloorScale {
+        QString words;
+        QRectF box;
+    };
+    FloorScale floorScale() const;
+    LabelRoom roomForWords() const;
     void paintFloorScale(QPainter& painter) const;
     void paintFrames(QPainter& painter) const;
     void paintFrame(QPainter& painter, const Frame& world, double length_px, bool named,

@@ -88,7 +88,11 @@ std::optional<ViewPicker::Hit> ViewPicker::hit(const Camera& camera, const QPoin
 }
 
 std::optional<ViewPicker::Hit> ViewPicker::hit_near(const Camera& camera, const QPointF& pixel) {
-    if (const auto found = hit(camera, pixel)) return found;
+    const auto found = hit(camera, pixel);
+    return found ? found : hit_beside(camera, pixel);
+}
+
+std::optional<ViewPicker::Hit> ViewPicker::hit_beside(const Camera& camera, const QPointF& pixel) {
     for (const double away : {0.35 * beside_px, 0.7 * beside_px, beside_px})
         for (int i = 0; i < 8; ++i)
             if (const auto found =
@@ -181,7 +185,7 @@ std::vector<std::size_t> sides_near(const SeenTriangle& seen, const QPointF& pix
 }  // namespace
 
 std::optional<PickedPlace> ViewPicker::place(const Camera& camera, const QPointF& pixel) {
-    const auto under = hit(camera, pixel), found = under ? under : hit_near(camera, pixel);
+    const auto under = hit(camera, pixel), found = under ? under : hit_beside(camera, pixel);
     const auto seen = found ? seen_triangle(session_, camera, found->part, found->triangle) : std::nullopt;
     if (!seen) return std::nullopt;
     const auto placed = [&](PickedPlace::Kind kind, std::uint32_t a, std::uint32_t b) {

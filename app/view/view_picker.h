@@ -28,6 +28,8 @@ public:
     std::optional<Hit> hit(const Camera& camera, const QPointF& pixel);
     /// The same, or where nothing lies there what lies a few pixels beside.
     std::optional<Hit> hit_near(const Camera& camera, const QPointF& pixel);
+    /// What lies a few pixels beside.
+    std::optional<Hit> hit_beside(const Camera& camera, const QPointF& pixel);
     /// The vertex, or the side, of the triangle under a pixel that is nearest to it, within some pixels.
     std::optional<PickedPoint> point(const Camera& camera, const QPointF& pixel);
     std::optional<PickedEdge> edge(const Camera& camera, const QPointF& pixel);

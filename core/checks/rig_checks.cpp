@@ -53,12 +53,12 @@ void check_track(const Drivers& drivers, const Clip& clip, const Track& track,
     const Channel of = channel ? *channel : part ? part->joint.channel(kind) : Channel{};
     const bool limited = of.limits.has_value();
     const Limits limits = of.limits.value_or(Limits{});
-    const auto shown = [&](double value) { return format_channel(kind, value); };
+    const auto shown = [&](double value) { return format_channel(kind, value, document); };
     for (const Key& key : track.keys)
         if (limited && limits.clamp(key.value) != key.value) {
             add("keys.limit", fmt::format("'{}' is keyed to {} at frame {}, its limits are {} to {}", name,
-                                          shown(key.value), key.frame, format_end(kind, limits.min),
-                                          format_end(kind, limits.max)));
+                                          shown(key.value), key.frame, format_end(kind, limits.min, document),
+                                          format_end(kind, limits.max, document)));
             break;
         }
     if (!track.keys.empty() && track.keys.back().frame > clip.last_frame)

@@ -148,18 +148,22 @@ Dimension dimension_of(ChannelKind kind) {
     return is_turn(kind) ? Dimension::Angle : Dimension::Length;
 }
 
-std::string format_channel(ChannelKind kind, double value, int angle_decimals) {
+std::string format_channel(ChannelKind kind, double value, LengthUnit unit, int angle_decimals) {
     switch (dimension_of(kind)) {
         case Dimension::Angle:
             return format_angle(value, angle_decimals);
         case Dimension::Length:
-            return format_length(value);
+            return format_length(value, unit);
         default:
             return fmt::format("{:.4g}{}", value,
                                kind == ChannelKind::Bend    ? " per m"
                                : kind == ChannelKind::Speed ? " m/s"
                                                             : "");
     }
+}
+
+std::string format_channel(ChannelKind kind, double value, const Document& document, int angle_decimals) {
+    return format_channel(kind, value, document.settings.length_unit, angle_decimals);
 }
 
 std::string format_length(double metres, const Document& document) {

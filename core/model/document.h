@@ -96,8 +96,10 @@ const std::string& name_of(const Document& document, PartId part);
 
 /// Name shown for a kind of channel, for example `turn` or `shift x`.
 std::string_view channel_word(ChannelKind kind);
-/// A channel's value with its unit; angles with so many decimals.
-std::string format_channel(ChannelKind kind, double value, int angle_decimals = 2);
+/// A channel's value with its unit, lengths as a project of that unit tells them, angles with so many
+/// decimals.
+std::string format_channel(ChannelKind kind, double value, LengthUnit unit, int angle_decimals = 2);
+std::string format_channel(ChannelKind kind, double value, const Document& document, int angle_decimals = 2);
 
 /// A length as the project tells it.
 std::string format_length(double metres, const Document& document);

@@ -4,8 +4,7 @@
 #include <optional>
 #include <string>
 
-#include "core/model/channel.h"
-#include "core/model/units.h"
+#include "core/model/document.h"
 
 namespace pivrak {
 
@@ -23,8 +22,8 @@ inline Limits closed(const Limits& limits, double reach) {
 }
 
 /// An end as a person reads it; `none` where it is open.
-inline std::string format_end(ChannelKind kind, double end) {
-    return std::isfinite(end) ? format_channel(kind, end) : "none";
+inline std::string format_end(ChannelKind kind, double end, const Document& document) {
+    return std::isfinite(end) ? format_channel(kind, end, document) : "none";
 }
 
 }  // namespace pivrak

@@ -179,17 +179,18 @@ std::vector<RecognisedPart> recognise_parts(const Document& document, const std:
     return found;
 }
 
-std::string describe(const Recognition& s) {
+std::string describe(const Recognition& s, LengthUnit unit) {
     std::string words(element_name(s.element));
     if (s.teeth) words += fmt::format(", {} teeth", s.teeth);
     if (s.lugs)
         words += fmt::format(", {} {}", s.lugs, s.element == MachineElement::Wheel ? "lugs" : "notches");
-    if (s.module_m > 0) words += ", module " + format_length(s.module_m);
-    if (s.pitch_m > 0) words += ", pitch " + format_length(s.pitch_m);
+    if (s.module_m > 0) words += ", module " + format_length(s.module_m, LengthUnit::Millimetre);
+    if (s.pitch_m > 0) words += ", pitch " + format_length(s.pitch_m, LengthUnit::Millimetre);
     if (s.element == MachineElement::Plate)
-        return words + fmt::format(", {} × {} × {}", format_length(s.length_m), format_length(2 * s.radius_m),
-                                   format_length(s.width_m));
-    return words + fmt::format(", ⌀ {}, {} {}", format_length(2 * s.radius_m), format_length(s.width_m),
+        return words + fmt::format(", {} × {} × {}", format_length(s.length_m, unit),
+                                   format_length(2 * s.radius_m, unit), format_length(s.width_m, unit));
+    return words + fmt::format(", ⌀ {}, {} {}", format_length(2 * s.radius_m, unit),
+                               format_length(s.width_m, unit),
                                s.element == MachineElement::Shaft ? "long" : "wide");
 }
 

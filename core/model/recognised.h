@@ -22,6 +22,6 @@ std::vector<RecognisedPart> recognise_parts(const Document& document, const std:
                                             const Progress& progress = {});
 
 /// One line of measures: `gear, 51 teeth, module 8.00 mm, ⌀ 424.0 mm, 80.0 mm wide`.
-std::string describe(const Recognition& shape);
+std::string describe(const Recognition& shape, LengthUnit unit);
 
 }  // namespace pivrak

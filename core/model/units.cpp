@@ -171,17 +171,13 @@ std::string format_length(double metres, LengthUnit unit) {
     return format_length(metres, LengthUnit::Millimetre, size >= 0.01 ? 1 : 3);
 }
 
-std::string format_length(double metres) {
-    return format_length(metres, LengthUnit::Metre);
-}
-
 std::string format_angle(double radians, int decimals) {
     return fixed(radians * deg_per_rad, decimals) + "°";
 }
 
-std::string format_miss(double metres, double radians) {
+std::string format_miss(double metres, double radians, LengthUnit unit) {
     const bool place = metres >= 5e-7, turn = radians >= 5e-4 * rad_per_deg;
-    std::string words = place ? format_length(metres) : "";
+    std::string words = place ? format_length(metres, unit) : "";
     if (turn) words += (place ? ", " : "") + format_angle(radians, 3);
     return place || turn ? words : "nothing";
 }

@@ -32,14 +32,12 @@ Result<double> parse_quantity(std::string_view text, Dimension dimension,
 /// A length with its unit and at most `decimals` decimals, for example `272.0 mm`.
 std::string format_length(double metres, LengthUnit unit, int decimals);
 /// A length as a project tells it: in its own unit, and where that is the metre, in millimetres below one;
-/// from thousandths of a millimetre on, what is smaller, but not nothing, is called so.
+/// from thousandths of a millimetre on, what is smaller, but not nothing, is called so. Modules, pitches and
+/// wires are told in millimetres whatever the unit is: the trade does.
 std::string format_length(double metres, LengthUnit unit);
-/// The same as a project of metres tells it: for measures that the trade gives in millimetres anyhow, as
-/// modules and pitches.
-std::string format_length(double metres);
 /// An angle in degrees, for example `45.00°`.
 std::string format_angle(double radians, int decimals = 2);
 /// How far something is from where it should be: `12.4 mm, 3.100°`; what is nothing is left out.
-std::string format_miss(double metres, double radians);
+std::string format_miss(double metres, double radians, LengthUnit unit);
 
 }  // namespace pivrak

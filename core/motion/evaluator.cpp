@@ -186,7 +186,7 @@ void Evaluator::travel_to(double frame, std::span<const HeldChannel> held, Pose&
     const double until = std::max(std::min(frame, last_key_frame_), std::min(frame, first_frame_));
     const double since = std::max(until - first_frame_, -most_frames_before);
     const auto wanted = static_cast<std::size_t>(std::max(0.0, std::floor(since / kept_every)));
-    travel_far(wanted, t);
+    if (adds_up_) travel_far(wanted, t);
     for (std::size_t k = t.kept.size() / program_.state_count - 1; k < wanted; ++k) {
         travel_on(k, first_frame_ + kept_every * static_cast<double>(k + 1), t);
         t.kept.insert(t.kept.end(), t.states.begin(), t.states.end());

@@ -91,7 +91,7 @@ private:
     void travel_steps(double from, double to, Travelled& t, long done = 0) const;
     void travel_on(std::size_t kept, double to, Travelled& t) const;
     void travel_far(std::size_t wanted, Travelled& t) const;
-    void moves_between(std::size_t first, std::size_t last, Travelled& t, double* added) const;
+    class Stretch;
     void run_slice(StateMode mode, Travelled& t, double step_s = 0) const;
     RunContext context(StateMode mode, const std::vector<double>& asked, std::vector<double>& channels,
                        std::vector<Frame>& frames, std::vector<WheelStand>& wheels,
@@ -111,7 +111,7 @@ private:
     std::vector<PartId> wheels_;
     std::unordered_map<PartId, double> radii_;
     /// Frames between kept states, and steps in each frame.
-    static constexpr long kept_every = 8;
+    static constexpr long kept_every = 16;
     static constexpr int steps_a_frame = 2;
 
     double first_frame_ = 0;

@@ -15,11 +15,19 @@ namespace pivrak {
 /// parts, then what looks where parts are. So long runs of one kind come together.
 enum class StepRank : std::uint8_t { Channels, Nodes, Frames };
 
+/// How a way goes between two moments at which its direction is known.
+enum class Bends : std::uint8_t {
+    Evenly,  ///< as an arc does
+    Once,    ///< where two straight stretches meet, as faces of a ground do
+};
+
 /// What the steps of one list remember from one frame to the next. A pose owns it.
 class Memory {
 public:
     virtual ~Memory() = default;
     virtual std::unique_ptr<Memory> copy() const = 0;
+    /// Becomes as another one of the same list.
+    virtual void take(const Memory& other) = 0;
 };
 
 /// The steps of one kind. It is asked once for each run of steps, so that a step costs no virtual call.
@@ -31,6 +39,9 @@ public:
     virtual bool stateful() const = 0;
     /// Of one that depends on the past: whether each move adds to its states what does not depend on them.
     virtual bool adds_up() const = 0;
+    /// Of one that adds up: what its steps add to their states from one moment to another.
+    virtual void add_between(const Memory& past, const Memory& now, Bends bends,
+                             std::span<double> states) const = 0;
     /// Whether it moves on by itself, also behind the last key.
     virtual bool goes_on() const = 0;
     /// Steps `first` to `first + count`, one after the other. `memory` came from this list's `memory`.
@@ -59,12 +70,14 @@ struct CommonOf final : Memory {
     typename Step::Common common;
     explicit CommonOf(typename Step::Common made) : common(std::move(made)) {}
     std::unique_ptr<Memory> copy() const override { return std::make_unique<CommonOf>(*this); }
+    void take(const Memory& other) override { *this = static_cast<const CommonOf&>(other); }
 };
 
 template <Remembers Step>
 struct MemoryOf final : Memory {
     std::vector<typename Step::Memory> of;  ///< step by step
     std::unique_ptr<Memory> copy() const override { return std::make_unique<MemoryOf>(*this); }
+    void take(const Memory& other) override { *this = static_cast<const MemoryOf&>(other); }
 };
 
 /// The steps of one type. A step has `static constexpr StepRank rank`, `static constexpr bool stateful`, and
@@ -82,6 +95,14 @@ public:
             return Step::adds_up;
         else
             return false;
+    }
+    void add_between([[maybe_unused]] const Memory& past, [[maybe_unused]] const Memory& now,
+                     [[maybe_unused]] Bends bends, [[maybe_unused]] std::span<double> states) const override {
+        if constexpr (requires { Step::adds_up; })
+            for (std::size_t i = 0; i < steps.size(); ++i)
+                states[steps[i].state] +=
+                    steps[i].between(static_cast<const MemoryOf<Step>&>(past).of[i],
+                                     static_cast<const MemoryOf<Step>&>(now).of[i], bends);
     }
     bool goes_on() const override {
         if constexpr (requires { Step::goes_on; })

@@ -91,8 +91,7 @@ Result<void> check_in_range(ChannelKind kind, double value) {
     return Error{"channel.range",
                  std::isinf(range.max)
                      ? fmt::format("no {} is below zero", name)
-                     : fmt::format("a {} lies between {} and {}", name, format_channel(kind, range.min),
-                                   format_channel(kind, range.max)),
+                     : fmt::format("a {} lies between {:g} and {:g}", name, range.min, range.max),
                  "value"};
 }
 

@@ -208,10 +208,12 @@ TEST_F(Bank, WhatIsMeasuredIsShownLiveAndTakenByAFormula) {
     auto* list = hands.find<QListWidget>("measureList");
     ASSERT_EQ(list->count(), 1);
     const QString before = list->item(0)->text();
-    EXPECT_TRUE(before.contains(QString::fromStdString(format_length(apart())))) << before.toStdString();
+    EXPECT_TRUE(before.contains(QString::fromStdString(format_length(apart(), hands.session.document()))))
+        << before.toStdString();
     pull("700 mm");
     EXPECT_NE(list->item(0)->text(), before) << "live";
-    EXPECT_TRUE(list->item(0)->text().contains(QString::fromStdString(format_length(apart()))));
+    EXPECT_TRUE(list->item(0)->text().contains(
+        QString::fromStdString(format_length(apart(), hands.session.document()))));
     // A formula takes it, and goes on with it.
     hands.click("tabFormulas");
     hands.clickRow(hands.named("Slat 2"));

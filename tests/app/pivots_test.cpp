@@ -287,6 +287,47 @@ TEST(SwingByHand, ADoorIsSweptAndItsContactBecomesTheLimit) {
     EXPECT_TRUE(hands.session.isSelected(hands.named("Wall"))) << "both are shown";
 }
 
+/// What a field shows rounded is swept whole, and a contact that is shown is stood at whole.
+TEST(SwingByHand, RangesAndContactsAreNotRounded) {
+    Hands hands(test::look());
+    add(hands, {{"kind", "box"}, {"name", "Drawer"}, {"length", 0.4}, {"width", 0.3}, {"height", 0.2}});
+    add(hands, {{"kind", "box"},
+                {"name", "Stop"},
+                {"length", 0.1},
+                {"width", 0.3},
+                {"height", 0.2},
+                {"at", {0.61234567, 0, 0}}});
+    hands.session.run({{"op", "project.set"}, {"length_unit", "mm"}});
+    hands.session.run({{"op", "joint.set"},
+                       {"parts", {"Drawer"}},
+                       {"kind", "slide"},
+                       {"axis", "x"},
+                       {"channel", "shift"},
+                       {"min", -0.1234567},
+                       {"max", 0.5}});
+    hands.key(Qt::Key_3);
+    const PartId drawer = hands.named("Drawer");
+    hands.clickRow(drawer);
+    hands.click("tabSwing");
+    EXPECT_EQ(hands.find<QLineEdit>("swingFrom")->text(), "-123.46 mm");
+    EXPECT_EQ(hands.find<QLineEdit>("swingTo")->text(), "500.00 mm");
+    hands.click("swingRun");
+    ASSERT_TRUE(hands.text("swingResult").contains("touches Stop"))
+        << hands.text("swingResult").toStdString();
+    EXPECT_FALSE(hands.text("swingResult").contains(QRegularExpression("[0-9] m\\b")));
+    hands.click("swingShow");
+    // Both halves and the gap: 0.61234567 - 0.05 - 0.2.
+    EXPECT_NEAR(hands.session.valueOf({drawer, ChannelKind::Shift}), 0.36234567, 2e-5);
+    hands.click("swingUpper");
+    EXPECT_EQ(hands.session.valueOf({drawer, ChannelKind::Shift}),
+              hands.session.document().parts.find(drawer)->joint.shift.limits->max)
+        << "stood at the contact itself";
+    // What is typed is told with its unit.
+    hands.type("swingFrom", "-50", false);
+    hands.click("swingRun");
+    EXPECT_EQ(hands.find<QLineEdit>("swingFrom")->text(), "-50.00 mm");
+}
+
 TEST(SwingByHand, TwoJointsAtOnceAreChartedAndPosedByAClick) {
     Hands hands(test::look());
     for (const auto& [name, x] : {std::pair("Left leaf", 0.5), {"Right leaf", 1.6}})

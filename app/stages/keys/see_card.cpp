@@ -153,14 +153,13 @@ void SeeCard::refresh() {
     std::vector<FormulaPlot::Sample> samples;
     for (std::size_t i = 0; i < course.frames.size(); ++i)
         samples.push_back({course.frames[i], course.speeds_m_s[i]});
-    speed_->setCurve(std::move(samples), ChannelKind::Speed);
+    speed_->setCurve(std::move(samples), ChannelKind::Speed, session_.document().settings.length_unit);
     speed_->setFrame(session_.frame());
     const std::size_t fastest = course.fastest();
-    facts_->setText(
-        tr("Goes %1; fastest %2 at frame %3.")
-            .arg(length(course.way_m(), session_.document()))
-            .arg(QString::fromStdString(format_channel(ChannelKind::Speed, course.speeds_m_s[fastest])))
-            .arg(course.frames[fastest]));
+    facts_->setText(tr("Goes %1; fastest %2 at frame %3.")
+                        .arg(length(course.way_m(), session_.document()))
+                        .arg(toldValue(session_.document(), ChannelKind::Speed, course.speeds_m_s[fastest]))
+                        .arg(course.frames[fastest]));
 }
 
 }  // namespace pivrak

@@ -1,25 +1,6 @@
 #include "app/stages/kit/lower_area.h"
 
-#include <QPainter>
-
 namespace pivrak {
-namespace {
-
-/// A line that is cut with dots where there is no room for it, so that what stands beside it keeps its own.
-class ShortenedLine : public QLabel {
-public:
-    QSize minimumSizeHint() const override { return {40, QLabel::minimumSizeHint().height()}; }
-
-protected:
-    void paintEvent(QPaintEvent*) override {
-        QPainter painter(this);
-        painter.setPen(palette().color(foregroundRole()));
-        painter.drawText(contentsRect(), Qt::AlignLeft | Qt::AlignVCenter,
-                         fontMetrics().elidedText(text(), Qt::ElideRight, contentsRect().width()));
-    }
-};
-
-}  // namespace
 
 LowerArea::LowerArea(const QString& title, QWidget* contents, QWidget* parent)
     : QFrame(parent), note_(new ShortenedLine), head_(new QHBoxLayout) {

@@ -2,8 +2,9 @@
 
 #include <QFrame>
 #include <QHBoxLayout>
-#include <QLabel>
 #include <QVBoxLayout>
+
+#include "app/stages/kit/shortened_line.h"
 
 namespace pivrak {
 
@@ -11,15 +12,12 @@ namespace pivrak {
 class LowerArea : public QFrame {
 public:
     LowerArea(const QString& title, QWidget* contents, QWidget* parent = nullptr);
-    void setNote(const QString& note) {
-        note_->setText(note);
-        note_->setToolTip(note);
-    }
+    void setNote(const QString& note) { note_->setLine(note); }
     /// At the end of its title.
     void addButton(QWidget* button) { head_->addWidget(button); }
 
 private:
-    QLabel* note_;
+    ShortenedLine* note_;
     QHBoxLayout* head_;
 };
 

@@ -2,11 +2,11 @@
 
 #include <cmath>
 
+#include "app/session/shown_value.h"
 #include "app/session/words.h"
 #include "app/stages/kit/button_tips.h"
 #include "app/stages/kit/length_text.h"
 #include "core/io/project/project_json.h"
-#include "core/model/limit_ends.h"
 
 namespace pivrak {
 
@@ -121,16 +121,15 @@ SwingCard::SwingCard(Session& session, PivotChecks& checks, QWidget* parent)
     : Card(tr("Swing check"), parent),
       session_(session),
       checks_(checks),
-      from_(makeNumber("swingFrom")),
-      to_(makeNumber("swingTo")),
+      range_(session, "swingFrom", "swingTo"),
       against_(makeChoice("swingAgainst",
                           {{tr("everything else"), "all"}, {tr("the other picked parts"), "picked"}})),
       run_(makeButton(tr("Sweep"), "swingRun", true)),
       lower_(makeButton(tr("Take as lower limit"), "swingLower")),
       upper_(makeButton(tr("As upper limit"), "swingUpper")),
       show_(makeButton(tr("Show contact"), "swingShow")) {
-    addRow(tr("From"), from_);
-    addRow(tr("To"), to_);
+    addRow(tr("From"), range_.from());
+    addRow(tr("To"), range_.to());
     addRow(tr("Against"), against_);
     addButtons({run_});
     result_ = addReadout("swingResult");
@@ -142,46 +141,18 @@ SwingCard::SwingCard(Session& session, PivotChecks& checks, QWidget* parent)
     connect(show_, &QPushButton::clicked, this, [this] {
         const auto& swing = *checks_.swing();
         const SwingContact& contact = swing.above ? *swing.above : *swing.below;
-        session_.setChannel(swing.channel, swing.channel.kind == ChannelKind::Turn
-                                               ? format_angle(contact.value, 4)
-                                               : format_length(contact.value, session_.document()));
+        session_.setChannel(swing.channel, wholeValue(swing.channel.kind, contact.value));
         session_.select({contact.neighbour, swing.channel.part()});
     });
     connect(&checks_, &PivotChecks::swingChanged, this, &SwingCard::refresh);
 }
 
-/// The limits, where there are some; otherwise what lids and doors usually do.
-void SwingCard::proposeRange(const Part& part) {
-    if (part.id == proposed_for_) return;
-    proposed_for_ = part.id;
-    const bool turns = part.joint.has(ChannelKind::Turn);
-    const auto& limits = part.joint.channel(turns ? ChannelKind::Turn : ChannelKind::Shift).limits;
-    const double reach = turns ? pi : 0.5;
-    const auto shown = [&](double v) {
-        return QString::fromStdString(turns ? format_angle(v, 1)
-                                            : format_length(v, session_.document().settings.length_unit, 3));
-    };
-    const Limits range = limits ? closed(*limits, reach) : Limits{-reach, reach};
-    from_->setText(shown(range.min));
-    to_->setText(shown(range.max));
-}
-
 void SwingCard::run() {
     const Part* part = session_.document().parts.find(session_.primary());
-    if (!part) return;
-    const bool turns = part->joint.has(ChannelKind::Turn);
-    SwingOptions options;
-    for (const auto& [edit, value] : {std::pair(from_, &options.from), std::pair(to_, &options.to)}) {
-        const auto typed =
-            parse_quantity(edit->text().toStdString(), turns ? Dimension::Angle : Dimension::Length,
-                           session_.document().settings.length_unit);
-        if (!typed) {
-            emit session_.told(QString::fromStdString(typed.error().message), true);
-            return;
-        }
-        *value = *typed;
-    }
-    if (!turns) options.tolerance = 1e-5;
+    const auto range = part ? range_.read(*part) : std::nullopt;
+    if (!range) return;
+    SwingOptions options{.from = range->min, .to = range->max};
+    if (!is_turn(swept_kind(*part))) options.tolerance = 1e-5;
     if (chosen(against_) == "picked")
         for (const PartId id : session_.selection())
             if (id != part->id) options.neighbours.push_back(id);
@@ -207,7 +178,6 @@ void SwingCard::takeLimit(bool upper) {
 
 QString SwingCard::contactWords(const QString& way, const std::optional<SwingContact>& contact) const {
     if (!contact) return tr("%1: no contact").arg(way);
-    const bool turns = checks_.swing()->channel.kind == ChannelKind::Turn;
     const Part* neighbour = session_.document().parts.find(contact->neighbour);
     const auto& resting = checks_.swing()->resting;
     const bool at_once =
@@ -215,16 +185,15 @@ QString SwingCard::contactWords(const QString& way, const std::optional<SwingCon
     if (at_once)
         return tr("%1: into %2 at once").arg(way, QString::fromStdString(neighbour ? neighbour->name : ""));
     return tr("%1: free to %2, then touches %3")
-        .arg(way,
-             QString::fromStdString(turns ? format_angle(contact->value)
-                                          : format_length(contact->value, session_.document())),
+        .arg(way, toldValue(session_.document(), checks_.swing()->channel.kind, contact->value),
              neighbour ? QString::fromStdString(neighbour->name) : tr("a part that is gone"));
 }
 
 void SwingCard::refresh() {
     const Part* part = session_.document().parts.find(session_.primary());
     const bool can = part && (part->joint.has(ChannelKind::Turn) || part->joint.has(ChannelKind::Shift));
-    if (can) proposeRange(*part);
+    // Without limits as far as lids and doors usually go.
+    if (can) range_.propose(*part, pi, 0.5);
     run_->setEnabled(can && !session_.previewed());
     tellWhy(run_, can ? QString() : tr("pick one part that is a hinge, a slide or a cylinder"));
     const auto& swing = checks_.swing();

@@ -5,6 +5,7 @@
 
 #include "app/session/pivot_checks.h"
 #include "app/stages/kit/card.h"
+#include "app/stages/pivots/swept_range.h"
 
 namespace pivrak {
 
@@ -44,16 +45,14 @@ public:
 
 private:
     void run();
-    void proposeRange(const Part& part);
     void takeLimit(bool upper);
     QString contactWords(const QString& way, const std::optional<SwingContact>& contact) const;
     Session& session_;
     PivotChecks& checks_;
-    QLineEdit *from_, *to_;
+    SweptRange range_;
     QComboBox* against_;
     QPushButton *run_, *lower_, *upper_, *show_;
     QLabel* result_;
-    PartId proposed_for_;
 };
 
 }  // namespace pivrak

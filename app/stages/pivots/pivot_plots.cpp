@@ -96,8 +96,8 @@ private:
             if (*contact) paintContact(painter, scale, **contact, swing->channel.kind);
     }
 
-    static QString shown(ChannelKind kind, double value) {
-        return QString::fromStdString(format_channel(kind, value, 1));
+    QString shown(ChannelKind kind, double value) const {
+        return QString::fromStdString(format_channel(kind, value, session_.document(), 1));
     }
 
     void paintAxes(QPainter& painter, const CurveScale& scale, ChannelKind kind) const {

@@ -5,7 +5,6 @@
 
 #include "app/session/words.h"
 #include "app/stages/kit/button_tips.h"
-#include "core/model/limit_ends.h"
 
 namespace pivrak {
 namespace {
@@ -14,30 +13,24 @@ bool moves_one_way(const Part* part) {
     return part && (part->joint.has(ChannelKind::Turn) || part->joint.has(ChannelKind::Shift));
 }
 
-bool turns(const Part& part) {
-    return part.joint.has(ChannelKind::Turn);
-}
-
 }  // namespace
 
 SwingMapCard::SwingMapCard(Session& session, PivotChecks& checks, QWidget* parent)
     : Card(tr("Two joints at once"), parent),
       session_(session),
       checks_(checks),
+      joints_{{.range = {session, "mapFirstFrom", "mapFirstTo"}},
+              {.range = {session, "mapSecondFrom", "mapSecondTo"}}},
       run_(makeButton(tr("Sweep both"), "mapRun", true)) {
     const char* names[] = {"mapFirst", "mapSecond"};
-    const char* froms[] = {"mapFirstFrom", "mapSecondFrom"};
-    const char* tos[] = {"mapFirstTo", "mapSecondTo"};
     for (int k = 0; k < 2; ++k) {
         joints_[k].name = addReadout(names[k], "soft");
-        joints_[k].from = makeNumber(froms[k]);
-        joints_[k].to = makeNumber(tos[k]);
         auto* row = new QWidget;
         auto* layout = new QHBoxLayout(row);
         layout->setContentsMargins(0, 0, 0, 0);
-        layout->addWidget(joints_[k].from, 1);
+        layout->addWidget(joints_[k].range.from(), 1);
         layout->addWidget(new QLabel(tr("to")));
-        layout->addWidget(joints_[k].to, 1);
+        layout->addWidget(joints_[k].range.to(), 1);
         addWidget(row);
         joints_[k].row = row;
     }
@@ -55,42 +48,12 @@ std::optional<std::pair<PartId, PartId>> SwingMapCard::pair() const {
     return std::pair(picked[0], picked[1]);
 }
 
-/// The limits, where there are some; otherwise a quarter turn, or a quarter of a metre, to either side.
-void SwingMapCard::propose(Joint& joint, PartId id) {
-    if (joint.proposed_for == id) return;
-    joint.proposed_for = id;
-    const Part& part = *session_.document().parts.find(id);
-    const auto& limits = part.joint.channel(turns(part) ? ChannelKind::Turn : ChannelKind::Shift).limits;
-    const double reach = turns(part) ? pi / 2 : 0.25;
-    const auto shown = [&](double v) {
-        return QString::fromStdString(
-            turns(part) ? format_angle(v, 1) : format_length(v, session_.document().settings.length_unit, 3));
-    };
-    const Limits range = limits ? closed(*limits, reach) : Limits{-reach, reach};
-    joint.from->setText(shown(range.min));
-    joint.to->setText(shown(range.max));
-}
-
-std::optional<Limits> SwingMapCard::range(const Joint& joint, PartId id) {
-    const Part& part = *session_.document().parts.find(id);
-    Limits range;
-    for (const auto& [edit, value] : {std::pair(joint.from, &range.min), std::pair(joint.to, &range.max)}) {
-        const auto typed =
-            parse_quantity(edit->text().toStdString(), turns(part) ? Dimension::Angle : Dimension::Length,
-                           session_.document().settings.length_unit);
-        if (!typed) {
-            emit session_.told(QString::fromStdString(typed.error().message), true);
-            return std::nullopt;
-        }
-        *value = *typed;
-    }
-    return range;
-}
-
 void SwingMapCard::run() {
     const auto parts = pair();
     if (!parts) return;
-    const auto first = range(joints_[0], parts->first), second = range(joints_[1], parts->second);
+    const auto& known = session_.document().parts;
+    const auto first = joints_[0].range.read(*known.find(parts->first)),
+               second = joints_[1].range.read(*known.find(parts->second));
     if (first && second) checks_.sweepBoth(parts->first, parts->second, {*first, *second});
 }
 
@@ -107,7 +70,8 @@ void SwingMapCard::refresh() {
                                  : k == 0
                                      ? tr("Pick two parts that move: a door and its window, or two doors.")
                                      : QString());
-        if (part) propose(joints_[k], ids[k]);
+        // Otherwise a quarter turn, or a quarter of a metre, to either side.
+        if (part) joints_[k].range.propose(*part, pi / 2, 0.25);
     }
     const auto& map = checks_.map();
     result_->setVisible(map.has_value());

@@ -2,6 +2,7 @@
 
 #include "app/session/pivot_checks.h"
 #include "app/stages/kit/card.h"
+#include "app/stages/pivots/swept_range.h"
 
 namespace pivrak {
 
@@ -15,15 +16,12 @@ public:
 
 private:
     struct Joint {
-        QWidget* row;
-        QLineEdit *from, *to;
-        QLabel* name;
-        PartId proposed_for;
+        SweptRange range;
+        QWidget* row = nullptr;
+        QLabel* name = nullptr;
     };
     /// The two parts that would be swept, when two that move are picked.
     std::optional<std::pair<PartId, PartId>> pair() const;
-    void propose(Joint& joint, PartId part);
-    std::optional<Limits> range(const Joint& joint, PartId part);
     void run();
     Session& session_;
     PivotChecks& checks_;

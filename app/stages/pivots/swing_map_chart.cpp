@@ -9,10 +9,6 @@
 namespace pivrak {
 namespace {
 
-QString shown(ChannelKind kind, double value) {
-    return QString::fromStdString(format_channel(kind, value, 1));
-}
-
 QColor mixed(const QColor& a, const QColor& b, double share) {
     const auto f = static_cast<float>(share);
     return QColor::fromRgbF(a.redF() + f * (b.redF() - a.redF()), a.greenF() + f * (b.greenF() - a.greenF()),
@@ -93,6 +89,10 @@ void SwingMapChart::paintEvent(QPaintEvent*) {
     painter.drawEllipse(now, 6, 6);
     painter.setPen(QPen(look_.theme().raspberry, 2));
     painter.drawEllipse(now, 6, 6);
+}
+
+QString SwingMapChart::shown(ChannelKind kind, double value) const {
+    return QString::fromStdString(format_channel(kind, value, session_.document(), 1));
 }
 
 void SwingMapChart::paintAxes(QPainter& painter, const SwingMap& map, const MapScale& scale) const {

@@ -44,6 +44,7 @@ protected:
 
 private:
     MapScale scale(const SwingMap& map) const;
+    QString shown(ChannelKind kind, double value) const;
     void paintAxes(QPainter& painter, const SwingMap& map, const MapScale& scale) const;
     Session& session_;
     PivotChecks& checks_;

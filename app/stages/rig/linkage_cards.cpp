@@ -169,7 +169,8 @@ QString LinkagesCard::wordsOf(const Linkage& linkage) const {
     return tr("%1\n%2 closures, open by %3")
         .arg(name)
         .arg(linkage.closures.size())
-        .arg(QString::fromStdString(format_miss(miss.apart_m, miss.turn_rad)));
+        .arg(QString::fromStdString(
+            format_miss(miss.apart_m, miss.turn_rad, session_.document().settings.length_unit)));
 }
 
 void LinkagesCard::refresh() {

@@ -88,11 +88,11 @@ void RecogniseCard::look() {
             list_->clear();
             for (const RecognisedPart& r : found_) {
                 const Part& part = *document.parts.find(r.part);
-                auto* item = new QListWidgetItem(tr("%1 → %2\n%3\n%4 % sure")
-                                                     .arg(QString::fromStdString(part.name),
-                                                          QString::fromStdString(r.name),
-                                                          QString::fromStdString(describe(r.shape)))
-                                                     .arg(100 * r.shape.confidence, 0, 'f', 0));
+                auto* item = new QListWidgetItem(
+                    tr("%1 → %2\n%3\n%4 % sure")
+                        .arg(QString::fromStdString(part.name), QString::fromStdString(r.name),
+                             QString::fromStdString(describe(r.shape, document.settings.length_unit)))
+                        .arg(100 * r.shape.confidence, 0, 'f', 0));
                 item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
                 item->setCheckState(r.shape.confidence >= 0.6 ? Qt::Checked : Qt::Unchecked);
                 item->setData(Qt::UserRole, QVariant::fromValue<qulonglong>(r.part.value));

@@ -4,6 +4,16 @@
 #include <algorithm>
 
 namespace pivrak {
+namespace {
+
+bool is_shown(const Part& part) {
+    return part.shown;
+}
+bool is_open(const Part& part) {
+    return !part.locked;
+}
+
+}  // namespace
 
 SetCard::SetCard(Session& session, QWidget* parent)
     : Card(tr("Sets"), parent), session_(session), list_(new QListWidget), name_(new QLineEdit) {
@@ -21,13 +31,13 @@ SetCard::SetCard(Session& session, QWidget* parent)
     };
     auto* pick = button(tr("Pick"), "pickSet", [this] { session_.select(current()->parts); });
     hide_ = button(tr("Hide"), "hideSet", [this, run_on_members] {
-        run_on_members({{"op", "part.show"}, {"shown", hide_->text() == tr("Show")}});
+        run_on_members({{"op", "part.show"}, {"shown", !anyMember(is_shown)}});
     });
     auto* only = button(tr("Only these"), "onlySet", [run_on_members] {
         run_on_members({{"op", "part.show_only"}});
     });
     lock_ = button(tr("Lock"), "lockSet", [this, run_on_members] {
-        run_on_members({{"op", "part.lock"}, {"locked", lock_->text() == tr("Lock")}});
+        run_on_members({{"op", "part.lock"}, {"locked", anyMember(is_open)}});
     });
     auto* remove = button(tr("Remove set"), "removeSet", [this] {
         session_.run({{"op", "set.remove"}, {"set", current()->name}});
@@ -76,6 +86,11 @@ const PartSet* SetCard::current() const {
     return item ? session_.document().sets.find(SetId{item->data(Qt::UserRole).toULongLong()}) : nullptr;
 }
 
+bool SetCard::anyMember(bool (*is)(const Part&)) const {
+    return std::any_of(current()->parts.begin(), current()->parts.end(),
+                       [&](PartId part) { return is(*session_.document().parts.find(part)); });
+}
+
 nlohmann::json SetCard::members() const {
     nlohmann::json ids = nlohmann::json::array();
     for (const PartId part : current()->parts) ids.push_back(part.value);
@@ -103,12 +118,8 @@ void SetCard::refresh() {
     rename_->setEnabled(set && !session_.previewed() && !name_->text().trimmed().isEmpty());
     make_->setEnabled(!session_.selection().empty() && !name_->text().trimmed().isEmpty());
     if (!set) return;
-    const auto any = [&](auto is) {
-        return std::any_of(set->parts.begin(), set->parts.end(),
-                           [&](PartId part) { return is(*document.parts.find(part)); });
-    };
-    hide_->setText(any([](const Part& p) { return p.shown; }) ? tr("Hide") : tr("Show"));
-    lock_->setText(any([](const Part& p) { return !p.locked; }) ? tr("Lock") : tr("Unlock"));
+    hide_->setText(anyMember(is_shown) ? tr("Hide") : tr("Show"));
+    lock_->setText(anyMember(is_open) ? tr("Lock") : tr("Unlock"));
 }
 
 }  // namespace pivrak

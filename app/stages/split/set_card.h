@@ -18,6 +18,8 @@ public:
 private:
     const PartSet* current() const;
     nlohmann::json members() const;
+    /// Pre: a set is picked.
+    bool anyMember(bool (*is)(const Part&)) const;
     QPushButton* button(const QString& text, const char* name, std::function<void()> act);
     Session& session_;
     QListWidget* list_;

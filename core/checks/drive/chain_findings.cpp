@@ -32,8 +32,8 @@ int links_for(const Chain& chain, double length_m) {
 }
 
 /// Of an open run: a drum that is empty, a cord that nothing keeps tight.
-void tell_run_course(const ChainCourse& course, const Chain& chain, const MomentWords& at,
-                     std::vector<Finding>& findings) {
+void tell_run_course(const Document& document, const ChainCourse& course, const Chain& chain,
+                     const MomentWords& at, std::vector<Finding>& findings) {
     if (course.least_wound_rad < 0) {
         const double radius = chain.wheels.front().teeth > 0
                                   ? pitch_radius(chain.pitch_m, chain.wheels.front().teeth)
@@ -45,7 +45,7 @@ void tell_run_course(const ChainCourse& course, const Chain& chain, const Moment
              "run.empty",
              chain.frame,
              fmt::format("the drum of '{}' is empty {}: {} more are paid out than it holds", chain.name,
-                         at(course.wound_at), format_length(missing)),
+                         at(course.wound_at), format_length(missing, document)),
              {{"op", "chain.set"}, {"chain", chain.frame.value}, {"links", chain.link_count + more}},
              fmt::format("Add {}", counted(static_cast<std::size_t>(more), "link")),
              course.wound_at});
@@ -91,7 +91,7 @@ void tell_course(const Document& document, const ChainCourse& course, const Mome
              chain.take_up ? "" : fmt::format("Add {}", counted(static_cast<std::size_t>(more), "link")),
              course.least_at});
     }
-    tell_run_course(course, chain, at, findings);
+    tell_run_course(document, course, chain, at, findings);
     if (course.off_teeth_m > pin_tolerance * chain.pitch_m + chordal_m(chain))
         findings.push_back(
             {Stage::Rig,

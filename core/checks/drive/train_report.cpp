@@ -16,8 +16,8 @@ std::string name_of(const Document& document, ChannelRef channel) {
     return part ? part->name : fmt::format("missing part {}", channel.part().value);
 }
 
-std::string ratio_text(const TrainLine& line, bool turns) {
-    if (!turns) return fmt::format("{} a turn", format_length(2 * pi * std::abs(line.ratio)));
+std::string ratio_text(const Document& document, const TrainLine& line, bool turns) {
+    if (!turns) return fmt::format("{} a turn", format_length(2 * pi * std::abs(line.ratio), document));
     if (!line.fraction.empty()) return fmt::format("{} ({})", ratio_words(line.ratio), line.fraction);
     return ratio_words(line.ratio);
 }
@@ -49,7 +49,7 @@ TrainLine line_of(const Document& document, const std::vector<Tie>& ties, const 
         line.ratio = ratio->value;
         line.fraction = ratio->fraction;
         const bool both_turn = is_turn(shaft.channel.kind) && is_turn(input.kind);
-        line.words = ratio_text(line, both_turn);
+        line.words = ratio_text(document, line, both_turn);
         if (both_turn) line.brief = ratio_words(line.ratio, true);
     } else {
         line.words = fmt::format("follows '{}'", name_of(document, shaft.inputs.front().channel));

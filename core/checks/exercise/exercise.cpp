@@ -286,7 +286,7 @@ std::string exercised_words(const Document& document, const std::vector<Exercise
     for (const ExercisedValue& one : pose)
         words +=
             fmt::format("{}{} at {}", words.empty() ? "with " : " and ", channel_name(document, one.channel),
-                        format_channel(one.channel.kind, one.value));
+                        format_channel(one.channel.kind, one.value, document));
     return words;
 }
 

@@ -30,9 +30,9 @@ std::string name_or_none(const Document& document, PartId part) {
     return found ? part_path(document, part) : "";
 }
 
-std::string range_words(const ExerciseRange& range) {
-    return format_channel(range.channel.kind, range.range.min) + " to " +
-           format_channel(range.channel.kind, range.range.max);
+std::string range_words(const Document& document, const ExerciseRange& range) {
+    return format_channel(range.channel.kind, range.range.min, document) + " to " +
+           format_channel(range.channel.kind, range.range.max, document);
 }
 
 /// Degrees and metres, as tables have them.
@@ -100,16 +100,17 @@ std::string exercise_html(const Document& document, const ExerciseReport& report
             for (const ExercisedValue& value : row.pose)
                 pose +=
                     fmt::format("{}{}: {}", pose.empty() ? "" : "; ", channel_name(document, value.channel),
-                                format_channel(value.channel.kind, value.value));
+                                format_channel(value.channel.kind, value.value, document));
             out += "<tr><td>" + escaped(row.message) + "</td><td>" + escaped(pose) + "</td></tr>\n";
         }
         out += "</table>\n";
     }
     out += "<h2>Run through</h2>\n<table><tr><th>Channel</th><th>Range</th></tr>\n";
     for (const ExerciseRange& range : report.ranges)
-        out += fmt::format("<tr{}><td>{}</td><td>{}{}</td></tr>\n", range.assumed ? " class=\"assumed\"" : "",
-                           escaped(channel_name(document, range.channel)), escaped(range_words(range)),
-                           range.assumed ? " (no limits of its own)" : "");
+        out +=
+            fmt::format("<tr{}><td>{}</td><td>{}{}</td></tr>\n", range.assumed ? " class=\"assumed\"" : "",
+                        escaped(channel_name(document, range.channel)), escaped(range_words(document, range)),
+                        range.assumed ? " (no limits of its own)" : "");
     return out + "</table>\n</body></html>\n";
 }
 

@@ -114,11 +114,11 @@ void check_nearly_parallel(const Document& document, const Part& part, std::vect
 }
 
 /// Operations keep limits in order; a file of other hands may not.
-void check_limits_in_order(const Part& part, std::vector<Finding>& findings) {
+void check_limits_in_order(const Document& document, const Part& part, std::vector<Finding>& findings) {
     for (const ChannelKind kind : channels_of(part.joint.kind)) {
         const auto& limits = part.joint.channel(kind).limits;
         if (!limits || limits->min <= limits->max) continue;
-        const auto shown = [&](double v) { return format_channel(kind, v); };
+        const auto shown = [&](double v) { return format_channel(kind, v, document); };
         findings.push_back({Stage::Tree,
                             "limits.inverted",
                             part.id,
@@ -144,15 +144,16 @@ void check_contacts(const Document& document, const Part& part, const Progress& 
     for (const bool above : {false, true}) {
         const auto& contact = above ? contacts->above : contacts->below;
         if (!contact) continue;
-        findings.push_back({Stage::Pivots, "limits.contact", part.id,
-                            fmt::format("'{}' touches '{}' at {}, inside its limits {} to {}", part.name,
-                                        document.parts.find(contact->neighbour)->name, shown(contact->value),
-                                        format_end(kind, limits.min), format_end(kind, limits.max)),
-                            json{{"op", "joint.set"},
-                                 {"parts", {part.id.value}},
-                                 {"channel", std::string(word(kind))},
-                                 {above ? "max" : "min", contact->value}},
-                            "take it as limit"});
+        findings.push_back(
+            {Stage::Pivots, "limits.contact", part.id,
+             fmt::format("'{}' touches '{}' at {}, inside its limits {} to {}", part.name,
+                         document.parts.find(contact->neighbour)->name, shown(contact->value),
+                         format_end(kind, limits.min, document), format_end(kind, limits.max, document)),
+             json{{"op", "joint.set"},
+                  {"parts", {part.id.value}},
+                  {"channel", std::string(word(kind))},
+                  {above ? "max" : "min", contact->value}},
+             "take it as limit"});
     }
 }
 
@@ -163,7 +164,7 @@ void check_pivots(const Document& document, const Progress& progress, MeshFacts&
     const Drivers drivers(document);
     const Tree tree(document);
     for (const Part& part : document.parts) {
-        check_limits_in_order(part, findings);
+        check_limits_in_order(document, part, findings);
         check_contacts(document, part, progress, known.limits(), findings);
         if (!turns_about_one_axis(part)) continue;
         if (!progress.go_on(0.8, "looking at pivots")) return;

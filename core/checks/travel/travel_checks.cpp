@@ -108,9 +108,9 @@ public:
         for (const Limited& one : limited_)
             if (one.stopped)
                 out.add("limit.stops_gear", home_of(out.document, one.channel.owner),
-                        fmt::format("'{}' is stopped by its limit {} {}",
-                                    owner_name(out.document, one.channel.owner),
-                                    format_channel(one.channel.kind, one.value), out.at(*one.stopped)),
+                        fmt::format(
+                            "'{}' is stopped by its limit {} {}", owner_name(out.document, one.channel.owner),
+                            format_channel(one.channel.kind, one.value, out.document), out.at(*one.stopped)),
                         one.stopped);
     }
 

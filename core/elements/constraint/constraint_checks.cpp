@@ -28,10 +28,11 @@ public:
 
     void tell(ClipCheck& out) const override {
         if (!worst_) return;
-        out.add("constraint.held", constraint_.part,
-                fmt::format("'{}' misses by {} {}: '{}' stands at its limit", constraint_.name,
-                            miss_words(*worst_), out.at(frame_), part_.name),
-                frame_);
+        out.add(
+            "constraint.held", constraint_.part,
+            fmt::format("'{}' misses by {} {}: '{}' stands at its limit", constraint_.name,
+                        miss_words(*worst_, out.document.settings.length_unit), out.at(frame_), part_.name),
+            frame_);
     }
 
 private:

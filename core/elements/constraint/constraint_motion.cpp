@@ -184,8 +184,8 @@ Vec3 turned(const Quat& goal, const Quat& now) {
 
 }  // namespace
 
-std::string miss_words(const ConstraintMiss& miss) {
-    return format_miss(miss.place_m, miss.turn_rad);
+std::string miss_words(const ConstraintMiss& miss, LengthUnit unit) {
+    return format_miss(miss.place_m, miss.turn_rad, unit);
 }
 
 namespace {

@@ -59,7 +59,7 @@ std::optional<AskedLine> asked_line(const Evaluator& evaluator, const Pose& pose
                                     const Constraint& constraint);
 
 /// `12.4 mm, 3.100°`; what is nothing is left out.
-std::string miss_words(const ConstraintMiss& miss);
+std::string miss_words(const ConstraintMiss& miss, LengthUnit unit);
 
 /// Measured on where parts stand in a pose, not by what made it. None for a constraint that is off, or lacks
 /// what it needs.

@@ -27,7 +27,7 @@ void check_spur(const GearPair& pair, const GearPairMeasure& m, const std::strin
         out.add(Stage::Rig, "gear.centres", part,
                 fmt::format("centres of {} are {} apart, module {} asks for {}: {} off", names,
                             format_length(m.centre_distance_m, out.document),
-                            format_length(standard_module(m.tip_module_m)),
+                            format_length(standard_module(m.tip_module_m), LengthUnit::Millimetre),
                             format_length(m.fitting_m, out.document),
                             format_length(m.centre_distance_m - m.fitting_m, LengthUnit::Millimetre, 2)),
                 {{"op", "coupling.fit_centres"},

@@ -39,13 +39,14 @@ public:
             out.add("linkage.stops", stop_->channel.part(),
                     fmt::format("'{}' stops {}: '{}' is asked {} and gets to {}", linkage_.name,
                                 out.at(stop_frame_), channel_name(out.document, stop_->channel),
-                                format_channel(stop_->channel.kind, stop_->asked),
-                                format_channel(stop_->channel.kind, stop_->stands)),
+                                format_channel(stop_->channel.kind, stop_->asked, out.document),
+                                format_channel(stop_->channel.kind, stop_->stands, out.document)),
                     stop_frame_);
         if (miss_.apart_m > least_open_m || miss_.turn_rad > least_open_rad)
             out.add("linkage.open", linkage_.home(),
                     fmt::format("'{}' is open by {} {}", linkage_.name,
-                                format_miss(miss_.apart_m, miss_.turn_rad), out.at(miss_frame_)),
+                                format_miss(miss_.apart_m, miss_.turn_rad, out.document.settings.length_unit),
+                                out.at(miss_frame_)),
                     miss_frame_);
     }
 

@@ -34,7 +34,8 @@ public:
                                       : fmt::format(", and misses it from frame {} to {}", *first_, last_);
         out.add("reach.misses", reach_.tip,
                 fmt::format("'{}' misses its goal by {} {}{}", reach_.name,
-                            format_miss(worst_->place_m, worst_->turn_rad), out.at(worst_frame_), since),
+                            format_miss(worst_->place_m, worst_->turn_rad, out.document.settings.length_unit),
+                            out.at(worst_frame_), since),
                 worst_frame_);
     }
 

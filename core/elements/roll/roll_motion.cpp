@@ -1,5 +1,6 @@
 #include "core/elements/roll/roll_motion.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/elements/plans.h"
@@ -11,6 +12,36 @@ namespace {
 /// Of the way of a wheel whose ground is not known: up to 75 degrees against its carrier it climbs, beyond it
 /// is lifted.
 constexpr double steepest = 3.86;
+constexpr double touching_m = 1e-6;
+
+double arc_over_chord(double half_bend_rad) {
+    return std::abs(half_bend_rad) > 1e-6 ? half_bend_rad / std::sin(half_bend_rad) : 1;
+}
+
+/// Which share of a way is that of a wheel which slides sideways: from nothing, below a twentieth of its way,
+/// to all of it. What goes up and down may then come of a cross slope, and only what it goes ahead is rolled.
+double slid(double across, double along) {
+    const double share = std::clamp((std::abs(across) / std::max(along, 1e-12) - 0.05) / 0.15, 0.0, 1.0);
+    return share * share * (3 - 2 * share);
+}
+
+/// About an axis, from one direction across it to another.
+double angle_about(const Vec3& axis, const Vec3& from, const Vec3& to) {
+    return std::atan2(from.cross(to).dot(axis), from.dot(to));
+}
+
+/// The length of a wheel's way where two straight stretches meet, of which its ends' directions and its chord
+/// are known: over an edge a hub goes on an arc as large as the wheel.
+double way_bent_once(const Vec3& begins, const Vec3& ends, const Vec3& chord, const Vec3& axle,
+                     double radius) {
+    const double before = angle_about(axle, begins - begins.dot(axle) * axle, chord),
+                 after = angle_about(axle, chord, ends - ends.dot(axle) * axle), length = chord.norm();
+    if (!(before * after > 0) || std::abs(before + after) > 1) return length;
+    const double half = 0.5 * (before + after),
+                 way = length * std::cos(0.5 * (before - after)) / std::cos(half);
+    // Turned about the axle, forward goes down.
+    return half > 0 ? way - 2 * radius * (std::tan(half) - half) : way;
+}
 
 double radius_of(const Roll& roll, const RigPlan& plan) {
     return roll.radius_m > 0 ? roll.radius_m : plan.wheel_size(roll.driven.part()).radius_m;
@@ -94,22 +125,23 @@ void RollStep::run(RunContext& context, Memory& past) const {
         const double sine = across.norm();
         // A wheel that lies flat has no way to roll.
         const Vec3 forward = sine > 1e-6 ? Vec3(across / sine) : Vec3(0, 0, 0);
-        const Memory now{hub, forward, carrier.rotation, radius, touch.edge_m, size * radius_m};
-        if (context.mode == StateMode::Move) turn += rolled(past, now);
+        const Memory now{hub,
+                         forward,
+                         carrier.rotation,
+                         radius,
+                         touch.edge_m,
+                         size * radius_m,
+                         touch.has_ground && std::abs(touch.gap_m) < touching_m};
+        if (context.mode == StateMode::Move) turn += between(past, now, Bends::Evenly);
         past = now;
     }
     context.set(channel, turn);
 }
 
-/// Turn about the axle between two moments, such that the place that touches stays where it is.
-double RollStep::rolled(const Memory& past, const Memory& now) const {
-    const Vec3 &forward = now.forward, both = past.forward + forward;
-    const double size = both.norm();
-    if (!(size > 1e-9)) return 0;
-    // From the chord to the arc: headings at both ends tell how much it bends.
-    const double half_bend = std::atan2((forward - past.forward).norm(), size);
-    const double arc = half_bend > 1e-6 ? half_bend / std::sin(half_bend) : 1;
-    double way = arc * way_between(past, now);
+double RollStep::between(const Memory& past, const Memory& now, Bends bends) const {
+    const Vec3& forward = now.forward;
+    if (!((past.forward + forward).norm() > 1e-9)) return 0;
+    double way = way_between(past, now, bends);
     // What its carrier turns about the axle itself is taken off.
     const Quat turned = past.carrier.conjugate() * now.carrier;
     const double twist = 2 * std::atan2(turned.vec()[axis], turned.w());
@@ -127,16 +159,30 @@ double RollStep::rolled(const Memory& past, const Memory& now) const {
 
 /// How far a wheel's middle comes along its way: where the hub goes in the wheel's plane, up and down as
 /// well.
-double RollStep::way_between(const Memory& past, const Memory& now) const {
-    const Vec3 forward = (past.forward + now.forward).normalized();
+double RollStep::way_between(const Memory& past, const Memory& now, Bends bends) const {
+    const Vec3 both = past.forward + now.forward, forward = both.normalized();
     Vec3 moved = now.hub - past.hub;
     // A hub that is lifted because its wheel grows does not roll by that.
     if (now.tread != past.tread)
         moved -= (now.tread - past.tread) * forward.cross(now.carrier * Vec3::Unit(axis));
     const double ahead = moved.dot(forward);
     const Vec3 axle = (past.carrier * Vec3::Unit(axis) + now.carrier * Vec3::Unit(axis)).normalized();
-    const double whole = (moved - moved.dot(axle) * axle).norm();
-    return whole <= steepest * std::abs(ahead) ? std::copysign(whole, ahead) : ahead;
+    const Vec3 chord = moved - moved.dot(axle) * axle;
+    const double whole = chord.norm();
+    // From the chord to the arc: headings at both ends tell how much it bends.
+    double bend = std::atan2((now.forward - past.forward).norm(), both.norm()),
+           way = std::copysign(whole, ahead);
+    const bool touches = past.touches && now.touches;
+    if (bends == Bends::Once && touches) {
+        const double radius = 0.5 * (past.radius + now.radius),
+                     turned = past.forward.cross(now.forward).dot(forward.cross(axle));
+        way = ahead < 0 ? -way_bent_once(now.forward, past.forward, -chord, axle, radius)
+                        : way_bent_once(past.forward, now.forward, chord, axle, radius);
+        bend = 0.5 * std::asin(std::clamp(turned, -1.0, 1.0));
+    }
+    if (whole > steepest * std::abs(ahead)) way = ahead;
+    if (touches) way += slid(moved.dot(axle), whole) * (ahead - way);
+    return arc_over_chord(bend) * way;
 }
 
 void SizedRollStep::run(RunContext& context) const {

@@ -14,6 +14,7 @@ struct RollStep {
         Quat carrier;
         double radius, edge;  ///< where it touches
         double tread;         ///< its radius, as large as it was
+        bool touches;         ///< a ground, so that it goes along it
     };
     std::uint32_t channel;
     std::int32_t parent;
@@ -25,12 +26,13 @@ struct RollStep {
     Vec3 up;             ///< away from what it rolls on, in its carrier, where no stand is known
     std::uint32_t node;  ///< of the wheel
 
-    Memory start() const { return {{0, 0, 0}, {0, 0, 0}, Quat::Identity(), 0, 0, 0}; }
+    Memory start() const { return {{0, 0, 0}, {0, 0, 0}, Quat::Identity(), 0, 0, 0, false}; }
     void run(RunContext& context, Memory& past) const;
+    /// Its turn about the axle between two moments, such that the place that touches stays where it is.
+    double between(const Memory& past, const Memory& now, Bends bends) const;
 
 private:
-    double rolled(const Memory& past, const Memory& now) const;
-    double way_between(const Memory& past, const Memory& now) const;
+    double way_between(const Memory& past, const Memory& now, Bends bends) const;
 };
 
 /// A wheel that rolls as far as something goes that may be of another size: a rider along its path, a wheel

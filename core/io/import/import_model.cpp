@@ -122,7 +122,7 @@ private:
                         scale == 1e-3   ? "millimetres"
                         : scale == 1e-2 ? "centimetres"
                                         : "metres",
-                        format_length(longest * scale)));
+                        format_length(longest * scale, out_.document)));
         return scale;
     }
 

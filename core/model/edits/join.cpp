@@ -19,7 +19,7 @@ Result<Removal> join_parts(Document& document, const std::vector<PartId>& parts,
     for (const PartId part : parts)
         if (part != into && is_below(document, into, part))
             return Error{"join.carried",
-                         fmt::format("'{}' is carried by '{}', which is to go into it; release it first",
+                         fmt::format("'{}' is carried by '{}', which is to be joined to it; release it first",
                                      document.parts.find(into)->name, document.parts.find(part)->name),
                          document.parts.find(into)->name};
     Part target = *document.parts.find(into);

@@ -60,7 +60,7 @@ std::string answer_words(const Document& document, const Arguments& a, Constrain
     evaluator->evaluate(a.number_if("frame").value_or((*clip)->first_frame), pose);
     const auto miss = constraint_miss(*evaluator, pose, c);
     if (!miss) return c.name;
-    const std::string words = miss_words(*miss);
+    const std::string words = miss_words(*miss, document.settings.length_unit);
     return words == "nothing" ? c.name : fmt::format("{}: misses by {}", c.name, words);
 }
 

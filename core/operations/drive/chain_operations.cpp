@@ -66,7 +66,7 @@ Result<void> set_slack_run(const Document& document, const Arguments& a, Chain& 
 /// The links of a loop, as many as asked for or as a new pitch asks for.
 Result<void> set_loop_links(const Document& document, const Arguments& a, Chain& chain) {
     PIVRAK_CHECK(check_chain(document, chain));
-    PIVRAK_CHECK(check_link_count(needed_length(chain_loop(document, chain)), chain.pitch_m));
+    PIVRAK_CHECK(check_link_count(document, needed_length(chain_loop(document, chain)), chain.pitch_m));
     const double needed = needed_length(chain_loop(document, chain)) / chain.pitch_m;
     chain.link_count = a.has("links")   ? a.integer("links")
                        : a.has("pitch") ? whole_links(chain, needed)[1]

@@ -193,8 +193,8 @@ void tell_chain(Outcome& out, const Chain& chain) {
     out.readings = chain_readings(out.document, chain);
     const double slack = out.readings["slack_m"].get<double>();
     const std::string amount = format_length(std::abs(slack), LengthUnit::Millimetre, 2);
-    std::string words =
-        fmt::format("'{}': {} links of {}, ", chain.name, chain.link_count, format_length(chain.pitch_m));
+    std::string words = fmt::format("'{}': {} links of {}, ", chain.name, chain.link_count,
+                                    format_length(chain.pitch_m, LengthUnit::Millimetre));
     if (chain.folds())
         words += fmt::format("its end {} {}", slack < 0 ? "is too far by" : "has to spare", amount);
     else

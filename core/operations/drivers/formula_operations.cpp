@@ -112,9 +112,9 @@ std::string result_words(const Document& document, const Arguments& a, const For
     evaluator->evaluate(frame, pose);
     if (!formula_value(document, **clip, formula, *evaluator, pose, frame))
         return fmt::format("'{}' has no answer at frame {}", name, frame);
-    return fmt::format(
-        "'{}' is {}", name,
-        format_channel(formula.driven.kind, pose.channels[*evaluator->channel_slot(formula.driven)]));
+    return fmt::format("'{}' is {}", name,
+                       format_channel(formula.driven.kind,
+                                      pose.channels[*evaluator->channel_slot(formula.driven)], document));
 }
 
 LengthUnit unit_of(double metres) {

@@ -129,7 +129,8 @@ Result<Outcome> measure_add(const Document& document, const Arguments& a, const 
     PIVRAK_TRY(clip, clip_named(out.document, a));
     PIVRAK_TRY(posed, Posed::at(out.document, clip->id, a.number_if("frame").value_or(clip->first_frame)));
     const double value = posed.value({measure.id, measure.gives()});
-    out.messages.push_back(fmt::format("'{}' is {}", measure.name, format_channel(measure.gives(), value)));
+    out.messages.push_back(
+        fmt::format("'{}' is {}", measure.name, format_channel(measure.gives(), value, document)));
     out.readings = {{"measures", {measure.id.value}}, {"value", value}};
     return out;
 }

@@ -25,7 +25,7 @@ Result<Quat> turn_of(const Arguments& a) {
 }
 
 /// One of: a plain factor, a side that is to have a length, two points that are to be a length apart.
-Result<double> scale_of(const Arguments& a, const Bounds& bounds) {
+Result<double> scale_of(const Document& document, const Arguments& a, const Bounds& bounds) {
     const bool by_side = a.has("side"), by_points = a.has("measure_from") || a.has("measure_to");
     if (!a.has("length")) {
         if (by_side || by_points)
@@ -37,7 +37,8 @@ Result<double> scale_of(const Arguments& a, const Bounds& bounds) {
     }
     const double wanted = a.number("length");
     if (!(wanted > 0))
-        return Error{"stand.length", fmt::format("a length of {} is not above zero", format_length(wanted)),
+        return Error{"stand.length",
+                     fmt::format("a length of {} is not above zero", format_length(wanted, document)),
                      "length"};
     double present = 0;
     if (by_points) {
@@ -68,7 +69,7 @@ Result<Outcome> stand(const Document& document, const Arguments& a, const Operat
     PIVRAK_TRY(turn, turn_of(a));
     options.turn = turn;
     const Bounds before = branch_bounds(document, tops, Frame{options.turn, Vec3(0, 0, 0)});
-    PIVRAK_TRY(scale, scale_of(a, before));
+    PIVRAK_TRY(scale, scale_of(document, a, before));
     options.scale = scale;
     options.to_ground = a.flag("ground") || a.has("touching");
     if (a.has("touching")) options.touching = a.parts("touching");

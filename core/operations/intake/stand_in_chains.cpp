@@ -27,7 +27,7 @@ Result<void> change_links(const Document& before, const Chain& was, const Docume
     };
     const int more = was.link_count - whole(before, was);
     chain.link_count = whole(after, chain) + std::max(0, more);
-    return check_link_count(needed_length(chain_loop(after, chain)), chain.pitch_m);
+    return check_link_count(after, needed_length(chain_loop(after, chain)), chain.pitch_m);
 }
 
 /// The pitch of a chain once sprockets have changed: theirs, where all have changed to the same.

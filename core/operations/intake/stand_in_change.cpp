@@ -55,8 +55,8 @@ Result<Arguments> merged(const Document& document, const Part& part, const Argum
 }
 
 /// Its shape anew, in the same place and of the same material.
-Result<Shape> remade(const Shape& shape, const Arguments& measures) {
-    PIVRAK_TRY(solid, stand_in_solid(measures));
+Result<Shape> remade(const Shape& shape, const Arguments& measures, LengthUnit unit) {
+    PIVRAK_TRY(solid, stand_in_solid(measures, unit));
     const std::string along = shape.made_of.value("lies_along", "");
     if (!along.empty()) solid.lay_along(along.front() - 'x');
     const MaterialId material =
@@ -112,7 +112,7 @@ Result<void> change_link_shapes(const Document& before, Outcome& out, const Argu
             }
             PIVRAK_TRY(asked, Arguments::read(before, changed_measures(), pitch));
             PIVRAK_TRY(measures, merged(out.document, link, asked));
-            PIVRAK_TRY(now, remade(*shape, measures));
+            PIVRAK_TRY(now, remade(*shape, measures, before.settings.length_unit));
             out.document.shapes.set(now);
         }
     }
@@ -137,7 +137,7 @@ Result<Outcome> change_stand_ins(const Document& document, const Arguments& a, c
         if (done) continue;
         PIVRAK_TRY(measures, merged(document, part, a));
         const Shape& shape = *document.shapes.find(part.shape);
-        PIVRAK_TRY(now, remade(shape, measures));
+        PIVRAK_TRY(now, remade(shape, measures, document.settings.length_unit));
         changes.push_back({shape.id, Counted(shape.made_of), Counted(now.made_of)});
         out.document.shapes.set(now);
         const auto shared = static_cast<std::size_t>(

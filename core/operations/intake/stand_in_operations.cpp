@@ -25,7 +25,7 @@ std::string default_name(const Arguments& a) {
 }
 
 Result<Outcome> add_stand_in(const Document& document, const Arguments& a, const OperationContext&) {
-    PIVRAK_TRY(solid, stand_in_solid(a));
+    PIVRAK_TRY(solid, stand_in_solid(a, document.settings.length_unit));
     Outcome out{document};
     const std::string kind = a.text("kind");
     // Round kinds have their axis along the part's own x, as hinges mostly do.

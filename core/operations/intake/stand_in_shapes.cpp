@@ -19,7 +19,10 @@ constexpr double mm = 1e-3;
 /// Reads the measures of one stand-in: each must be above zero, or at least not below where it may be none.
 class StandInMeasures {
 public:
-    explicit StandInMeasures(const Arguments& a) : a_(a) {}
+    StandInMeasures(const Arguments& a, LengthUnit unit) : a_(a), unit_(unit) {}
+
+    /// Of a length in millimetres.
+    std::string told(double length) const { return format_length(length * mm, unit_); }
 
     double length(const char* name) { return checked(name, a_.number(name) / mm, false); }
     double length_or_none(const char* name) { return checked(name, a_.number(name) / mm, true); }
@@ -37,12 +40,12 @@ public:
 private:
     double checked(const char* name, double value, bool may_be_none) {
         if (value < 0 || (value == 0 && !may_be_none))
-            fail(fmt::format("'{}' is {}; it must be above zero", name, format_length(value * mm)), name);
-        if (value > 1e6)
-            fail(fmt::format("'{}' is {}; at most 1000 m", name, format_length(value * mm)), name);
+            fail(fmt::format("'{}' is {}; it must be above zero", name, told(value)), name);
+        if (value > 1e6) fail(fmt::format("'{}' is {}; at most 1000 m", name, told(value)), name);
         return value;
     }
     const Arguments& a_;
+    LengthUnit unit_;
     std::optional<Error> error_;
 };
 
@@ -56,8 +59,8 @@ Solid gear_solid(StandInMeasures& m, const Arguments& a) {
                "pressure_angle");
     const double root = g.module * (g.teeth / 2.0 - 1.25);
     if (g.bore_radius >= root)
-        m.fail(fmt::format("a bore of {} leaves nothing of a root circle of {}",
-                           format_length(2 * g.bore_radius * mm), format_length(2 * root * mm)),
+        m.fail(fmt::format("a bore of {} leaves nothing of a root circle of {}", m.told(2 * g.bore_radius),
+                           m.told(2 * root)),
                "bore");
     const double helix = a.number("helix");
     if (std::abs(helix) > 45 * rad_per_deg)
@@ -79,8 +82,8 @@ Solid ring_gear_solid(StandInMeasures& m, const Arguments& a) {
     g.pressure_angle_rad = a.number("pressure_angle");
     const double root = g.module * (g.teeth / 2.0 + 1.25), outer = m.length("diameter") / 2;
     if (outer <= root)
-        m.fail(fmt::format("a diameter of {} leaves no ring round the tooth roots at {}",
-                           format_length(2 * outer * mm), format_length(2 * root * mm)),
+        m.fail(fmt::format("a diameter of {} leaves no ring round the tooth roots at {}", m.told(2 * outer),
+                           m.told(2 * root)),
                "diameter");
     return m.error() ? Solid{} : ring_gear(g, outer, {});
 }
@@ -96,9 +99,9 @@ Solid worm_solid(StandInMeasures& m, const Arguments& a) {
                       m.length("length"),        a.text("hand") == "left", 0.01,
                       a.number("pressure_angle")};
     if (w.pitch_radius <= 1.5 * w.module)
-        m.fail(fmt::format("a pitch diameter of {} leaves no core below the thread",
-                           format_length(2 * w.pitch_radius * mm)),
-               "diameter");
+        m.fail(
+            fmt::format("a pitch diameter of {} leaves no core below the thread", m.told(2 * w.pitch_radius)),
+            "diameter");
     return m.error() ? Solid{} : worm(w);
 }
 
@@ -115,8 +118,8 @@ Solid bevel_solid(StandInMeasures& m, const Arguments& a) {
         return {};
     }
     if (b.width > 0.5 * b.outer_cone_distance())
-        m.fail(fmt::format("a width of {} is more than half the cone's {}", format_length(b.width * mm),
-                           format_length(b.outer_cone_distance() * mm)),
+        m.fail(fmt::format("a width of {} is more than half the cone's {}", m.told(b.width),
+                           m.told(b.outer_cone_distance())),
                "width");
     return m.error() ? Solid{} : bevel_gear(b);
 }
@@ -131,12 +134,13 @@ Result<ChainSize> chain_of(const Arguments& a) {
         if (!(pitch > 1e-4 && pitch <= 10))
             return Error{"stand_in.measure",
                          fmt::format("a pitch of {} is out of range: above 0.1 mm, at most 10 m",
-                                     format_length(pitch)),
+                                     format_length(pitch, LengthUnit::Millimetre)),
                          "pitch"};
         if (!(own.roller_m > 0 && own.roller_m <= 0.8 * pitch))
             return Error{"stand_in.measure",
                          fmt::format("rollers of {} do not fit links of {}: at most four fifths of it",
-                                     format_length(own.roller_m), format_length(pitch)),
+                                     format_length(own.roller_m, LengthUnit::Millimetre),
+                                     format_length(pitch, LengthUnit::Millimetre)),
                          "roller"};
         return own;
     }
@@ -151,8 +155,8 @@ Solid sprocket_solid(StandInMeasures& m, const ChainSize& chain) {
     const double pitch = chain.pitch_m / mm, roller = chain.roller_m / mm;
     const double root = pitch / (2 * std::sin(pi / std::max(teeth, 3))) - 0.505 * roller;
     if (bore >= 0.9 * root)
-        m.fail(fmt::format("a bore of {} leaves nothing of a root circle of {}", format_length(2 * bore * mm),
-                           format_length(2 * root * mm)),
+        m.fail(fmt::format("a bore of {} leaves nothing of a root circle of {}", m.told(2 * bore),
+                           m.told(2 * root)),
                "bore");
     if (m.error()) return {};
     const double hub = std::min(1.6 * bore, 0.85 * root);
@@ -176,16 +180,16 @@ Solid wheel_solid(StandInMeasures& m) {
     w.lug_depth = m.length_or_none("lug_depth");
     w.holes = 5;
     if (w.rim_radius >= 0.95 * w.radius)
-        m.fail(fmt::format("a rim of {} leaves no tyre on a wheel of {}",
-                           format_length(2 * w.rim_radius * mm), format_length(2 * w.radius * mm)),
+        m.fail(fmt::format("a rim of {} leaves no tyre on a wheel of {}", m.told(2 * w.rim_radius),
+                           m.told(2 * w.radius)),
                "rim");
     if (w.bore_radius >= 0.35 * w.rim_radius)
-        m.fail(fmt::format("a bore of {} leaves no disc in a rim of {}",
-                           format_length(2 * w.bore_radius * mm), format_length(2 * w.rim_radius * mm)),
+        m.fail(fmt::format("a bore of {} leaves no disc in a rim of {}", m.told(2 * w.bore_radius),
+                           m.told(2 * w.rim_radius)),
                "bore");
     if (w.lugs > 0 && w.lugs < 3) m.fail("a tread has no lugs, or at least three", "lugs");
     if (w.lugs > 0 && w.lug_depth >= 0.5 * (w.radius - w.rim_radius))
-        m.fail(fmt::format("lugs of {} go through the tyre", format_length(w.lug_depth * mm)), "lug_depth");
+        m.fail(fmt::format("lugs of {} go through the tyre", m.told(w.lug_depth)), "lug_depth");
     return m.error() ? Solid{} : wheel(w);
 }
 
@@ -193,9 +197,9 @@ Solid tube_solid(StandInMeasures& m) {
     const double outer = m.length("diameter") / 2, inner = m.length("bore") / 2,
                  half = m.length("length") / 2;
     if (inner >= outer)
-        m.fail(fmt::format("a bore of {} leaves no wall in a tube of {}", format_length(2 * inner * mm),
-                           format_length(2 * outer * mm)),
-               "bore");
+        m.fail(
+            fmt::format("a bore of {} leaves no wall in a tube of {}", m.told(2 * inner), m.told(2 * outer)),
+            "bore");
     return m.error() ? Solid{}
                      : revolve({{inner, -half}, {outer, -half}, {outer, half}, {inner, half}}, 48, true);
 }
@@ -206,9 +210,9 @@ bool is_round_stand_in(const std::string& kind) {
     return kind != "box" && kind != "plate" && kind != "rack" && kind != "inner link" && kind != "outer link";
 }
 
-Result<Solid> stand_in_solid(const Arguments& a) {
+Result<Solid> stand_in_solid(const Arguments& a, LengthUnit unit) {
     const std::string kind = a.text("kind");
-    StandInMeasures m(a);
+    StandInMeasures m(a, unit);
     Solid solid;
     if (kind == "box") {
         const double chamfer = m.length_or_none("chamfer");

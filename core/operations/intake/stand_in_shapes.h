@@ -22,9 +22,9 @@ std::vector<ArgumentSpec> stand_in_specs();
 /// Whether a kind is made about an axis; the others stand on a base.
 bool is_round_stand_in(const std::string& kind);
 
-/// The solid of a stand-in [mm], about z or on its base, from `kind` and all measures. Errors:
-/// `stand_in.measure`, `stand_in.chain`.
-Result<Solid> stand_in_solid(const Arguments& a);
+/// The solid of a stand-in [mm], about z or on its base, from `kind` and all measures. Errors, with lengths
+/// in `unit`: `stand_in.measure`, `stand_in.chain`.
+Result<Solid> stand_in_solid(const Arguments& a, LengthUnit unit);
 
 /// What a shape remembers of how it was made: its kind, its measures [m, rad], and the axis of its own that a
 /// round one lies along (0: as it was made).

@@ -34,10 +34,11 @@ Result<std::optional<Limits>> limits_from(const Arguments& a, ChannelKind kind, 
                         max.value_or(present ? present->max : open)};
     if (limits.min == -open && limits.max == open) return std::optional<Limits>{};
     if (limits.min > limits.max)
-        return Error{"limits.inverted",
-                     fmt::format("the lower limit {} is above the upper limit {}",
-                                 format_channel(kind, limits.min), format_channel(kind, limits.max)),
-                     "min"};
+        return Error{
+            "limits.inverted",
+            fmt::format("the lower limit {} is above the upper limit {}",
+                        format_channel(kind, limits.min, unit), format_channel(kind, limits.max, unit)),
+            "min"};
     return std::optional(limits);
 }
 
@@ -95,7 +96,7 @@ Result<Outcome> channel_set(const Document& document, const Arguments& a, const 
         if (channel.value != wanted)
             out.messages.push_back(fmt::format("'{}' stops at its limit {}",
                                                owner_name(document, moved.owner),
-                                               format_channel(moved.kind, channel.value)));
+                                               format_channel(moved.kind, channel.value, document)));
         put_channel(out.document, moved, channel);
     }
     return out;

@@ -92,7 +92,7 @@ Result<Outcome> key_set(const Document& document, const Arguments& a, const Oper
     out.messages.push_back(
         channels.size() == 1
             ? fmt::format("{} keyed at frame {:g}: {}", channel_name(document, channels.back()), frame,
-                          format_channel(channels.back().kind, last.value))
+                          format_channel(channels.back().kind, last.value, document))
             : fmt::format("{} keyed at frame {:g}", counted(channels.size(), "channel"), frame));
     return out;
 }

@@ -190,7 +190,7 @@ Result<Outcome> cycle_close(const Document& document, const Arguments& a, const 
     std::string words = counted(channels.size(), "channel") + " close";
     if (most != 0)
         words += fmt::format("; '{}' moved by {} to end where it began", channel_name(document, furthest),
-                             format_channel(furthest.kind, -most));
+                             format_channel(furthest.kind, -most, document));
     words += common_period_words(clip);
     return with_clip(document, std::move(clip), words);
 }

@@ -131,7 +131,8 @@ std::string miss_at(const Document& document, const Arguments& a, ReachId id) {
     Pose pose = evaluator->make_pose();
     evaluator->evaluate(a.number_if("frame").value_or((*clip)->first_frame), pose);
     const auto miss = reach_miss(*evaluator, pose, reach);
-    const std::string words = miss ? format_miss(miss->place_m, miss->turn_rad) : "nothing";
+    const std::string words =
+        miss ? format_miss(miss->place_m, miss->turn_rad, document.settings.length_unit) : "nothing";
     return words == "nothing" ? reach.name : fmt::format("{}: misses by {}", reach.name, words);
 }
 

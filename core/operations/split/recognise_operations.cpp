@@ -61,8 +61,9 @@ Result<Outcome> recognise_them(const Document& document, const Arguments& a,
             part.name = names.take(r.name);
         }
         out.document.parts.set(part);
-        out.messages.push_back(
-            fmt::format("'{}': {} ({:.0f} %)", before, describe(r.shape), 100 * r.shape.confidence));
+        out.messages.push_back(fmt::format("'{}': {} ({:.0f} %)", before,
+                                           describe(r.shape, document.settings.length_unit),
+                                           100 * r.shape.confidence));
         out.readings["parts"].push_back(reading(r));
         out.created.push_back(r.part);
     }

@@ -23,7 +23,7 @@ double room_for(const PathCurve& curve, double start, double step) {
     return curve.closed() ? curve.length() : step < 0 ? start : curve.length() - start;
 }
 
-Result<Spacing> spaced(const PathCurve& curve, double start, const Arguments& a) {
+Result<Spacing> spaced(const Document& document, const PathCurve& curve, double start, const Arguments& a) {
     Spacing out{start, a.number_if("spacing").value_or(0), 0};
     if (!a.has("count") && out.step_m == 0)
         return Error{"argument.missing", "give how many there are, or how far they are apart", "count"};
@@ -41,11 +41,11 @@ Result<Spacing> spaced(const PathCurve& curve, double start, const Arguments& a)
     const double most = curve.closed() ? steps : steps + 1;
     if (out.count == 0) out.count = static_cast<int>(std::min(most, 10001.0));
     if (out.count < 2 || out.count > 10000 || out.count > most)
-        return Error{
-            "repeat.room",
-            fmt::format("{} apart, {} fit into the {} of path that are left: 2 to 10000 can be made",
-                        format_length(std::abs(out.step_m)), static_cast<long>(most), format_length(room)),
-            "spacing"};
+        return Error{"repeat.room",
+                     fmt::format("{} apart, {} fit into the {} of path that are left: 2 to 10000 can be made",
+                                 format_length(std::abs(out.step_m), document), static_cast<long>(most),
+                                 format_length(room, document)),
+                     "spacing"};
     return out;
 }
 
@@ -72,7 +72,7 @@ Result<Outcome> repeat_path(const Document& document, const Arguments& a, const 
     const PathCurve& curve = laid->curve;
     const Frame world = world_from_path(document, *path);
     const Vec3 pivot = world_from_rest(document, a.parts("parts").front()).translation;
-    PIVRAK_TRY(spacing, spaced(curve, curve.nearest(world.inverse().point(pivot)), a));
+    PIVRAK_TRY(spacing, spaced(document, curve, curve.nearest(world.inverse().point(pivot)), a));
     const Frame first = frame_along(curve, world, spacing.start_m, a.text("turn")).inverse();
     std::vector<Frame> motions;
     for (int i = 1; i < spacing.count; ++i)

@@ -41,10 +41,11 @@ Result<Outcome> split(const Document& document, const Arguments& a, const Operat
     return out;
 }
 
-Result<double> weld_of(const Arguments& a) {
+Result<double> weld_of(const Document& document, const Arguments& a) {
     const double weld = a.number("weld");
     if (weld < 0)
-        return Error{"split.weld", fmt::format("a weld distance of {} is below zero", format_length(weld)),
+        return Error{"split.weld",
+                     fmt::format("a weld distance of {} is below zero", format_length(weld, document)),
                      "weld"};
     return weld;
 }
@@ -57,7 +58,7 @@ Result<Outcome> by_division(const Document& document, const Arguments& a, const 
 }
 
 Result<Outcome> by_pieces(const Document& d, const Arguments& a, const OperationContext& c) {
-    PIVRAK_TRY(weld, weld_of(a));
+    PIVRAK_TRY(weld, weld_of(d, a));
     return by_division(d, a, c, {{"by", "pieces"}, {"weld", weld}}, {}, "is one piece");
 }
 
@@ -72,7 +73,7 @@ Result<Outcome> by_material(const Document& d, const Arguments& a, const Operati
 }
 
 Result<Outcome> by_crease(const Document& d, const Arguments& a, const OperationContext& c) {
-    PIVRAK_TRY(weld, weld_of(a));
+    PIVRAK_TRY(weld, weld_of(d, a));
     const double angle = a.number("angle");
     if (angle <= 0 || angle >= pi)
         return Error{"split.angle",

@@ -86,7 +86,7 @@ std::string made_words(const Document& document, const Stretch& stretch, const E
                                             name_of(document, stretch.to), format_length(length, document));
     if (!ends.coil) return fmt::format("'{}' drawn out evenly {}", name_of(document, stretch.part), between);
     return fmt::format("'{}': {:.1f} coils of {} wire, {}", name_of(document, stretch.part), ends.coil->turns,
-                       format_length(ends.coil->wire_m), between);
+                       format_length(ends.coil->wire_m, LengthUnit::Millimetre), between);
 }
 
 Result<Outcome> stretch_add(const Document& document, const Arguments& a, const OperationContext&) {

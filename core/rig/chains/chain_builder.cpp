@@ -17,17 +17,19 @@ namespace pivrak {
 Result<void> check_pitch(double pitch) {
     if (can_be_pitch(pitch)) return {};
     return Error{"chain.pitch",
-                 fmt::format("a pitch of {} is out of range: 0.01 mm to 10 m", format_length(pitch)),
+                 fmt::format("a pitch of {} is out of range: 0.01 mm to 10 m",
+                             format_length(pitch, LengthUnit::Millimetre)),
                  "pitch"};
 }
 
-Result<void> check_link_count(double length, double pitch) {
+Result<void> check_link_count(const Document& document, double length, double pitch) {
     constexpr double most = most_links;
     if (length <= most * pitch) return {};
-    return Error{"chain.links",
-                 fmt::format("{} take {:.0f} links of {}; a chain has at most {:.0f}", format_length(length),
-                             length / pitch, format_length(pitch), most),
-                 "pitch"};
+    return Error{
+        "chain.links",
+        fmt::format("{} take {:.0f} links of {}; a chain has at most {:.0f}", format_length(length, document),
+                    length / pitch, format_length(pitch, LengthUnit::Millimetre), most),
+        "pitch"};
 }
 
 namespace {
@@ -173,7 +175,7 @@ Result<BuiltChain> build_chain(const Document& document, const ChainPlan& plan) 
         wheels[i].outside =
             std::find(plan.outside.begin(), plan.outside.end(), plan.wheels[i]) != plan.outside.end();
     PIVRAK_TRY(pitch, pitch_of(document, wheels, plan.pitch_m));
-    PIVRAK_CHECK(check_link_count(reach_of(wheels), pitch));
+    PIVRAK_CHECK(check_link_count(document, reach_of(wheels), pitch));
     PIVRAK_CHECK(check_axes(document, wheels, pitch));
     if (plan.pattern < 1 || plan.pattern > 100)
         return Error{"chain.links",

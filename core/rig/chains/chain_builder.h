@@ -22,7 +22,7 @@ struct ChainPlan {
 /// Whether links can be so long: 0.01 mm to 10 m. Errors: `chain.pitch`.
 Result<void> check_pitch(double pitch_m);
 /// Whether a line can be laid with links: at most 100 000. Errors: `chain.links`.
-Result<void> check_link_count(double length_m, double pitch_m);
+Result<void> check_link_count(const Document& document, double length_m, double pitch_m);
 
 /// Measures wheels, chooses plane and way round, counts links, and sets each sprocket so that its gaps take
 /// the pins. `plane` is the datum's frame in the world; its part is to be made by the caller.

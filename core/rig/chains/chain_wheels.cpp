@@ -81,8 +81,9 @@ Result<ChainWheel> chain_wheel(const Document& document, const StoodWheel& wheel
                                double pin_height_m) {
     const double radius = wheel.teeth > 0 ? 0 : wheel.radius + pin_height_m;
     if (wheel.teeth == 0 && radius < 0.51 * pitch_m)
-        return wheel_error("chain.wheels", name_of(document, wheel.part),
-                           fmt::format("is too small for links of {}", format_length(pitch_m)));
+        return wheel_error(
+            "chain.wheels", name_of(document, wheel.part),
+            fmt::format("is too small for links of {}", format_length(pitch_m, LengthUnit::Millimetre)));
     return ChainWheel{wheel.part, wheel.teeth, radius, wheel.outside, 0};
 }
 

@@ -150,7 +150,8 @@ Result<void> check_run(const Document& document, const Chain& chain) {
         return {};
     return Error{"chain.links",
                  fmt::format("{} links of {} do not do: the run is {} long", chain.link_count,
-                             format_length(chain.pitch_m), format_length(fit.line_m, document)),
+                             format_length(chain.pitch_m, LengthUnit::Millimetre),
+                             format_length(fit.line_m, document)),
                  "links"};
 }
 
@@ -197,7 +198,8 @@ Result<BuiltChain> build_run(const Document& document, const RunPlan& plan) {
     const Frame plane = plane_of(wheels, place_of(document, plan.to));
     PIVRAK_CHECK(check_plane(document, plan, wheels, plane));
     PIVRAK_CHECK(check_link_count(
-        reach_of(wheels) + (place_of(document, plan.to) - wheels.back().middle).norm(), plan.pitch_m));
+        document, reach_of(wheels) + (place_of(document, plan.to) - wheels.back().middle).norm(),
+        plan.pitch_m));
     Chain chain;
     chain.pitch_m = plan.pitch_m;
     chain.ends = RunEnds{plan.start, plan.from, plan.to};
@@ -241,7 +243,8 @@ Result<BuiltChain> build_fold(const Document& document, const FoldPlan& plan) {
                         format_length(2 * radius, document), format_length(radius, document),
                         format_length(plan.least_bend_m, document)),
             "bend"};
-    PIVRAK_CHECK(check_link_count(std::abs(plan.reach_m) + between.norm() + pi * radius, plan.pitch_m));
+    PIVRAK_CHECK(
+        check_link_count(document, std::abs(plan.reach_m) + between.norm() + pi * radius, plan.pitch_m));
     Chain chain;
     chain.pitch_m = plan.pitch_m;
     chain.ends = RunEnds{RunStart::Tied, plan.from, plan.to};
@@ -255,12 +258,12 @@ Result<BuiltChain> build_fold(const Document& document, const FoldPlan& plan) {
     const Document tried = with_datum(document, chain, plane);
     const ChainFit fit = chain_fit(chain_loop(tried, chain), 0);
     if (!fit.possible || fit.slack_m < 0 || chain.link_count < 3 || chain.link_count > 100000)
-        return Error{
-            "chain.links",
-            fmt::format("{} links of {} do not reach from '{}' to '{}': {} are missing", chain.link_count,
-                        format_length(plan.pitch_m), name_of(document, plan.from.part),
-                        name_of(document, plan.to.part), format_length(fit.missing_m(), document)),
-            "links"};
+        return Error{"chain.links",
+                     fmt::format("{} links of {} do not reach from '{}' to '{}': {} are missing",
+                                 chain.link_count, format_length(plan.pitch_m, LengthUnit::Millimetre),
+                                 name_of(document, plan.from.part), name_of(document, plan.to.part),
+                                 format_length(fit.missing_m(), document)),
+                     "links"};
     return BuiltChain{chain, plane};
 }
 

@@ -34,7 +34,7 @@ std::string range_words(const Document& document, const BuiltLinkage& built, std
         const std::string why = stop.why == Stops::Limit && stop.column == input
                                     ? "its limit"
                                     : stop_words(document, built, stop);
-        return fmt::format("{} ({})", format_channel(channel.kind, value), why);
+        return fmt::format("{} ({})", format_channel(channel.kind, value, document), why);
     };
     const std::string name = channel_name(document, channel);
     if (range.free()) return fmt::format("'{}' goes all round", name);

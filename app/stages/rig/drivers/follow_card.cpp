@@ -11,10 +11,13 @@ using nlohmann::json;
 namespace {
 
 /// A value as it is typed, with its unit.
-QString typed(ChannelKind kind, double value) {
+QString typed(ChannelKind kind, double value, LengthUnit unit) {
     if (is_turn(kind)) return FollowCard::tr("%1 deg").arg(value * deg_per_rad, 0, 'g', 8);
-    return dimension_of(kind) == Dimension::Length ? FollowCard::tr("%1 m").arg(value, 0, 'g', 8)
-                                                   : QString::number(value, 'g', 8);
+    if (dimension_of(kind) != Dimension::Length) return QString::number(value, 'g', 8);
+    const auto word = symbol(unit);
+    return QStringLiteral("%1 %2")
+        .arg(value / metres_per(unit), 0, 'g', 8)
+        .arg(QLatin1String(word.data(), static_cast<int>(word.size())));
 }
 
 }  // namespace
@@ -142,8 +145,9 @@ void FollowCard::addPoint() {
         return;
     }
     const QString before = QString::fromStdString(valueOf("curve"));
-    const QString point = tr("%1: %2").arg(typed(leads->kind, session_.valueOf(*leads)),
-                                           typed(follows->kind, session_.valueOf(*follows)));
+    const LengthUnit unit = session_.document().settings.length_unit;
+    const QString point = tr("%1: %2").arg(typed(leads->kind, session_.valueOf(*leads), unit),
+                                           typed(follows->kind, session_.valueOf(*follows), unit));
     setValue("curve", before.isEmpty() ? point : before + ", " + point);
     changed();
 }

@@ -311,7 +311,7 @@ void FormulaCard::changed() {
         trial_->forget();
         set_->setEnabled(false);
         editor_->mark({}, {});
-        plot_->setCurve({}, ChannelKind::Turn);
+        plot_->setCurve({}, ChannelKind::Turn, session_.document().settings.length_unit);
         setRole(facts_, "soft");
         return facts_->setText(first);
     }
@@ -335,7 +335,7 @@ void FormulaCard::tell(const Tried& tried) {
     for (const FormulaNote& hint : tried.hints) lines << inWords(hint.message);
     facts_->setText(lines.join("\n"));
     // The last good course stays while something is wrong.
-    if (!tried.error) plot_->setCurve(tried.course, tried.kind);
+    if (!tried.error) plot_->setCurve(tried.course, tried.kind, session_.document().settings.length_unit);
     plot_->setFrame(session_.frame());
 }
 

@@ -13,9 +13,10 @@ FormulaPlot::FormulaPlot(Look& look, const char* object_name) : look_(look) {
     setFixedHeight(86);
 }
 
-void FormulaPlot::setCurve(std::vector<Sample> samples, ChannelKind kind) {
+void FormulaPlot::setCurve(std::vector<Sample> samples, ChannelKind kind, LengthUnit unit) {
     samples_ = std::move(samples);
     kind_ = kind;
+    unit_ = unit;
     update();
 }
 
@@ -65,7 +66,7 @@ void FormulaPlot::paintEvent(QPaintEvent*) {
     painter.drawText(below, Qt::AlignRight | Qt::AlignVCenter, tr("frame %1").arg(first + frames));
     // The highest and the lowest value at their ends of the plot.
     const auto bound = [&](double value, Qt::AlignmentFlag end) {
-        const QString words = QString::fromStdString(format_channel(kind_, value));
+        const QString words = QString::fromStdString(format_channel(kind_, value, unit_));
         QRectF plate(0, 0, painter.fontMetrics().horizontalAdvance(words) + 8, 15);
         plate.moveTopLeft(QPointF(box.left() + 3, end == Qt::AlignTop ? box.top() + 3 : box.bottom() - 18));
         QColor paper = theme.paper;
@@ -77,7 +78,8 @@ void FormulaPlot::paintEvent(QPaintEvent*) {
         painter.drawText(plate, Qt::AlignCenter, words);
     };
     bound(most, Qt::AlignTop);
-    if (format_channel(kind_, least) != format_channel(kind_, most)) bound(least, Qt::AlignBottom);
+    if (format_channel(kind_, least, unit_) != format_channel(kind_, most, unit_))
+        bound(least, Qt::AlignBottom);
 }
 
 }  // namespace pivrak

@@ -5,6 +5,7 @@
 
 #include "app/shell/theme.h"
 #include "core/model/channel.h"
+#include "core/model/units.h"
 
 namespace pivrak {
 
@@ -17,7 +18,7 @@ public:
     struct Sample {
         double frame, value;
     };
-    void setCurve(std::vector<Sample> samples, ChannelKind kind);
+    void setCurve(std::vector<Sample> samples, ChannelKind kind, LengthUnit unit);
     void setFrame(double frame);
 
 protected:
@@ -27,6 +28,7 @@ private:
     Look& look_;
     std::vector<Sample> samples_;
     ChannelKind kind_ = ChannelKind::Turn;
+    LengthUnit unit_ = LengthUnit::Metre;
     double frame_ = 0;
 };
 

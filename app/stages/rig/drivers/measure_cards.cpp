@@ -115,7 +115,8 @@ MeasuresCard::MeasuresCard(Session& session, Look& look)
         session_,
         [this](const Course& course) {
             const Measure* measure = current();
-            plot_->setCurve(course, measure ? measure->gives() : ChannelKind::Length);
+            plot_->setCurve(course, measure ? measure->gives() : ChannelKind::Length,
+                            session_.document().settings.length_unit);
         },
         this);
     connect(list_, &QListWidget::itemChanged, this, &MeasuresCard::switchRow);

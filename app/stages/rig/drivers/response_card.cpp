@@ -75,7 +75,7 @@ void ResponseCard::refresh() {
                           QString::fromStdString(channel_name(session_.shownDocument(), follow->driver)))
                : tr("It goes %1.").arg(QString::fromStdString(rule_words(*follow))));
     if (curved) {
-        plot_->setFollow(*follow);
+        plot_->setFollow(*follow, session_.document().settings.length_unit);
         plot_->setDriver(session_.valueOf(follow->driver));
     }
     showPoint();

@@ -37,9 +37,10 @@ ResponsePlot::ResponsePlot(Look& look) : look_(look) {
            "the picked one out"));
 }
 
-void ResponsePlot::setFollow(const Follow& follow) {
+void ResponsePlot::setFollow(const Follow& follow, LengthUnit unit) {
     if (held_) return;  // a hand has it
     follow_ = follow;
+    unit_ = unit;
     if (picked_ && *picked_ >= follow_.curve.size()) picked_.reset();
     update();
 }
@@ -162,7 +163,7 @@ void ResponsePlot::paintEvent(QPaintEvent*) {
     painter.restore();
     painter.setPen(theme.softInk);
     const auto words = [&](ChannelKind kind, double value) {
-        return QString::fromStdString(format_channel(kind, value));
+        return QString::fromStdString(format_channel(kind, value, unit_));
     };
     const QRectF below(box.left(), box.bottom() + 2, box.width(), 17);
     painter.drawText(below, Qt::AlignLeft | Qt::AlignVCenter,

@@ -16,8 +16,8 @@ class ResponsePlot : public QWidget {
 
 public:
     explicit ResponsePlot(Look& look);
-    /// Keeps which point is picked. Pre: it has a curve.
-    void setFollow(const Follow& follow);
+    /// Keeps which point is picked; lengths stand in the unit. Pre: it has a curve.
+    void setFollow(const Follow& follow, LengthUnit unit);
     /// Where the driver stands now [rad or m].
     void setDriver(double value);
     const Follow& follow() const { return follow_; }
@@ -62,6 +62,7 @@ private:
 
     Look& look_;
     Follow follow_;
+    LengthUnit unit_ = LengthUnit::Metre;
     double driver_ = 0;
     std::optional<std::size_t> picked_;
     std::optional<Ranges> held_;  ///< ranges while a point is dragged: they stay

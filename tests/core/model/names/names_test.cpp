@@ -159,7 +159,7 @@ TEST(Recognised, SmallRoundThingsAreNoWheelsAndEqualNamesGetNumbers) {
     ASSERT_EQ(found.size(), 3u);
     EXPECT_EQ(found[0].name, "Disc 60 mm 1");
     EXPECT_EQ(found[2].name, "Disc 60 mm 3");
-    EXPECT_EQ(describe(found[0].shape), "disc, ⌀ 60.0 mm, 40.0 mm wide");
+    EXPECT_EQ(describe(found[0].shape, LengthUnit::Metre), "disc, ⌀ 60.0 mm, 40.0 mm wide");
     int asked = 0;
     EXPECT_TRUE(
         recognise_parts(d, Tree(d).all(), Progress([&](double, std::string_view) { return ++asked < 0; }))
