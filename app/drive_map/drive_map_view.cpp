@@ -16,8 +16,6 @@ constexpr double map_margin_px = 8;
 constexpr std::size_t most_shown = 36;
 /// Beyond so many there is nothing to be seen in the whole, and laying it out takes long.
 constexpr std::size_t most_drawn = 300;
-/// So many that do the same are one box.
-constexpr std::size_t one_box_from = 6;
 
 class Sheet : public QWidget {
 public:

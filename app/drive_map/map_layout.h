@@ -8,6 +8,9 @@
 
 namespace pivrak {
 
+/// So many that do the same are one box: the planets of a gear, the slats of a shutter.
+inline constexpr std::size_t one_box_from = 3;
+
 /// A drive map laid out on a sheet [px]: drivers left of what they move, lines in right angles.
 struct MapLayout {
     std::vector<QRectF> boxes;     ///< of each channel of the map

@@ -10,8 +10,6 @@
 namespace pivrak {
 namespace {
 
-/// So many that do the same are one box.
-constexpr std::size_t fold_from = 4;
 /// Laying out more takes long.
 constexpr std::size_t most_laid_out = 300;
 
@@ -120,7 +118,7 @@ void MapWindow::keyPressEvent(QKeyEvent* event) {
 DriveMap MapWindow::arranged(const DriveMap& whole) const {
     const QString how = fold_->currentData().toString();
     DriveMap map = around_->isChecked() ? around(whole, session_.selection()) : whole;
-    if (how == "same") map = folded(map, fold_from);
+    if (how == "same") map = folded(map, one_box_from);
     if (how == "branch") map = by_branch(map, session_.shownDocument());
     if (how == "set") map = by_set(map, session_.shownDocument());
     add_picked(map, session_.shownDocument(), session_.selection());

@@ -1,13 +1,13 @@
 #pragma once
 
-class QOpenGLWidget;
-
 namespace pivrak {
+
+class Viewport;
 
 /// Asks for OpenGL 3.3 core with four samples a pixel. Before the application is made.
 void setSurfaceFormat();
 
 /// Ends the program once the view has drawn, and prints the seconds since the process began; for measuring.
-void quitAfterFirstFrame(QOpenGLWidget& view);
+void quitAfterFirstFrame(Viewport& view);
 
 }  // namespace pivrak

@@ -46,50 +46,61 @@ struct Asked {
     std::string missed;
 };
 
-void paintOne(QPainter& painter, const Asked& asked, const Camera& camera, const Theme& theme,
-              QList<QRectF>& written) {
+/// Both its ends as the camera sees them; none when one of them is behind it.
+std::optional<QLineF> seen_line(const Asked& asked, const Camera& camera) {
     const Vec3 from = camera.project(asked.from), to = camera.project(asked.to);
-    if (from.z() <= 0 || to.z() <= 0) return;
-    const QPointF a(from.x(), from.y()), b(to.x(), to.y());
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(theme.card, 3.4));
-    painter.drawLine(a, b);
-    painter.setPen(QPen(theme.rust, asked.picked ? 1.6 : 1.0, Qt::DashDotLine));
-    painter.drawLine(a, b);
-    painter.setPen(QPen(theme.rust, asked.picked ? 2.0 : 1.4));
-    paintBracket(painter, a);
-    paintCross(painter, b);
-    if (!asked.picked || asked.missed == "nothing") return;
-    paintWords(painter, 0.5 * (a + b), QObject::tr("misses by %1").arg(QString::fromStdString(asked.missed)),
-               theme, written);
+    if (from.z() <= 0 || to.z() <= 0) return std::nullopt;
+    return QLineF(from.x(), from.y(), to.x(), to.y());
 }
 
-}  // namespace
+void paintLine(QPainter& painter, const QLineF& line, bool picked, const Theme& theme) {
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme.card, 3.4));
+    painter.drawLine(line);
+    painter.setPen(QPen(theme.rust, picked ? 1.6 : 1.0, Qt::DashDotLine));
+    painter.drawLine(line);
+    painter.setPen(QPen(theme.rust, picked ? 2.0 : 1.4));
+    paintBracket(painter, line.p1());
+    paintCross(painter, line.p2());
+}
 
-void paintAsked(QPainter& painter, const Session& session, const Camera& camera, const Theme& theme) {
+/// Of what is picked, or of everything where nothing is.
+std::vector<Asked> all_asked(const Session& session) {
     const Evaluator& evaluator = session.evaluator();
     const Document& document = session.shownDocument();
     const LengthUnit unit = document.settings.length_unit;
-    QList<QRectF> written;
+    std::vector<Asked> all;
     for (const Constraint& constraint : document.constraints) {
         const bool picked = session.isSelected(constraint.part) || session.isSelected(constraint.target);
         if (!picked && !session.selection().empty()) continue;
         const auto line = asked_line(evaluator, session.pose(), constraint);
         if (!line) continue;
         const auto miss = constraint_miss(evaluator, session.pose(), constraint);
-        paintOne(painter, {line->from, line->to, picked, miss ? miss_words(*miss, unit) : "nothing"}, camera,
-                 theme, written);
+        all.push_back({line->from, line->to, picked, miss ? miss_words(*miss, unit) : "nothing"});
     }
     for (const Reach& reach : document.reaches) {
         const bool picked = session.isSelected(reach.tip) || session.isSelected(reach.goal);
         const auto miss = reach_miss(evaluator, session.pose(), reach);
         if (!miss || (!picked && !session.selection().empty())) continue;
         const Frame goal = reach.goal ? session.worldFromPart(reach.goal) : Frame{};
-        paintOne(painter,
-                 {session.worldFromPart(reach.tip).point(reach.place), goal.point(reach.goal_place), picked,
-                  format_miss(miss->place_m, miss->turn_rad, unit)},
-                 camera, theme, written);
+        all.push_back({session.worldFromPart(reach.tip).point(reach.place), goal.point(reach.goal_place),
+                       picked, format_miss(miss->place_m, miss->turn_rad, unit)});
     }
+    return all;
+}
+
+}  // namespace
+
+void paintAsked(QPainter& painter, const Session& session, const Camera& camera, const Theme& theme) {
+    const std::vector<Asked> all = all_asked(session);
+    for (const Asked& asked : all)
+        if (const auto line = seen_line(asked, camera)) paintLine(painter, *line, asked.picked, theme);
+    // Above all lines, so that none crosses them.
+    QList<QRectF> written;
+    for (const Asked& asked : all)
+        if (const auto line = seen_line(asked, camera); line && asked.picked && asked.missed != "nothing")
+            paintWords(painter, line->center(),
+                       QObject::tr("misses by %1").arg(QString::fromStdString(asked.missed)), theme, written);
 }
 
 }  // namespace pivrak

@@ -67,7 +67,8 @@ void ViewOverlay::paintEvent(QPaintEvent*) {
 LabelRoom ViewOverlay::roomForWords() const {
     LabelRoom room{QRectF(rect()).adjusted(4, 4, -4, -4), view_.gauges_->taken()};
     for (const QWidget* child : view_.findChildren<QWidget*>(Qt::FindDirectChildrenOnly))
-        if (child != this && child->isVisible()) room.taken.emplace_back(child->geometry());
+        if (child->isVisible() && !child->testAttribute(Qt::WA_TransparentForMouseEvents))
+            room.taken.emplace_back(child->geometry());
     room.taken.push_back(floorScale().box);
     return room;
 }

@@ -16,11 +16,12 @@ constexpr double drag_threshold_px = 4;
 }  // namespace
 
 Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidget* parent)
-    : QOpenGLWidget(parent),
+    : QWidget(parent),
       session_(session),
       look_(look),
       scene_(session, prints, look),
       picks_(session, camera_),
+      surface_(make_scene_surface(*this, *this)),
       overlay_(new ViewOverlay(*this)),
       gauges_(new GaugeHand(session, camera_, this)),
       paths_(new PathHand(session, camera_, picks_.picker(), this)),
@@ -31,6 +32,7 @@ Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidg
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("View"));
     setMinimumSize(280, 200);
+    surface_->widget().setAttribute(Qt::WA_TransparentForMouseEvents);
     connect(gauges_, &GaugeHand::hint, this, &Viewport::hint);
     connect(paths_, &PathHand::hint, this, &Viewport::hint);
     connect(tips_, &TipHand::hint, this, &Viewport::hint);
@@ -75,16 +77,12 @@ Viewport::Viewport(Session& session, const LaidPrints& prints, Look& look, QWidg
 }
 
 Viewport::~Viewport() {
-    makeCurrent();
-    samples_.reset();
-    fewer_.reset();
-    renderer_.reset();
-    doneCurrent();
+    surface_->end();
 }
 
 void Viewport::repaintAll() {
     gauges_->placeEntry();
-    update();
+    surface_->changed();
     overlay_->update();
 }
 
@@ -94,13 +92,10 @@ void Viewport::moved() {
     repaintAll();
 }
 
-void Viewport::resizeGL(int width, int height) {
-    camera_.resize(width, height);
-}
-
 void Viewport::resizeEvent(QResizeEvent* event) {
-    QOpenGLWidget::resizeEvent(event);
+    QWidget::resizeEvent(event);
     camera_.resize(width(), height());
+    surface_->widget().setGeometry(rect());
     overlay_->setGeometry(rect());
     gauges_->placeEntry();
 }

@@ -1,7 +1,7 @@
 #pragma once
 
 #include <QOpenGLExtraFunctions>
-#include <QOpenGLWidget>
+#include <QWidget>
 #include <memory>
 #include <optional>
 
@@ -12,6 +12,7 @@
 #include "app/view/path_hand.h"
 #include "app/view/pick_hand.h"
 #include "app/view/picture_pace.h"
+#include "app/view/scene_surface.h"
 #include "app/view/tip_hand.h"
 #include "app/view/trail_hand.h"
 
@@ -23,7 +24,7 @@ class ViewOverlay;
 
 /// The view of the scene: draws what the session shows, picks parts, and carries the gauge of the part
 /// picked last.
-class Viewport : public QOpenGLWidget {
+class Viewport : public QWidget, private ScenePainter {
     Q_OBJECT
 
 public:
@@ -67,6 +68,10 @@ public:
     QSize sizeHint() const override { return {700, 420}; }
     /// The full picture, at once.
     void paintFully();
+    /// What is painted of the scene, without what is written over it.
+    QImage picture() { return surface_->picture(); }
+    /// Waits until all that was asked to be drawn is.
+    void finish() { surface_->finish(); }
     /// Tells the passes of each picture as they end; see `SceneRenderer::Options`.
     void tellPasses(std::function<void(const char*)> passed) { passed_ = std::move(passed); }
 
@@ -78,9 +83,6 @@ signals:
     void hint(const QString& text);
 
 protected:
-    void initializeGL() override;
-    void resizeGL(int width, int height) override;
-    void paintGL() override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
@@ -92,14 +94,18 @@ private:
     enum class Hand { Idle, Orbit, Pan, Pick, Outline, Gauge, Sheet, Path, Tip, Trail };
 
     friend class ViewOverlay;
+    void begin(QOpenGLContext& context, bool by_processor) override;
+    void paint(GLuint target, QSize pixels) override;
+    void end() override;
     QPolygonF outline() const;
     void dragSheet(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     std::vector<double> cornerHeights(const Plane& plane) const;
     void repaintAll();
     void moved();
     void followCamera();
-    void paintSmooth(const SceneRenderer::Options& options);
-    void paintSimply(SceneRenderer::Options options);
+    void paintSmooth(const SceneRenderer::Options& options, GLuint target, QSize pixels);
+    void paintSimply(SceneRenderer::Options options, GLuint target, QSize pixels);
+    void copyTo(GLuint target, QSize pixels, const QOpenGLFramebufferObject& from, GLenum filter);
     double gridStep() const;
 
     Session& session_;
@@ -107,6 +113,7 @@ private:
     Camera camera_;
     DrawnScene scene_;
     PickHand picks_;
+    SceneSurface* surface_;
     std::unique_ptr<QOpenGLExtraFunctions> gl_;
     std::unique_ptr<SceneRenderer> renderer_;
     std::unique_ptr<QOpenGLFramebufferObject> samples_;  ///< in which the full picture is drawn

@@ -14,16 +14,21 @@ constexpr int samples_a_pixel = 4;
 
 }  // namespace
 
-void Viewport::initializeGL() {
-    gl_ = std::make_unique<QOpenGLExtraFunctions>(context());
+void Viewport::begin(QOpenGLContext& context, bool by_processor) {
+    gl_ = std::make_unique<QOpenGLExtraFunctions>(&context);
     gl_->initializeOpenGLFunctions();
     renderer_ = std::make_unique<SceneRenderer>(*gl_);
-    // The free drivers that draw by the processor name themselves.
-    const QByteArray who(reinterpret_cast<const char*>(gl_->glGetString(GL_RENDERER)));
-    pace_.setByProcessor(who.contains("llvmpipe") || who.contains("softpipe") || who.contains("software"));
+    pace_.setByProcessor(by_processor);
 }
 
-void Viewport::paintGL() {
+void Viewport::end() {
+    samples_.reset();
+    fewer_.reset();
+    renderer_.reset();
+    gl_.reset();
+}
+
+void Viewport::paint(GLuint target, QSize pixels) {
     SceneRenderer::Options options;
     options.edges = edges_;
     options.pixel_ratio = devicePixelRatioF();
@@ -34,13 +39,21 @@ void Viewport::paintGL() {
         options.error_px = unseen_px;
         options.coarser_from = many_triangles;
     }
-    full ? paintSmooth(options) : paintSimply(options);
+    full ? paintSmooth(options, target, pixels) : paintSimply(options, target, pixels);
     emit painted(full);
+}
+
+void Viewport::copyTo(GLuint target, QSize pixels, const QOpenGLFramebufferObject& from, GLenum filter) {
+    gl_->glBindFramebuffer(GL_READ_FRAMEBUFFER, from.handle());
+    gl_->glBindFramebuffer(GL_DRAW_FRAMEBUFFER, target);
+    gl_->glBlitFramebuffer(0, 0, from.width(), from.height(), 0, 0, pixels.width(), pixels.height(),
+                           GL_COLOR_BUFFER_BIT, filter);
+    gl_->glBindFramebuffer(GL_FRAMEBUFFER, target);
 }
 
 /// One sample for each pixel and coarser shapes; no lines and no shadow, and fewer pixels, where it still
 /// takes long.
-void Viewport::paintSimply(SceneRenderer::Options options) {
+void Viewport::paintSimply(SceneRenderer::Options options, GLuint target, QSize pixels) {
     QElapsedTimer timer;
     timer.start();
     const double share = pace_.pixelShare();
@@ -48,9 +61,8 @@ void Viewport::paintSimply(SceneRenderer::Options options) {
     options.shadow = pace_.hasLines();
     options.error_px = 1;
     options.coarser_from = 0;
-    const QSize whole = size() * devicePixelRatioF(),
-                drawn(std::max(1, static_cast<int>(whole.width() * share)),
-                      std::max(1, static_cast<int>(whole.height() * share)));
+    const QSize drawn(std::max(1, static_cast<int>(pixels.width() * share)),
+                      std::max(1, static_cast<int>(pixels.height() * share)));
     if (share < 1) {
         if (!fewer_ || fewer_->size() != drawn)
             fewer_ = std::make_unique<QOpenGLFramebufferObject>(
@@ -59,42 +71,31 @@ void Viewport::paintSimply(SceneRenderer::Options options) {
     }
     options.pixel_ratio *= share;
     renderer_->draw(scene_.items(camera_, person_), camera_, look_.theme(), options);
-    if (share < 1) {
-        gl_->glBindFramebuffer(GL_READ_FRAMEBUFFER, fewer_->handle());
-        gl_->glBindFramebuffer(GL_DRAW_FRAMEBUFFER, defaultFramebufferObject());
-        gl_->glBlitFramebuffer(0, 0, drawn.width(), drawn.height(), 0, 0, whole.width(), whole.height(),
-                               GL_COLOR_BUFFER_BIT, GL_LINEAR);
-        gl_->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
-    }
+    if (share < 1) copyTo(target, pixels, *fewer_, GL_LINEAR);
     gl_->glFinish();
     pace_.tookSimple(static_cast<double>(timer.nsecsElapsed()) * 1e-6);
 }
 
 /// By several samples for each pixel, with all there is to see.
-void Viewport::paintSmooth(const SceneRenderer::Options& options) {
+void Viewport::paintSmooth(const SceneRenderer::Options& options, GLuint target, QSize pixels) {
     QElapsedTimer timer;
     timer.start();
-    const QSize size = this->size() * devicePixelRatioF();
-    if (!samples_ || samples_->size() != size) {
+    if (!samples_ || samples_->size() != pixels) {
         QOpenGLFramebufferObjectFormat format;
         format.setSamples(samples_a_pixel);
         format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
-        samples_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
+        samples_ = std::make_unique<QOpenGLFramebufferObject>(pixels, format);
     }
     samples_->bind();
     renderer_->draw(scene_.items(camera_, person_), camera_, look_.theme(), options);
-    gl_->glBindFramebuffer(GL_READ_FRAMEBUFFER, samples_->handle());
-    gl_->glBindFramebuffer(GL_DRAW_FRAMEBUFFER, defaultFramebufferObject());
-    gl_->glBlitFramebuffer(0, 0, size.width(), size.height(), 0, 0, size.width(), size.height(),
-                           GL_COLOR_BUFFER_BIT, GL_NEAREST);
-    gl_->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
+    copyTo(target, pixels, *samples_, GL_NEAREST);
     gl_->glFinish();
     pace_.tookFull(static_cast<double>(timer.nsecsElapsed()) * 1e-6);
 }
 
 void Viewport::paintFully() {
     pace_.rest();
-    update();
+    surface_->changed();
 }
 
 }  // namespace pivrak

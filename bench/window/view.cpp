@@ -7,7 +7,6 @@
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QMouseEvent>
-#include <QOpenGLFunctions>
 #include <QPainter>
 #include <QThread>
 #include <QWheelEvent>
@@ -140,8 +139,7 @@ public:
         act();
         while (!swapped) QApplication::processEvents(QEventLoop::WaitForMoreEvents);
         QObject::disconnect(told);
-        window_.view().makeCurrent();
-        window_.view().context()->functions()->glFinish();
+        window_.view().finish();
         return static_cast<double>(timer.nsecsElapsed()) * 1e-6;
     }
     template <class Act>

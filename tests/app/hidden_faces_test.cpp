@@ -46,11 +46,11 @@ TEST(HiddenFaces, WhatLiesBehindThemIsSeenPickedAndBrokenOff) {
     hands.click("growAngle");
     const double top = picked_height(hands);
     ASSERT_GT(top, 0.1);
-    const QImage closed = hands.window.view().grabFramebuffer();
+    const QImage closed = hands.window.view().picture();
     hands.key(Qt::Key_H);
     EXPECT_TRUE(hands.session.picks().empty());
     EXPECT_TRUE(hands.text("pickCount").contains("hidden")) << hands.text("pickCount").toStdString();
-    EXPECT_NE(hands.window.view().grabFramebuffer(), closed);
+    EXPECT_NE(hands.window.view().picture(), closed);
     QTest::mouseClick(&hands.window.view(), Qt::LeftButton, Qt::NoModifier, middle);
     hands.settle();
     hands.click("growAngle");
@@ -124,14 +124,14 @@ TEST(HiddenFaces, PicturesAndDeliveriesHaveThemAll) {
                          back.ok() ? back->document.shapes.begin()->mesh->triangle_count() : 0);
     };
     const auto before = all("before");
-    const QImage seen = hands.window.view().grabFramebuffer();
+    const QImage seen = hands.window.view().picture();
     QTest::mouseClick(&hands.window.view(), Qt::LeftButton, Qt::NoModifier,
                       hands.window.view().rect().center());
     hands.settle();
     hands.click("growAngle");
     hands.key(Qt::Key_H);
     ASSERT_GT(hands.session.hiddenFaces().count(), 0u);
-    ASSERT_NE(hands.window.view().grabFramebuffer(), seen);
+    ASSERT_NE(hands.window.view().picture(), seen);
     const auto after = all("after");
     EXPECT_FALSE(before.first.isNull());
     EXPECT_EQ(after.first, before.first);

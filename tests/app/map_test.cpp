@@ -88,6 +88,12 @@ TEST_F(MapBank, TheDriveMapOpensLargeFoldsFindsZoomsAndIsSaved) {
     EXPECT_FALSE(window->isVisible());
 }
 
+TEST_F(MapBank, ThreeThatDoTheSameAreOneBox) {
+    const auto all = slats();
+    follow({all[0], all[1], all[2]});
+    EXPECT_EQ(opened()->canvas()->map().channels.size(), 2u) << "as the planets of a gear";
+}
+
 TEST_F(MapBank, AGainIsTypedOnItsArrowForAllThatDoTheSame) {
     follow(slats(), 10);
     MapWindow* window = opened();

@@ -10,11 +10,12 @@
 namespace pivrak {
 namespace {
 
-/// Does something with the dialog that comes up next.
+/// Does something with the dialog that comes up next, once it has the keys.
 template <class D, class F>
-void when_asked(F answer) {
-    QTimer::singleShot(50, [answer] {
+void when_asked(F answer, int tries = 500) {
+    QTimer::singleShot(20, [answer, tries] {
         auto* dialog = qobject_cast<D*>(QApplication::activeModalWidget());
+        if ((!dialog || !dialog->isActiveWindow()) && tries > 0) return when_asked<D>(answer, tries - 1);
         ASSERT_NE(dialog, nullptr);
         answer(*dialog);
     });

@@ -13,7 +13,7 @@ inline QPoint pixelOf(Hands& hands, const Vec3& place) {
 /// What is drawn once everything is at rest, overlays aside.
 inline QImage fullPicture(Viewport& view) {
     view.paintFully();
-    return view.grabFramebuffer();
+    return view.picture();
 }
 
 }  // namespace pivrak::test

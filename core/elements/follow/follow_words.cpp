@@ -29,7 +29,7 @@ std::string typed_value(ChannelKind kind, double value) {
 std::string gain_words(const Follow& follow) {
     if (!follow.curve.empty()) return follow.each_turn ? "cam" : "curve";
     const bool turn = is_turn(follow.driven.kind), by_turn = is_turn(follow.driver.kind);
-    if (turn == by_turn) return fmt::format("x {:.4g}", follow.gain);
+    if (turn == by_turn) return fmt::format("× {:.4g}", follow.gain);
     if (turn) return format_angle(follow.gain) + " per m";
     const double each = follow.gain * 2 * pi;
     const bool small = std::abs(each) < 1;

@@ -241,7 +241,7 @@ TEST(DriveMap, BranchesAndSetsBecomeOneBoxEach) {
     ASSERT_EQ(map.edges.size(), 1u);
     EXPECT_EQ(map.titles.at(map.edges[0].from), "mill");
     EXPECT_EQ(map.titles.at(map.edges[0].to), "press");
-    EXPECT_EQ(map.edges[0].label, "x 1");
+    EXPECT_EQ(map.edges[0].label, "× 1");
     d = test::run(d,
                   {{"op", "set.make"}, {"name", "drives"}, {"parts", {"mill in", "mill out", "press in"}}});
     const DriveMap sets = by_set(drive_map(d, clip_or_first(d)), d);
