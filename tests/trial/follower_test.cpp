@@ -118,7 +118,7 @@ TEST(Trial, ItsWordsAreAskedFor) {
     EXPECT_EQ(driver_name(p.document, {p.pointer, ChannelKind::Turn}), "knob");
     const DriveMap map = drive_map(p.document, clip_or_first(p.document));
     ASSERT_EQ(map.edges.size(), 1u);
-    EXPECT_EQ(map.edges[0].label, "× 2");
+    EXPECT_EQ(map.edges[0].label, "x 2");
     Coupling coupling = *p.document.couplings.begin();
     coupling.as<Follower>()->gain = 200;
     p.document.couplings.set(coupling);
