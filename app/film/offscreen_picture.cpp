@@ -1,28 +1,27 @@
 #include "app/film/offscreen_picture.h"
 
-#include <QSurfaceFormat>
-
 namespace pivrak {
 namespace {
 
 /// What was current before is current again at the end.
 class Current {
 public:
-    Current(QOpenGLContext& context, QSurface& surface)
-        : before_(QOpenGLContext::currentContext()), surface_(before_ ? before_->surface() : nullptr) {
-        is_ = context.makeCurrent(&surface);
-        context_ = &context;
-    }
+    explicit Current(OffScreen& off_screen)
+        : before_(QOpenGLContext::currentContext()),
+          surface_(before_ ? before_->surface() : nullptr),
+          off_screen_(off_screen),
+          is_(off_screen.make_current()) {}
     ~Current() {
-        context_->doneCurrent();
+        off_screen_.context.doneCurrent();
         if (before_ && surface_) before_->makeCurrent(surface_);
     }
     bool is() const { return is_; }
 
 private:
-    QOpenGLContext *before_, *context_;
+    QOpenGLContext* before_;
     QSurface* surface_;
-    bool is_ = false;
+    OffScreen& off_screen_;
+    bool is_;
 };
 
 constexpr int film_samples = 4;
@@ -31,15 +30,11 @@ constexpr int film_samples = 4;
 
 Result<std::unique_ptr<OffscreenPicture>> OffscreenPicture::make(QSize size) {
     std::unique_ptr<OffscreenPicture> made(new OffscreenPicture);
-    made->context_.setFormat(QSurfaceFormat::defaultFormat());
-    made->surface_.setFormat(QSurfaceFormat::defaultFormat());
-    made->surface_.create();
-    const bool can = made->context_.create();
     const Error none{"film.no_opengl", "pictures cannot be drawn here: there is no OpenGL 3.3", ""};
-    if (!can) return none;
-    const Current current(made->context_, made->surface_);
+    if (!made->off_screen_.create()) return none;
+    const Current current(made->off_screen_);
     if (!current.is()) return none;
-    made->gl_ = std::make_unique<QOpenGLExtraFunctions>(&made->context_);
+    made->gl_ = std::make_unique<QOpenGLExtraFunctions>(&made->off_screen_.context);
     made->gl_->initializeOpenGLFunctions();
     made->renderer_ = std::make_unique<SceneRenderer>(*made->gl_);
     QOpenGLFramebufferObjectFormat format;
@@ -51,15 +46,15 @@ Result<std::unique_ptr<OffscreenPicture>> OffscreenPicture::make(QSize size) {
 }
 
 OffscreenPicture::~OffscreenPicture() {
-    if (!context_.isValid()) return;
-    const Current current(context_, surface_);
+    if (!off_screen_.context.isValid()) return;
+    const Current current(off_screen_);
     samples_.reset();
     renderer_.reset();
 }
 
 QImage OffscreenPicture::draw(const std::vector<DrawItem>& items, const Camera& camera, const Theme& theme,
                               SceneRenderer::Options options) {
-    const Current current(context_, surface_);
+    const Current current(off_screen_);
     samples_->bind();
     options.pixel_ratio = 1;
     renderer_->draw(items, camera, theme, options);

@@ -1,12 +1,11 @@
 #pragma once
 
 #include <QImage>
-#include <QOffscreenSurface>
-#include <QOpenGLContext>
 #include <QOpenGLExtraFunctions>
 #include <QOpenGLFramebufferObject>
 #include <memory>
 
+#include "app/view/off_screen.h"
 #include "app/view/scene_renderer.h"
 #include "core/base/result.h"
 
@@ -25,8 +24,7 @@ public:
 private:
     OffscreenPicture() = default;
 
-    QOffscreenSurface surface_;
-    QOpenGLContext context_;
+    OffScreen off_screen_;
     std::unique_ptr<QOpenGLExtraFunctions> gl_;
     std::unique_ptr<SceneRenderer> renderer_;
     std::unique_ptr<QOpenGLFramebufferObject> samples_;

@@ -1,11 +1,12 @@
 #include "app/view/scene_surface.h"
 
-#include <QOffscreenSurface>
 #include <QOpenGLExtraFunctions>
 #include <QOpenGLFramebufferObject>
 #include <QOpenGLWidget>
 #include <QPainter>
 #include <cstring>
+
+#include "app/view/off_screen.h"
 
 namespace pivrak {
 namespace {
@@ -52,19 +53,6 @@ private:
     bool begun_ = false;
 };
 
-/// A context with nothing in the window.
-struct OffScreen {
-    QOffscreenSurface surface;
-    QOpenGLContext context;
-
-    bool begin() {
-        surface.setFormat(QSurfaceFormat::defaultFormat());
-        surface.create();
-        context.setFormat(QSurfaceFormat::defaultFormat());
-        return context.create() && context.makeCurrent(&surface);
-    }
-};
-
 /// Drawn off screen and painted as a picture.
 class ProcessorSurface final : public QWidget, public SceneSurface {
 public:
@@ -98,7 +86,7 @@ protected:
     }
 
 private:
-    bool current() { return off_screen_ && off_screen_->context.makeCurrent(&off_screen_->surface); }
+    bool current() { return off_screen_ && off_screen_->make_current(); }
 
     void begin() {
         gl_ = std::make_unique<QOpenGLExtraFunctions>(&off_screen_->context);
@@ -147,12 +135,12 @@ SceneSurface* make_card_surface(ScenePainter& painter, QWidget& parent) {
 
 SceneSurface* make_processor_surface(ScenePainter& painter, QWidget& parent) {
     auto off_screen = std::make_unique<OffScreen>();
-    return off_screen->begin() ? new ProcessorSurface(painter, std::move(off_screen), parent) : nullptr;
+    return off_screen->create() ? new ProcessorSurface(painter, std::move(off_screen), parent) : nullptr;
 }
 
 SceneSurface* make_scene_surface(ScenePainter& painter, QWidget& parent) {
     auto off_screen = std::make_unique<OffScreen>();
-    if (off_screen->begin() && draws_by_processor(off_screen->context))
+    if (off_screen->create() && off_screen->make_current() && draws_by_processor(off_screen->context))
         return new ProcessorSurface(painter, std::move(off_screen), parent);
     return make_card_surface(painter, parent);
 }
