@@ -7,6 +7,7 @@
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <unordered_map>
 
 namespace pivrak {
 namespace {
@@ -15,6 +16,12 @@ namespace {
 class PartDelegate : public QStyledItemDelegate {
 public:
     PartDelegate(Look& look, QObject* parent) : QStyledItemDelegate(parent), look_(look) {}
+
+    /// Whether a row was painted with the mark that it has.
+    bool showsMark(const QModelIndex& index) const {
+        const auto shown = painted_.find(index.data(PartsModel::IdRole).toULongLong());
+        return shown != painted_.end() && shown->second == index.data(PartsModel::MarkRole).toInt();
+    }
 
     static QRect eyeRect(const QRect& row) { return {row.right() - 42, row.top(), 20, row.height()}; }
     static QRect lockRect(const QRect& row) { return {row.right() - 62, row.top(), 20, row.height()}; }
@@ -38,6 +45,7 @@ public:
         paintKind(*painter, QPointF(option.rect.left() + 8, option.rect.center().y() + 0.5), index,
                   shown ? theme.petrolLight : theme.softInk);
         const auto mark = static_cast<ChannelMark>(index.data(PartsModel::MarkRole).toInt());
+        painted_[index.data(PartsModel::IdRole).toULongLong()] = static_cast<int>(mark);
         painter->setFont(Look::uiFont(12));
         painter->setPen(ink);
         const QRect text = option.rect.adjusted(19, 0,
@@ -120,6 +128,7 @@ private:
     }
 
     Look& look_;
+    mutable std::unordered_map<qulonglong, int> painted_;  ///< marks, by part
 };
 
 }  // namespace
@@ -144,7 +153,8 @@ PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent)
     filtered_.setFilterCaseSensitivity(Qt::CaseInsensitive);
     tree_->setObjectName(QStringLiteral("partsTree"));
     tree_->setModel(&filtered_);
-    tree_->setItemDelegate(new PartDelegate(look, tree_));
+    auto* delegate = new PartDelegate(look, tree_);
+    tree_->setItemDelegate(delegate);
     tree_->setHeaderHidden(true);
     tree_->setIndentation(14);
     tree_->setMouseTracking(true);
@@ -175,7 +185,12 @@ PartsPanel::PartsPanel(Session& session, Look& look, QWidget* parent)
     });
     connect(&model_, &QAbstractItemModel::modelAboutToBeReset, this, &PartsPanel::keepOpen);
     connect(&model_, &QAbstractItemModel::modelReset, this, &PartsPanel::restoreOpen);
-    connect(&model_, &PartsModel::marksChanged, tree_->viewport(), qOverload<>(&QWidget::update));
+    connect(&model_, &PartsModel::marksChanged, this, [this, delegate] {
+        const int end = tree_->viewport()->height();
+        for (QModelIndex row = tree_->indexAt(QPoint(0, 0));
+             row.isValid() && tree_->visualRect(row).top() < end; row = tree_->indexBelow(row))
+            if (!delegate->showsMark(row)) tree_->update(row);
+    });
     connect(&look, &Look::changed, tree_->viewport(), qOverload<>(&QWidget::update));
     connect(tree_->selectionModel(), &QItemSelectionModel::selectionChanged, this,
             &PartsPanel::takeSelection);

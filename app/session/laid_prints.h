@@ -15,9 +15,15 @@ class LaidPrints : public QObject {
     Q_OBJECT
 
 public:
+    /// Some rows of a strip as one mesh: what is far or out of sight is told block by block.
+    struct Block {
+        double from_m, to_m;           ///< of its way
+        std::uint32_t indices_before;  ///< of the strip
+        std::shared_ptr<const Mesh> mesh;
+    };
     struct Laid {
         PrintStrip strip;
-        std::shared_ptr<const Mesh> whole;
+        std::vector<Block> blocks;  ///< in the order in which they are printed
     };
     explicit LaidPrints(Session& session, QObject* parent = nullptr);
     const std::vector<Laid>& all() const { return laid_; }

@@ -26,15 +26,15 @@ GaugeBar::GaugeBar(Session& session, Look& look, QWidget* parent)
     fade_.setInterval(9000);
     connect(&fade_, &QTimer::timeout, this, &GaugeBar::expect);
     connect(&session_, &Session::told, this, &GaugeBar::tell);
-    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::poseChanged,
-                        &Session::previewChanged})
-        connect(&session_, signal, this, &GaugeBar::showCounts);
+    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::previewChanged})
+        connect(&session_, signal, this, &GaugeBar::count);
+    connect(&session_, &Session::poseChanged, this, &GaugeBar::showCounts);
     for (auto signal : {&Session::selectionChanged, &Session::stageChanged, &Session::previewChanged,
                         &Session::pickSettingsChanged, &Session::toolPlaneChanged, &Session::placingChanged})
         connect(&session_, signal, this, &GaugeBar::expect);
     connect(&look_, &Look::changed, this, &GaugeBar::style);
     style();
-    showCounts();
+    count();
     expect();
 }
 
@@ -177,7 +177,7 @@ void GaugeBar::expect() {
     style();
 }
 
-void GaugeBar::showCounts() {
+void GaugeBar::count() {
     const Document& document = session_.shownDocument();
     std::size_t triangles = 0;
     const bool some = !session_.selection().empty();
@@ -190,11 +190,15 @@ void GaugeBar::showCounts() {
     else
         for (const Part& part : document.parts) add(&part);
     const std::size_t parts = some ? session_.selection().size() : document.parts.size();
-    counts_->setText(tr("%1%2 · %3 · %4 · frame %5")
-                         .arg(countWords(parts, "part"), some ? tr(" picked") : QString(),
-                              countWords(triangles, "triangle"))
-                         .arg(QString::fromUtf8(symbol(document.settings.length_unit).data()))
-                         .arg(session_.frame()));
+    counted_ = tr("%1%2 · %3 · %4")
+                   .arg(countWords(parts, "part"), some ? tr(" picked") : QString(),
+                        countWords(triangles, "triangle"))
+                   .arg(QString::fromUtf8(symbol(document.settings.length_unit).data()));
+    showCounts();
+}
+
+void GaugeBar::showCounts() {
+    counts_->setText(tr("%1 · frame %2").arg(counted_).arg(session_.frame()));
 }
 
 }  // namespace pivrak

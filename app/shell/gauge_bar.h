@@ -28,6 +28,7 @@ protected:
 
 private:
     void tell(const QString& text, bool refused);
+    void count();
     void showCounts();
     void expect();
     QString expectedOf(const Part& part) const;
@@ -38,6 +39,7 @@ private:
     Look& look_;
     QLabel* message_;
     QLabel* counts_;
+    QString counted_;  ///< what there is, without the frame
     QTimer fade_;
     bool refused_ = false;
 };

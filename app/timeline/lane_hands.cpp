@@ -86,7 +86,7 @@ std::optional<double> TimeLanes::markerAt(const QPointF& place) const {
 void TimeLanes::fold(const Lane& lane) {
     if (!folded_.erase(lane.part)) folded_.insert(lane.part);
     lanes_.reset();
-    update();
+    refresh();
 }
 
 /// Where a frame of the picked keys would be.
@@ -174,12 +174,12 @@ void TimeLanes::mouseMoveEvent(QMouseEvent* event) {
     last_ = event->position();
     if (doing_ == Doing::Pan) {
         shown_.pan(-run / ruler().pixels_per_frame());
-        return update();
+        return refresh();
     }
     if (doing_ == Doing::Scrub) return scrub(event->position().x());
     if (doing_ != Doing::Box)
         moved_ = std::round((event->position().x() - pressed_.x()) / ruler().pixels_per_frame());
-    if (doing_ != Doing::Nothing) update();
+    if (doing_ != Doing::Nothing) refresh();
 }
 
 void TimeLanes::mouseReleaseEvent(QMouseEvent* event) {
@@ -198,7 +198,7 @@ void TimeLanes::mouseReleaseEvent(QMouseEvent* event) {
     if (done == Doing::Stretch && moved_ != 0) dropStretched();
     if (done == Doing::Mark) moved_ != 0 ? dropMarker() : session_.setFrame(gripped_);
     if (done == Doing::Box) pickBox(QRectF(pressed_, event->position()).normalized());
-    update();
+    refresh();
 }
 
 void TimeLanes::dropMoved(bool ripples) {
@@ -228,21 +228,21 @@ void TimeLanes::wheelEvent(QWheelEvent* event) {
     const Ruler r = ruler();
     if (event->modifiers() & Qt::ControlModifier) {
         shown_.zoom(std::pow(1.25, notches), r.frame_at(event->position().x()));
-        return update();
+        return refresh();
     }
     if (event->modifiers() & Qt::ShiftModifier) {
         shown_.pan(-notches * 0.1 * (r.last_frame - r.first_frame));
-        return update();
+        return refresh();
     }
     const int most = std::max(0, static_cast<int>(lanes().size()) - laneCount());
     first_row_ = std::clamp(first_row_ + (event->angleDelta().y() < 0 ? 1 : -1), 0, most);
-    update();
+    refresh();
 }
 
 void TimeLanes::mouseDoubleClickEvent(QMouseEvent* event) {
     if (event->position().y() > lane_px::ruler_height) return mousePressEvent(event);
     shown_.showAll();
-    update();
+    refresh();
 }
 
 bool TimeLanes::event(QEvent* event) {
@@ -273,7 +273,7 @@ void TimeLanes::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape && doing_ != Doing::Nothing) {
         doing_ = Doing::Nothing;
         moved_ = 0;
-        return update();
+        return refresh();
     }
     if (event->key() != Qt::Key_Delete || session_.keyPicks().empty()) return QWidget::keyPressEvent(event);
     session_.run(

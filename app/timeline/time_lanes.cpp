@@ -6,36 +6,52 @@
 #include <cmath>
 #include <utility>
 
-#include "app/parts/channel_mark.h"
 #include "app/parts/key_mark.h"
-#include "app/timeline/lane_metrics.h"
 #include "core/model/element_channels.h"
 #include "core/rig/driven_by.h"
 
 namespace pivrak {
+namespace {
+
+/// What a number of the ruler takes, at most.
+constexpr int frame_label_px = 46;
+
+}  // namespace
 
 TimeLanes::TimeLanes(Session& session, Look& look, QWidget* parent)
     : QWidget(parent), session_(session), look_(look) {
     setObjectName(QStringLiteral("timeLanes"));
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Lanes of keys"));
-    connect(&session.keyPicks(), &KeyPicks::changed, this, qOverload<>(&QWidget::update));
+    setAttribute(Qt::WA_OpaquePaintEvent);
+    connect(&session.keyPicks(), &KeyPicks::changed, this, &TimeLanes::refresh);
     setMinimumHeight(lane_px::ruler_height + lane_px::lane_height);
-    for (auto signal : {&Session::documentChanged, &Session::selectionChanged, &Session::poseChanged,
-                        &Session::previewChanged})
-        connect(&session_, signal, this, qOverload<>(&QWidget::update));
     for (auto signal : {&Session::documentChanged, &Session::previewChanged})
         connect(&session_, signal, this, [this] { runs_.clear(); });
     for (auto signal : {&Session::documentChanged, &Session::previewChanged, &Session::selectionChanged})
-        connect(&session_, signal, this, [this] { lanes_.reset(); });
-    connect(&look_, &Look::changed, this, qOverload<>(&QWidget::update));
+        connect(&session_, signal, this, [this] {
+            lanes_.reset();
+            refresh();
+        });
+    connect(&look_, &Look::changed, this, &TimeLanes::refresh);
     connect(&session_, &Session::poseChanged, this, &TimeLanes::followFrame);
-    connect(&session_, &Session::started, this, [this] { shown_.showAll(); });
+    connect(&session_, &Session::started, this, [this] {
+        shown_.showAll();
+        refresh();
+    });
 }
 
-/// While it plays, or steps, the frame stays in sight; not while a hand is at work here.
+/// While it plays, or steps, the frame stays in sight; not while a hand is at work here. Only where the frame
+/// was and where it is now something is painted, unless it goes on elsewhere or a mark is another one.
 void TimeLanes::followFrame() {
+    const double from = shown_.from();
     if (doing_ == Doing::Nothing && !shown_.isWhole()) shown_.follow(session_.frame());
+    if (still_.isNull() || shown_.from() != from || shown_clip_ != session_.clip().id ||
+        marksShown() != marks_)
+        return refresh();
+    for (const double x : {at_, ruler().x_at(session_.frame())})
+        update(QRect(static_cast<int>(std::clamp(x, -100.0, width() + 100.0)) - frame_label_px, 0,
+                     2 * frame_label_px, height()));
 }
 
 Ruler TimeLanes::ruler() const {
@@ -89,23 +105,41 @@ const std::vector<TimeLanes::Lane>& TimeLanes::lanes() {
     return *lanes_;
 }
 
-void TimeLanes::paintEvent(QPaintEvent*) {
+void TimeLanes::refresh() {
+    still_ = {};
+    update();
+}
+
+/// Marks of the lanes that are seen, from the top; a head has none.
+std::vector<ChannelMark> TimeLanes::marksShown() {
+    std::vector<ChannelMark> marks;
+    const std::vector<Lane>& all = lanes();
+    for (int row = 0; row < room() && static_cast<std::size_t>(first_row_ + row) < all.size(); ++row) {
+        const Lane& lane = all[static_cast<std::size_t>(first_row_ + row)];
+        marks.push_back(lane.heads ? ChannelMark::None : channelMark(session_, lane.channels.front()));
+    }
+    return marks;
+}
+
+void TimeLanes::paintStill() {
+    still_ = QPixmap(size() * devicePixelRatioF());
+    still_.setDevicePixelRatio(devicePixelRatioF());
+    marks_ = marksShown();
     const Theme& theme = look_.theme();
-    QPainter painter(this);
+    QPainter painter(&still_);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.fillRect(rect(), theme.card);
     const std::vector<Lane>& all = lanes();
-    const int room = (height() - lane_px::ruler_height) / lane_px::lane_height;
-    for (int row = 0; row < std::max(room, 1); ++row)
+    for (int row = 0; row < std::max(room(), 1); ++row)
         if (row % 2 == 0)
             painter.fillRect(0, lane_px::ruler_height + row * lane_px::lane_height, width(),
                              lane_px::lane_height, theme.paper);
-    for (int row = 0; row < room && static_cast<std::size_t>(first_row_ + row) < all.size(); ++row)
+    for (int row = 0; row < room() && static_cast<std::size_t>(first_row_ + row) < all.size(); ++row)
         paintLane(painter, row, all[static_cast<std::size_t>(first_row_ + row)]);
-    if (static_cast<int>(all.size()) > room) {
+    if (static_cast<int>(all.size()) > room()) {
         // How far down the rows are that are seen.
-        const double track = room * lane_px::lane_height, one = track / static_cast<double>(all.size());
-        painter.fillRect(QRectF(width() - 5, lane_px::ruler_height + first_row_ * one, 3, room * one),
+        const double track = room() * lane_px::lane_height, one = track / static_cast<double>(all.size());
+        painter.fillRect(QRectF(width() - 5, lane_px::ruler_height + first_row_ * one, 3, room() * one),
                          theme.steel);
     }
     if (doing_ == Doing::Box) {
@@ -116,40 +150,82 @@ void TimeLanes::paintEvent(QPaintEvent*) {
     paintRuler(painter);
     paintMarkers(painter);
     paintReach(painter);
-    const double x = ruler().x_at(session_.frame());
-    if (x >= ruler().left_px - 1 && x <= ruler().right_px + 1) {
+}
+
+void TimeLanes::paintEvent(QPaintEvent* event) {
+    if (still_.isNull() || still_.deviceIndependentSize() != QSizeF(size())) paintStill();
+    const Theme& theme = look_.theme();
+    QPainter painter(this);
+    painter.drawPixmap(QPoint(0, 0), still_);
+    painter.setRenderHint(QPainter::Antialiasing);
+    paintFrames(painter, event->rect());
+    paintKeysHere(painter);
+    at_ = ruler().x_at(session_.frame());
+    if (at_ >= ruler().left_px - 1 && at_ <= ruler().right_px + 1) {
         painter.setPen(QPen(theme.saffron, 2));
-        painter.drawLine(QPointF(x, 6), QPointF(x, height()));
+        painter.drawLine(QPointF(at_, 6), QPointF(at_, height()));
         painter.setPen(Qt::NoPen);
         painter.setBrush(theme.saffron);
-        painter.drawPolygon(QPolygonF{{x - 6, 0}, {x + 6, 0}, {x + 6, 5}, {x, 12}, {x - 6, 5}});
+        painter.drawPolygon(QPolygonF{{at_ - 6, 0}, {at_ + 6, 0}, {at_ + 6, 5}, {at_, 12}, {at_ - 6, 5}});
     }
-    if (all.empty()) {
-        // Over the line of the frame, so that it can be read at any.
-        const QString hint = tr("No keys yet: make a part a hinge, turn it, press K");
-        painter.setFont(Look::uiFont(11));
-        const QRect row(12, lane_px::ruler_height, painter.fontMetrics().horizontalAdvance(hint) + 8,
-                        lane_px::lane_height);
-        painter.fillRect(row, theme.paper);
-        painter.setPen(theme.softInk);
-        painter.drawText(row, Qt::AlignVCenter, hint);
-    }
+    if (lanes().empty()) paintHint(painter);
+}
+
+/// Over the line of the frame, so that it can be read at any.
+void TimeLanes::paintHint(QPainter& painter) const {
+    const QString hint = tr("No keys yet: make a part a hinge, turn it, press K");
+    painter.setFont(Look::uiFont(11));
+    const QRect row(12, lane_px::ruler_height, painter.fontMetrics().horizontalAdvance(hint) + 8,
+                    lane_px::lane_height);
+    painter.fillRect(row, look_.theme().paper);
+    painter.setPen(look_.theme().softInk);
+    painter.drawText(row, Qt::AlignVCenter, hint);
 }
 
 void TimeLanes::paintRuler(QPainter& painter) const {
-    const Theme& theme = look_.theme();
     const Ruler r = ruler();
-    painter.setPen(QPen(theme.softInk, 1));
+    painter.setPen(QPen(look_.theme().softInk, 1));
     painter.drawLine(QPointF(r.left_px, lane_px::ruler_height - 6),
                      QPointF(r.right_px, lane_px::ruler_height - 6));
+    const double step = r.label_step(frame_label_px);
+    for (double f = std::ceil(r.first_frame / step) * step; f <= r.last_frame + 1e-9; f += step)
+        painter.drawLine(QPointF(r.x_at(f), lane_px::ruler_height - 11),
+                         QPointF(r.x_at(f), lane_px::ruler_height - 2));
+}
+
+/// Numbers of the ruler that lie in a part of it; the one behind the frame's flag is left out.
+void TimeLanes::paintFrames(QPainter& painter, const QRect& where) const {
+    const Ruler r = ruler();
     painter.setFont(Look::uiFont(11));
-    const double step = r.label_step(46);
+    painter.setPen(look_.theme().softInk);
+    const double step = r.label_step(frame_label_px);
     for (double f = std::ceil(r.first_frame / step) * step; f <= r.last_frame + 1e-9; f += step) {
         const double x = r.x_at(f);
-        painter.setPen(theme.softInk);
-        painter.drawLine(QPointF(x, lane_px::ruler_height - 11), QPointF(x, lane_px::ruler_height - 2));
-        if (std::abs(x - r.x_at(session_.frame())) > 9)
-            painter.drawText(QRectF(x - 30, 2, 60, 15), Qt::AlignCenter, QString::number(f));
+        const QRectF box(x - 30, 2, 60, 15);
+        if (box.intersects(QRectF(where)) && std::abs(x - r.x_at(session_.frame())) > 9)
+            painter.drawText(box, Qt::AlignCenter, QString::number(f));
+    }
+}
+
+/// Keys on the frame that is shown stand out.
+void TimeLanes::paintKeysHere(QPainter& painter) {
+    const std::vector<Lane>& all = lanes();
+    const double x = ruler().x_at(session_.frame());
+    if (x < ruler().left_px - 9 || x > ruler().right_px + 9) return;
+    for (int row = 0; row < room() && static_cast<std::size_t>(first_row_ + row) < all.size(); ++row) {
+        const Lane& lane = all[static_cast<std::size_t>(first_row_ + row)];
+        const ChannelRef channel = lane.channels.front();
+        const Track* track =
+            lane.heads || session_.drivers().name(channel) ? nullptr : session_.clip().track(channel);
+        if (!track) continue;
+        for (const Key& key : track->keys) {
+            if (key.frame != session_.frame() || session_.keyPicks().has(channel, key.frame)) continue;
+            painter.setPen(QPen(look_.theme().card, 1));
+            painter.setBrush(look_.theme().saffron);
+            paintKeyMark(painter,
+                         {x, lane_px::ruler_height + row * lane_px::lane_height + lane_px::lane_height / 2.0},
+                         key.interpolation, 5);
+        }
     }
 }
 
@@ -268,7 +344,7 @@ void TimeLanes::paintKeys(QPainter& painter, const Track& track, double y) const
     for (const Key& key : track.keys) {
         const bool picked = session_.keyPicks().has(track.channel, key.frame);
         painter.setPen(picked ? QPen(theme.raspberry, 1.6) : QPen(theme.card, 1));
-        painter.setBrush(picked || key.frame == session_.frame() ? theme.saffron : theme.petrolLight);
+        painter.setBrush(picked ? theme.saffron : theme.petrolLight);
         const double frame = picked ? stretched(key.frame + (doing_ == Doing::Keys ? moved_ : 0)) : key.frame;
         paintKeyMark(painter, {r.x_at(frame), y}, key.interpolation, 5);
     }

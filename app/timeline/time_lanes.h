@@ -1,12 +1,15 @@
 #pragma once
 
+#include <QPixmap>
 #include <QWidget>
 #include <map>
 #include <optional>
 #include <set>
 
+#include "app/parts/channel_mark.h"
 #include "app/session/session.h"
 #include "app/shell/theme.h"
+#include "app/timeline/lane_metrics.h"
 #include "app/timeline/ruler.h"
 #include "app/timeline/shown_frames.h"
 
@@ -65,10 +68,19 @@ private:
     void pickBox(const QRectF& box);
     void dropMoved(bool ripples);
     void scrub(double x);
+    /// Something else than the frame changed: all of it is painted anew.
+    void refresh();
+    /// What stays while the frame moves.
+    void paintStill();
     void paintRuler(QPainter& painter) const;
+    void paintFrames(QPainter& painter, const QRect& where) const;
+    void paintKeysHere(QPainter& painter);
+    void paintHint(QPainter& painter) const;
     void paintMarkers(QPainter& painter) const;
     void paintReach(QPainter& painter) const;
     void followFrame();
+    std::vector<ChannelMark> marksShown();
+    int room() const { return (height() - lane_px::ruler_height) / lane_px::lane_height; }
     void paintLane(QPainter& painter, int row, const Lane& lane);
     void paintHead(QPainter& painter, double top, const Lane& lane) const;
     void paintBars(QPainter& painter, const Track& track, double y) const;
@@ -91,6 +103,9 @@ private:
     mutable ClipId shown_clip_;
     mutable ShownFrames shown_;  ///< takes the clip's range when it is asked
     nlohmann::json copied_;      ///< keys, as operations name them
+    QPixmap still_;              ///< as it was painted last; null when that is no longer true
+    double at_ = 0;              ///< the frame that is painted [px]
+    std::vector<ChannelMark> marks_;
     /// How driven channels run over the clip, as long as the document is the same.
     std::map<ChannelRef, std::vector<double>> runs_;
 };

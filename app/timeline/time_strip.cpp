@@ -5,6 +5,7 @@
 #include <QPainter>
 #include <QPainterPath>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <cmath>
 
 #include "app/parts/channel_mark.h"
@@ -158,13 +159,7 @@ void TimeStrip::refresh() {
     const Clip& clip = session_.clip();
     const auto& clips = session_.shownDocument().clips;
     clip_->setVisible(clips.size() > 1);
-    if (clips.size() > 1) {
-        QSignalBlocker quiet(clip_);
-        clip_->clear();
-        for (const Clip& one : clips)
-            clip_->addItem(QString::fromStdString(one.name), QVariant::fromValue<qulonglong>(one.id.value));
-        clip_->setCurrentIndex(clip_->findData(QVariant::fromValue<qulonglong>(clip.id.value)));
-    }
+    listClips();
     rate_->setText(
         tr("%1%2–%3 · %4 fps%5")
             .arg(clips.size() > 1 ? QString() : QString::fromStdString(clip.name) + QStringLiteral(" · "))
@@ -172,6 +167,26 @@ void TimeStrip::refresh() {
             .arg(clip.last_frame)
             .arg(frame_rate_of(session_.document(), clip))
             .arg(clip.loop ? tr(" · loop") : QString()));
+}
+
+/// Only when they are others: it is asked at every frame.
+void TimeStrip::listClips() {
+    const auto& clips = session_.shownDocument().clips;
+    int row = 0;
+    const auto is_listed = [&](const Clip& clip) {
+        const int at = row++;
+        return clip_->itemText(at) == QString::fromStdString(clip.name) &&
+               clip_->itemData(at).toULongLong() == clip.id.value;
+    };
+    QSignalBlocker quiet(clip_);
+    if (clip_->count() != static_cast<int>(clips.size()) ||
+        !std::all_of(clips.begin(), clips.end(), is_listed)) {
+        clip_->clear();
+        for (const Clip& clip : clips)
+            clip_->addItem(QString::fromStdString(clip.name), QVariant::fromValue<qulonglong>(clip.id.value));
+    }
+    const int shown = clip_->findData(QVariant::fromValue<qulonglong>(session_.clip().id.value));
+    if (shown != clip_->currentIndex()) clip_->setCurrentIndex(shown);
 }
 
 void TimeStrip::typedFrame() {

@@ -27,6 +27,7 @@ signals:
 
 private:
     void refresh();
+    void listClips();
     void typedFrame();
 
     Session& session_;

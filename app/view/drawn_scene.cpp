@@ -138,19 +138,26 @@ const std::vector<DrawItem>& DrawnScene::items(const Camera& camera, bool person
     return items_;
 }
 
-/// Prints as far as they have grown: whole rows of the laid mesh, and a piece that ends at the wheel.
+/// Prints as far as they have grown: laid blocks, whole rows of the one that grows, and a piece that ends at
+/// the wheel.
 void DrawnScene::addPrints(std::vector<DrawItem>& items) const {
     for (const LaidPrints::Laid& laid : prints_.all()) {
         const double way = laid.strip.way_at(session_.frame());
         const auto [indices, last] = laid.strip.whole_rows(way);
+        std::shared_ptr<const Paint> paint;
         const auto add = [&](std::shared_ptr<const Mesh> mesh, std::optional<std::uint32_t> first) {
             if (mesh->indices.empty()) return;
-            DrawItem item{mesh, {}, materialPaint(*mesh)};
+            if (!paint) paint = materialPaint(*mesh);
+            DrawItem item{mesh, {}, paint};
             item.lifted = true;
             item.first_indices = first;
             items.push_back(std::move(item));
         };
-        if (indices > 0) add(laid.whole, indices);
+        for (const LaidPrints::Block& block : laid.blocks) {
+            if (block.indices_before >= indices) break;
+            block.to_m <= way ? add(block.mesh, std::nullopt)
+                              : add(block.mesh, indices - block.indices_before);
+        }
         if (way > last) add(std::make_shared<const Mesh>(laid.strip.piece(last, way)), std::nullopt);
     }
 }

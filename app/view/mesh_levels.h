@@ -14,7 +14,8 @@ struct MeshLevel {
 };
 
 /// Ever coarser ones, each with at most half of the triangles of the one before; none for a mesh of few
-/// triangles. Borders of submeshes stay where they are.
+/// triangles. Pieces that do not hang together get coarser each by itself, and are left out where they are no
+/// larger than the error. Borders of submeshes stay where they are.
 /// Source: quadric error simplification by meshoptimizer, and its clustering where edges leave no other way.
 std::vector<MeshLevel> mesh_levels(const Mesh& mesh);
 

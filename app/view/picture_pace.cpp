@@ -7,7 +7,8 @@ namespace {
 
 constexpr int rest_ms = 150;      // nothing moved for so long: it rests
 constexpr int goes_on_ms = 400;   // a move so soon after another one belongs to it
-constexpr double fluent_ms = 12;  // leaves twice as much for everything else
+constexpr double fluent_ms = 14;  // leaves more than as much for everything else
+constexpr double much_less = 0.75, far_less = 0.3;
 constexpr double least_share = 0.5;
 
 }  // namespace
@@ -40,9 +41,8 @@ void PicturePace::tookSimple(double ms) {
         lines_ = false;
     else if (ms > fluent_ms)
         share_ = std::max(least_share, 0.85 * share_);
-    if (ms > 0.3 * fluent_ms) return;
-    if (share_ == 1) lines_ = true;
-    share_ = std::min(1.0, share_ / 0.9);
+    if (share_ == 1 && ms <= far_less * fluent_ms) lines_ = true;
+    if (ms <= much_less * fluent_ms) share_ = std::min(1.0, share_ / 0.9);
 }
 
 bool PicturePace::isFull() const {

@@ -51,15 +51,15 @@ void Viewport::copyTo(GLuint target, QSize pixels, const QOpenGLFramebufferObjec
     gl_->glBindFramebuffer(GL_FRAMEBUFFER, target);
 }
 
-/// One sample for each pixel and coarser shapes; no lines and no shadow, and fewer pixels, where it still
-/// takes long.
+/// One sample for each pixel and shapes that are coarser by as much as one; no lines and no shadow, and fewer
+/// pixels, where it still takes long.
 void Viewport::paintSimply(SceneRenderer::Options options, GLuint target, QSize pixels) {
     QElapsedTimer timer;
     timer.start();
     const double share = pace_.pixelShare();
     options.edges = edges_ && pace_.hasLines();
     options.shadow = pace_.hasLines();
-    options.error_px = 1;
+    options.error_px = 1 / share;
     options.coarser_from = 0;
     const QSize drawn(std::max(1, static_cast<int>(pixels.width() * share)),
                       std::max(1, static_cast<int>(pixels.height() * share)));

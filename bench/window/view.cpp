@@ -164,7 +164,17 @@ Rates measure(Look& look, const std::filesystem::path& file) {
     rates.orbit_fps = 1000 / stand.middle_ms(31, [&](int i) {
         view.setDirection(view.camera().azimuth + 0.02 * (i + 1), view.camera().elevation);
     });
-    rates.play_fps = 1000 / stand.middle_ms(31, [&](int i) { stand.session().setFrame(i + 1); });
+    // At its beginning, middle and end: machines go on, and prints grow.
+    const Clip clip = stand.session().clip();
+    constexpr int pictures = 31;
+    double slowest_ms = 0;
+    for (const double share : {0.0, 0.5, 1.0}) {
+        const double first = std::round(clip.first_frame +
+                                        share * std::max(0.0, clip.last_frame - clip.first_frame - pictures));
+        slowest_ms = std::max(
+            slowest_ms, stand.middle_ms(pictures, [&](int i) { stand.session().setFrame(first + i + 1); }));
+    }
+    rates.play_fps = 1000 / slowest_ms;
     rates.still_ms = stand.middle_ms(3, [&](int) { view.paintFully(); });
     // In pictures of their own: to tell a pass from the next one takes time.
     const auto shares = [&](auto act) {

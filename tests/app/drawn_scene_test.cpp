@@ -95,6 +95,53 @@ TEST_F(Station, APickedPartIsDrawnByItself) {
     EXPECT_EQ(missing(of_parts(hands.session), drawing.corners()), 0);
 }
 
+/// A wheel prints as wide as was asked and as far as it has gone, however many blocks that takes.
+TEST(DrawnTogether, PrintsAreAsLongAsTheWay) {
+    Hands hands(test::look());
+    const auto key = [](int frame, double value) {
+        return json{{"op", "key.set"}, {"parts", {"Frame"}}, {"channel", "shift"},
+                    {"frame", frame},  {"value", value},     {"interpolation", "linear"}};
+    };
+    test::runAll(hands, {{{"op", "stand_in.add"},
+                          {"kind", "wheel"},
+                          {"name", "Wheel"},
+                          {"diameter", 1},
+                          {"width", 0.4},
+                          {"axis", "y"},
+                          {"at", {0, 0, 0.5}}},
+                         {{"op", "tree.frame_above"}, {"parts", {"Wheel"}}, {"takes_joint", false}},
+                         {{"op", "part.rename"}, {"part", "Wheel frame"}, {"name", "Frame"}},
+                         {{"op", "joint.set"}, {"parts", {"Frame"}}, {"kind", "slide"}, {"axis", "y"}},
+                         {{"op", "joint.set"}, {"parts", {"Wheel"}}, {"kind", "hinge"}, {"axis", "x"}},
+                         {{"op", "coupling.roll"}, {"parts", {"Wheel"}}},
+                         {{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 100}, {"loop", false}},
+                         key(0, 0),
+                         key(100, -40),
+                         {{"op", "print.add"}, {"parts", {"Wheel"}}, {"width", 0.4}}});
+    Drawing drawing(hands.session);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !drawing.prints.isBusy() && !drawing.prints.all().empty(); }));
+    for (const double frame : {0.0, 3.0, 27.5, 62.0, 99.0, 100.0}) {
+        hands.session.setFrame(frame);
+        double area = 0;
+        int blocks = 0;
+        for (const DrawItem& item : drawing.items()) {
+            if (!item.lifted) continue;
+            ++blocks;
+            const std::size_t count = item.first_indices.value_or(item.mesh->indices.size());
+            const auto place = [&](std::size_t i) -> Vec3 {
+                return item.mesh->positions[item.mesh->indices[i]].cast<double>();
+            };
+            for (std::size_t i = 0; i < count; i += 3)
+                area += 0.5 * (place(i + 1) - place(i)).cross(place(i + 2) - place(i)).norm();
+        }
+        const Vec3 at = hands.session.worldFromPart(hands.named("Wheel")).translation;
+        EXPECT_NEAR(area, 0.4 * at.head<2>().norm(), 1e-4) << frame;
+        if (frame == 100) {
+            EXPECT_GT(blocks, 5);
+        }
+    }
+}
+
 /// A cable between two blocks lies still and grows: its own mesh is another at every frame.
 TEST(DrawnTogether, WhatStretchesIsDrawnAsItIs) {
     Hands hands(test::look());

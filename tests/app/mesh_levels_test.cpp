@@ -5,7 +5,7 @@
 
 #include "app/view/mesh_levels.h"
 #include "app/view/picture_pace.h"
-#include "core/geometry/near/ray_scene.h"
+#include "core/geometry/near/surface_finder.h"
 #include "tests/support/shapes.h"
 
 namespace pivrak {
@@ -87,6 +87,72 @@ TEST(MeshLevels, WhatIsAllEdgesHasLevelsToo) {
     }
 }
 
+/// Many small shapes about a large one, as parts that are fixed to each other come as one mesh: what is large
+/// keeps its form where what is small is coarse or gone, and nothing is farther away than the level says.
+TEST(MeshLevels, PiecesAreCoarserEachByItself) {
+    Mesh mesh = bar(48, 30);
+    mesh.submeshes.clear();
+    const std::size_t large = mesh.positions.size();
+    for (int i = 0; i < 150; ++i) {
+        const double x = 1.2 + 0.03 * i, size = 0.004 + 0.0001 * i;
+        mesh = test::joined(mesh, test::box({x, 0, 0}, {x + size, 0.3 * size, 5 * size}));
+    }
+    mesh.submeshes.clear();
+    const auto levels = mesh_levels(mesh);
+    ASSERT_GE(levels.size(), 2u);
+    std::size_t before = mesh.indices.size();
+    const auto place = [&](std::uint32_t v) { return mesh.positions[v].cast<double>(); };
+    for (const MeshLevel& level : levels) {
+        EXPECT_LE(2 * level.indices.size(), before);
+        before = level.indices.size();
+        ASSERT_GT(before, 0u);
+        // The bar's axis is the line x = y = 0: where it is left, it is as round as the level says.
+        for (std::size_t t = 0; t < level.indices.size(); t += 3) {
+            if (level.indices[t] >= large) continue;
+            const Vec3 middle =
+                (place(level.indices[t]) + place(level.indices[t + 1]) + place(level.indices[t + 2])) / 3;
+            EXPECT_GT(middle.head<2>().norm(), 1 - 4 * level.error_m - 0.01) << level.error_m;
+        }
+        for (std::uint32_t v = static_cast<std::uint32_t>(large); v < mesh.positions.size(); v += 8) {
+            const double length = (place(v + 7) - place(v)).norm();
+            const bool is_there = std::ranges::any_of(
+                level.indices, [&](std::uint32_t used) { return used >= v && used < v + 8; });
+            EXPECT_TRUE(is_there || length <= 1.01 * level.error_m) << length << " of " << level.error_m;
+        }
+    }
+    EXPECT_LT(levels.front().error_m, 0.1) << "half of it is spared before anything large is touched";
+}
+
+/// A roof and walls between posts: no face is gone where its corners alone are left, at any level that says
+/// it is nearer than that.
+TEST(MeshLevels, FacesStayWhereTheyAreSeen) {
+    Mesh hall = test::box({0, 0, 3}, {12, 8, 3.1});
+    for (const double x : {0.0, 4.0, 8.0, 11.8})
+        for (const double y : {0.0, 7.8})
+            hall = test::joined(hall, test::box({x, y, 0}, {x + 0.2, y + 0.2, 3}));
+    hall = test::joined(hall, test::box({0, 0, 0}, {12, 0.05, 2}));
+    hall.submeshes.clear();
+    const auto levels = mesh_levels(hall);
+    ASSERT_FALSE(levels.empty());
+    const auto place = [&](std::uint32_t v) { return hall.positions[v].cast<double>(); };
+    for (const MeshLevel& level : levels) {
+        Mesh left = hall;
+        left.indices = level.indices;
+        const Mesh* const meshes[] = {&left};
+        const SurfaceFinder finder(meshes);
+        for (std::size_t t = 0; t < hall.indices.size(); t += 3) {
+            const Vec3 a = place(hall.indices[t]), b = place(hall.indices[t + 1]),
+                       c = place(hall.indices[t + 2]);
+            for (int i = 0; i <= 8; ++i)
+                for (int k = 0; i + k <= 8; ++k) {
+                    const Vec3 p = a + i / 8.0 * (b - a) + k / 8.0 * (c - a);
+                    ASSERT_LE(finder.nearest(p)->distance, 1.05 * level.error_m + 0.02)
+                        << level.indices.size() / 3 << " triangles, of " << hall.triangle_count();
+                }
+        }
+    }
+}
+
 /// One move is drawn in full; those that follow are not where the processor draws slowly; then it rests.
 TEST(PicturePace, IsSimplerOnlyWhileSomethingMovesAndOnlyWhereItMustBe) {
     PicturePace pace;
@@ -108,6 +174,11 @@ TEST(PicturePace, IsSimplerOnlyWhileSomethingMovesAndOnlyWhereItMustBe) {
     EXPECT_EQ(pace.pixelShare(), 1);
     for (int i = 0; i < 20; ++i) pace.tookSimple(60);
     EXPECT_EQ(pace.pixelShare(), 0.5) << "then pixels, down to a quarter of them";
+    for (int i = 0; i < 20; ++i) pace.tookSimple(8);
+    EXPECT_EQ(pace.pixelShare(), 1) << "and come again where there is time";
+    EXPECT_FALSE(pace.hasLines());
+    pace.tookSimple(3);
+    EXPECT_TRUE(pace.hasLines());
     QTest::qWait(400);
     EXPECT_EQ(rests, 1);
     EXPECT_TRUE(pace.isFull());
