@@ -43,7 +43,7 @@ void paintWords(QPainter& painter, const QPointF& at, const QString& words, cons
 struct Asked {
     Vec3 from, to;
     bool picked;
-    std::string missed;
+    std::string missed;  ///< by how much; empty where it is met
 };
 
 /// Both its ends as the camera sees them; none when one of them is behind it.
@@ -76,7 +76,7 @@ std::vector<Asked> all_asked(const Session& session) {
         const auto line = asked_line(evaluator, session.pose(), constraint);
         if (!line) continue;
         const auto miss = constraint_miss(evaluator, session.pose(), constraint);
-        all.push_back({line->from, line->to, picked, miss ? miss_words(*miss, unit) : "nothing"});
+        all.push_back({line->from, line->to, picked, miss ? miss_words(*miss, unit) : ""});
     }
     for (const Reach& reach : document.reaches) {
         const bool picked = session.isSelected(reach.tip) || session.isSelected(reach.goal);
@@ -98,7 +98,7 @@ void paintAsked(QPainter& painter, const Session& session, const Camera& camera,
     // Above all lines, so that none crosses them.
     QList<QRectF> written;
     for (const Asked& asked : all)
-        if (const auto line = seen_line(asked, camera); line && asked.picked && asked.missed != "nothing")
+        if (const auto line = seen_line(asked, camera); line && asked.picked && !asked.missed.empty())
             paintWords(painter, line->center(),
                        QObject::tr("misses by %1").arg(QString::fromStdString(asked.missed)), theme, written);
 }

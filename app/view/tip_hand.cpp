@@ -98,8 +98,8 @@ void TipHand::drag(const Vec2& pixel) {
     if (!miss) return;
     const QString words = QString::fromStdString(
         format_miss(miss->place_m, miss->turn_rad, session_.document().settings.length_unit));
-    emit hint(words == QLatin1String("nothing") ? tr("The arm reaches the goal")
-                                                : tr("The arm misses the goal by %1").arg(words));
+    emit hint(words.isEmpty() ? tr("The arm reaches the goal")
+                              : tr("The arm misses the goal by %1").arg(words));
 }
 
 void TipHand::release() {

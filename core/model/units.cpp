@@ -179,7 +179,7 @@ std::string format_miss(double metres, double radians, LengthUnit unit) {
     const bool place = metres >= 5e-7, turn = radians >= 5e-4 * rad_per_deg;
     std::string words = place ? format_length(metres, unit) : "";
     if (turn) words += (place ? ", " : "") + format_angle(radians, 3);
-    return place || turn ? words : "nothing";
+    return words;
 }
 
 }  // namespace pivrak

@@ -1,5 +1,6 @@
 #include <gtest/gtest.h>
 
+#include <QHeaderView>
 #include <QPushButton>
 #include <QTest>
 #include <cmath>
@@ -116,6 +117,13 @@ TEST(Layout, HoldsFromTheSmallestToALargeScreen) {
                     << button->objectName().toStdString() << " is cut off";
                 EXPECT_GE(button->width(), button->fontMetrics().horizontalAdvance(button->text()))
                     << button->objectName().toStdString() << " hides its words";
+            }
+            for (const QHeaderView* header : hands.window.findChildren<QHeaderView*>()) {
+                if (!header->isVisible() || header->orientation() != Qt::Horizontal) continue;
+                for (int column = 0; column < header->count(); ++column)
+                    if (!header->model()->headerData(column, Qt::Horizontal).toString().isEmpty())
+                        EXPECT_GE(header->sectionSize(column), header->sectionSizeHint(column))
+                            << header->parentWidget()->objectName().toStdString() << " column " << column;
             }
         }
         const Viewport& view = hands.window.view();

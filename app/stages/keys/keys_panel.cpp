@@ -79,6 +79,7 @@ KeysPanel::KeysPanel(Session& session, Look& look, QWidget* parent)
     keys_->setHorizontalHeaderLabels({tr("frame"), tr("value"), tr("interpolation")});
     keys_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     keys_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    keys_->horizontalHeader()->setSectionResizeMode(2, QHeaderView::ResizeToContents);
     keys_->verticalHeader()->hide();
     keys_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     keys_->setSelectionBehavior(QAbstractItemView::SelectRows);

@@ -33,6 +33,8 @@ PieceTable::PieceTable(Session& session, QWidget* parent)
         {tr("part"), tr("triangles"), tr("longest side"), tr("size"), tr("material")});
     table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     table_->horizontalHeader()->setHighlightSections(false);
+    // Names keep room in a narrow window; the rest is scrolled to.
+    table_->horizontalHeader()->setMinimumSectionSize(100);
     for (int column = 0; column < table_->columnCount(); ++column)
         table_->horizontalHeaderItem(column)->setTextAlignment(
             (column == 0 || column == 4 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);

@@ -249,11 +249,13 @@ QString AskedCard::wordsOf(const Row& row) const {
     }
     const Constraint& constraint = *document.constraints.find(ConstraintId{row.owner.value});
     const auto miss = constraint_miss(session_.evaluator(), session_.pose(), constraint);
-    const QString missed =
-        miss ? tr("misses by %1")
-                   .arg(QString::fromStdString(miss_words(*miss, session_.document().settings.length_unit)))
-        : constraint.off ? tr("off")
-                         : tr("without effect");
+    const QString by =
+        miss ? QString::fromStdString(miss_words(*miss, session_.document().settings.length_unit))
+             : QString();
+    const QString missed = !by.isEmpty()    ? tr("misses by %1").arg(by)
+                           : miss           ? tr("met")
+                           : constraint.off ? tr("off")
+                                            : tr("without effect");
     return tr("%1\n%2, blend %3").arg(QString::fromStdString(constraint.name), missed, share);
 }
 

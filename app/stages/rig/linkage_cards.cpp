@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "app/session/shown_value.h"
+#include "app/session/words.h"
 #include "app/stages/kit/fact_list.h"
 #include "core/elements/linkage/linkage_motion.h"
 #include "core/model/element_channels.h"
@@ -166,11 +167,11 @@ QString LinkagesCard::wordsOf(const Linkage& linkage) const {
             .arg(name, toldValue(session_.document(), stop->channel.kind, stop->stands),
                  toldValue(session_.document(), stop->channel.kind, stop->asked));
     const ClosureMiss miss = linkage_miss(evaluator, session_.pose(), linkage);
-    return tr("%1\n%2 closures, open by %3")
-        .arg(name)
-        .arg(linkage.closures.size())
-        .arg(QString::fromStdString(
-            format_miss(miss.apart_m, miss.turn_rad, session_.document().settings.length_unit)));
+    const QString open = QString::fromStdString(
+        format_miss(miss.apart_m, miss.turn_rad, session_.document().settings.length_unit));
+    return tr("%1\n%2, %3")
+        .arg(name, countWords(linkage.closures.size(), "closure"),
+             open.isEmpty() ? tr("closed") : tr("open by %1").arg(open));
 }
 
 void LinkagesCard::refresh() {

@@ -150,11 +150,12 @@ json ReachesCard::step(const char* operation) const {
 
 QString ReachesCard::wordsOf(const Reach& reach) const {
     const auto miss = reach_miss(session_.evaluator(), session_.pose(), reach);
-    const QString missed =
-        !miss ? tr("lets go")
-              : tr("misses by %1")
-                    .arg(QString::fromStdString(format_miss(miss->place_m, miss->turn_rad,
-                                                            session_.document().settings.length_unit)));
+    const QString by = miss ? QString::fromStdString(format_miss(miss->place_m, miss->turn_rad,
+                                                                 session_.document().settings.length_unit))
+                            : QString();
+    const QString missed = !miss          ? tr("lets go")
+                           : by.isEmpty() ? tr("at its goal")
+                                          : tr("misses by %1").arg(by);
     const QString words = tr("%1\n%2, blend %3")
                               .arg(QString::fromStdString(reach.name), missed,
                                    QString::number(session_.valueOf({reach.id, ChannelKind::Blend}), 'g', 3));

@@ -61,7 +61,7 @@ std::string answer_words(const Document& document, const Arguments& a, Constrain
     const auto miss = constraint_miss(*evaluator, pose, c);
     if (!miss) return c.name;
     const std::string words = miss_words(*miss, document.settings.length_unit);
-    return words == "nothing" ? c.name : fmt::format("{}: misses by {}", c.name, words);
+    return words.empty() ? c.name : fmt::format("{}: misses by {}", c.name, words);
 }
 
 Result<Outcome> constraint_add(const Document& document, const Arguments& a, const OperationContext&) {

@@ -132,8 +132,8 @@ std::string miss_at(const Document& document, const Arguments& a, ReachId id) {
     evaluator->evaluate(a.number_if("frame").value_or((*clip)->first_frame), pose);
     const auto miss = reach_miss(*evaluator, pose, reach);
     const std::string words =
-        miss ? format_miss(miss->place_m, miss->turn_rad, document.settings.length_unit) : "nothing";
-    return words == "nothing" ? reach.name : fmt::format("{}: misses by {}", reach.name, words);
+        miss ? format_miss(miss->place_m, miss->turn_rad, document.settings.length_unit) : "";
+    return words.empty() ? reach.name : fmt::format("{}: misses by {}", reach.name, words);
 }
 
 Result<Outcome> finished(Outcome out, const Arguments& a, const std::vector<ReachId>& made) {
