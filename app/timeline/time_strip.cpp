@@ -10,6 +10,7 @@
 
 #include "app/parts/channel_mark.h"
 #include "app/parts/key_mark.h"
+#include "app/stages/kit/shortened_choice.h"
 #include "app/timeline/lane_metrics.h"
 #include "core/model/element_channels.h"
 #include "core/rig/driven_by.h"
@@ -60,7 +61,7 @@ TimeStrip::TimeStrip(Session& session, Look& look, Player& player, QWidget* pare
       frame_(new QLineEdit),
       set_key_(new QPushButton(tr("Key"))),
       auto_key_(new QPushButton(tr("Key every move"))),
-      clip_(new QComboBox),
+      clip_(new ShortenedChoice),
       pace_(new QComboBox),
       rate_(new QLabel),
       played_(new QLabel) {

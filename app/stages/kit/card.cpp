@@ -3,6 +3,7 @@
 #include <QStyle>
 
 #include "app/stages/kit/button_tips.h"
+#include "app/stages/kit/shortened_choice.h"
 
 namespace pivrak {
 
@@ -96,7 +97,7 @@ std::string chosen(const QComboBox* choice) {
 }
 
 QComboBox* makeChoice(const char* object_name, const QList<std::pair<QString, QString>>& choices) {
-    auto* combo = new QComboBox;
+    auto* combo = new ShortenedChoice;
     combo->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     combo->setMinimumContentsLength(6);
     combo->setObjectName(QLatin1String(object_name));

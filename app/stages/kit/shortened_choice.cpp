@@ -1,0 +1,42 @@
+#include "app/stages/kit/shortened_choice.h"
+
+#include <QHelpEvent>
+#include <QStylePainter>
+#include <QToolTip>
+
+namespace pivrak {
+namespace {
+
+constexpr int text_margin_px = 4;  // styles leave one pixel, letters lean out by some
+
+}  // namespace
+
+QString ShortenedChoice::shortened(const QStyleOptionComboBox& option) const {
+    const QRect field =
+        style()->subControlRect(QStyle::CC_ComboBox, &option, QStyle::SC_ComboBoxEditField, this);
+    const int icon = option.currentIcon.isNull() ? 0 : option.iconSize.width() + text_margin_px;
+    return fontMetrics().elidedText(option.currentText, Qt::ElideMiddle,
+                                    field.width() - icon - text_margin_px);
+}
+
+void ShortenedChoice::paintEvent(QPaintEvent*) {
+    QStylePainter painter(this);
+    painter.setPen(palette().color(QPalette::Text));
+    QStyleOptionComboBox option;
+    initStyleOption(&option);
+    painter.drawComplexControl(QStyle::CC_ComboBox, option);
+    option.currentText = shortened(option);
+    painter.drawControl(QStyle::CE_ComboBoxLabel, option);
+}
+
+bool ShortenedChoice::event(QEvent* event) {
+    if (event->type() != QEvent::ToolTip) return QComboBox::event(event);
+    QStyleOptionComboBox option;
+    initStyleOption(&option);
+    if (shortened(option) == option.currentText) return QComboBox::event(event);
+    const QString tip = toolTip().isEmpty() ? option.currentText : option.currentText + '\n' + toolTip();
+    QToolTip::showText(static_cast<QHelpEvent*>(event)->globalPos(), tip, this);
+    return true;
+}
+
+}  // namespace pivrak
