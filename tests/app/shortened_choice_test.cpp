@@ -1,4 +1,5 @@
 // Choices with long words in narrow fields.
+#include "app/stages/kit/shortened_choice.h"
 #include "app/stages/kit/card.h"
 
 #include <QHelpEvent>
@@ -7,6 +8,7 @@
 #include <memory>
 
 #include "tests/app/app_test.h"
+#include "tests/support/window.h"
 
 namespace pivrak {
 namespace {
@@ -51,6 +53,18 @@ TEST(ShortenedChoice, CutsWithDotsAndTellsTheWholeInATip) {
     choice->setCurrentIndex(1);
     EXPECT_EQ(tip(), "How it goes on");
     QToolTip::hideText();
+}
+
+TEST(ShortenedChoice, NamesOfClipsAreWholeWhereThereIsRoom) {
+    test::Hands hands(test::look());
+    for (const char* name : {"loading", "fold up", "shake"})
+        ASSERT_TRUE(hands.session.run({{"op", "clip.add"}, {"name", name}}));
+    hands.settle();
+    auto& clips = dynamic_cast<ShortenedChoice&>(*hands.find("clipChoice"));
+    for (int i = 0; i < clips.count(); ++i) {
+        clips.setCurrentIndex(i);
+        EXPECT_FALSE(clips.isCut()) << clips.currentText().toStdString() << " in " << clips.width();
+    }
 }
 
 }  // namespace

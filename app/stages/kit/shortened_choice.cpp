@@ -29,12 +29,20 @@ void ShortenedChoice::paintEvent(QPaintEvent*) {
     painter.drawControl(QStyle::CE_ComboBoxLabel, option);
 }
 
-bool ShortenedChoice::event(QEvent* event) {
-    if (event->type() != QEvent::ToolTip) return QComboBox::event(event);
+bool ShortenedChoice::isCut() const {
     QStyleOptionComboBox option;
     initStyleOption(&option);
-    if (shortened(option) == option.currentText) return QComboBox::event(event);
-    const QString tip = toolTip().isEmpty() ? option.currentText : option.currentText + '\n' + toolTip();
+    return shortened(option) != option.currentText;
+}
+
+/// With the room that is left beside the letters.
+QSize ShortenedChoice::sizeHint() const {
+    return QComboBox::sizeHint() + QSize(2 * text_margin_px, 0);
+}
+
+bool ShortenedChoice::event(QEvent* event) {
+    if (event->type() != QEvent::ToolTip || !isCut()) return QComboBox::event(event);
+    const QString tip = toolTip().isEmpty() ? currentText() : currentText() + '\n' + toolTip();
     QToolTip::showText(static_cast<QHelpEvent*>(event)->globalPos(), tip, this);
     return true;
 }

@@ -9,6 +9,9 @@ namespace pivrak {
 class ShortenedChoice : public QComboBox {
 public:
     using QComboBox::QComboBox;
+    /// Whether its word is cut at its present size.
+    bool isCut() const;
+    QSize sizeHint() const override;
 
 protected:
     void paintEvent(QPaintEvent* event) override;
