@@ -72,6 +72,7 @@ QToolTip { background: @card; color: @ink; border: 1px solid @line; padding: 4px
 QLineEdit, QComboBox, QAbstractSpinBox { background: @card; border: 1px solid @line; border-radius: 5px; padding: 3px 8px; min-height: 19px; selection-background-color: @petrolLight; selection-color: white; }
 QLineEdit:focus, QComboBox:focus, QAbstractSpinBox:focus { border: 1px solid @petrolLight; }
 QLineEdit:disabled, QComboBox:disabled, QAbstractSpinBox:disabled { color: @softInk; background: @paper; }
+QComboBox { padding-right: 1px; }
 QComboBox::drop-down { border: none; width: 18px; }
 QComboBox::down-arrow { image: url(:/icons/@arrow.svg); width: 10px; height: 10px; }
 QComboBox QAbstractItemView { background: @card; border: 1px solid @line; selection-background-color: @petrolLight; selection-color: white; }

@@ -7,7 +7,7 @@
 namespace pivrak {
 namespace {
 
-constexpr int text_margin_px = 4;  // styles leave one pixel, letters lean out by some
+constexpr int text_margin_px = 2;  // styles leave a pixel at each end
 
 }  // namespace
 
@@ -37,7 +37,7 @@ bool ShortenedChoice::isCut() const {
 
 /// With the room that is left beside the letters.
 QSize ShortenedChoice::sizeHint() const {
-    return QComboBox::sizeHint() + QSize(2 * text_margin_px, 0);
+    return QComboBox::sizeHint() + QSize(4 * text_margin_px, 0);
 }
 
 bool ShortenedChoice::event(QEvent* event) {
