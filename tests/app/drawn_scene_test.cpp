@@ -98,26 +98,8 @@ TEST_F(Station, APickedPartIsDrawnByItself) {
 /// A wheel prints as wide as was asked and as far as it has gone, however many blocks that takes.
 TEST(DrawnTogether, PrintsAreAsLongAsTheWay) {
     Hands hands(test::look());
-    const auto key = [](int frame, double value) {
-        return json{{"op", "key.set"}, {"parts", {"Frame"}}, {"channel", "shift"},
-                    {"frame", frame},  {"value", value},     {"interpolation", "linear"}};
-    };
-    test::runAll(hands, {{{"op", "stand_in.add"},
-                          {"kind", "wheel"},
-                          {"name", "Wheel"},
-                          {"diameter", 1},
-                          {"width", 0.4},
-                          {"axis", "y"},
-                          {"at", {0, 0, 0.5}}},
-                         {{"op", "tree.frame_above"}, {"parts", {"Wheel"}}, {"takes_joint", false}},
-                         {{"op", "part.rename"}, {"part", "Wheel frame"}, {"name", "Frame"}},
-                         {{"op", "joint.set"}, {"parts", {"Frame"}}, {"kind", "slide"}, {"axis", "y"}},
-                         {{"op", "joint.set"}, {"parts", {"Wheel"}}, {"kind", "hinge"}, {"axis", "x"}},
-                         {{"op", "coupling.roll"}, {"parts", {"Wheel"}}},
-                         {{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 100}, {"loop", false}},
-                         key(0, 0),
-                         key(100, -40),
-                         {{"op", "print.add"}, {"parts", {"Wheel"}}, {"width", 0.4}}});
+    test::runAll(hands, test::wheel_that_rolls(100, -40));
+    test::runAll(hands, {{{"op", "print.add"}, {"parts", {"Wheel"}}, {"width", 0.4}}});
     Drawing drawing(hands.session);
     ASSERT_TRUE(QTest::qWaitFor([&] { return !drawing.prints.isBusy() && !drawing.prints.all().empty(); }));
     for (const double frame : {0.0, 3.0, 27.5, 62.0, 99.0, 100.0}) {

@@ -8,6 +8,7 @@
 
 #include "app/film/film.h"
 #include "tests/app/keyed_handle.h"
+#include "tests/support/steps.h"
 #include "tests/support/temp_folder.h"
 
 namespace pivrak {
@@ -66,31 +67,9 @@ TEST_F(Films, PicturesShowTheClipFrameByFrame) {
 /// A wheel that rolls through the picture leaves its track there as it does in the view.
 TEST_F(Films, PicturesShowWhatWheelsPrint) {
     hands.session.newProject();
-    for (const json& step :
-         {json{{"op", "stand_in.add"},
-               {"kind", "wheel"},
-               {"name", "Wheel"},
-               {"diameter", 1},
-               {"width", 0.4},
-               {"axis", "y"},
-               {"at", {0, 0, 0.5}}},
-          json{{"op", "tree.frame_above"}, {"parts", {"Wheel"}}, {"takes_joint", false}},
-          json{{"op", "joint.set"}, {"parts", {"Wheel frame"}}, {"kind", "slide"}, {"axis", "y"}},
-          json{{"op", "joint.set"}, {"parts", {"Wheel"}}, {"kind", "hinge"}, {"axis", "x"}},
-          json{{"op", "coupling.roll"}, {"parts", {"Wheel"}}},
-          json{{"op", "clip.set"}, {"first_frame", 0}, {"last_frame", 24}, {"loop", false}},
-          json{{"op", "key.set"},
-               {"parts", {"Wheel frame"}},
-               {"channel", "shift"},
-               {"frame", 0},
-               {"value", 0}},
-          json{{"op", "key.set"},
-               {"parts", {"Wheel frame"}},
-               {"channel", "shift"},
-               {"frame", 24},
-               {"value", -4}},
-          json{{"op", "camera.add"}, {"name", "Above"}, {"at", {2, -0.01, 9}}, {"to", {2, 0, 0}}}})
-        ASSERT_TRUE(hands.session.run(step)) << hands.refusals.join(" ").toStdString();
+    test::runAll(hands, test::wheel_that_rolls(24, -4));
+    test::runAll(hands,
+                 {{{"op", "camera.add"}, {"name", "Above"}, {"at", {2, -0.01, 9}}, {"to", {2, 0, 0}}}});
     const auto last_picture = [&](const Document& document, const char* name) {
         FilmWish wish;
         wish.path = file(name);
