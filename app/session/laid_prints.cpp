@@ -14,7 +14,7 @@ std::vector<LaidPrints::Block> blocks_of(const PrintStrip& strip) {
         const double to = strip.rows[i].way_m;
         if (so_far - before < indices_of_a_block && i + 1 < strip.rows.size()) continue;
         if (so_far > before)
-            blocks.push_back({from, to, before, std::make_shared<const Mesh>(strip.piece(from, to))});
+            blocks.push_back({to, before, std::make_shared<const Mesh>(strip.piece(from, to))});
         from = to;
         before = so_far;
     }

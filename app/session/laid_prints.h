@@ -17,7 +17,7 @@ class LaidPrints : public QObject {
 public:
     /// Some rows of a strip as one mesh: what is far or out of sight is told block by block.
     struct Block {
-        double from_m, to_m;           ///< of its way
+        double to_m;                   ///< where it ends on the way
         std::uint32_t indices_before;  ///< of the strip
         std::shared_ptr<const Mesh> mesh;
     };

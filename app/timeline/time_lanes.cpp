@@ -110,14 +110,17 @@ void TimeLanes::refresh() {
     update();
 }
 
+std::span<const TimeLanes::Lane> TimeLanes::lanesShown() {
+    const std::span<const Lane> all(lanes());
+    const std::size_t first = std::min(static_cast<std::size_t>(first_row_), all.size());
+    return all.subspan(first, std::min(static_cast<std::size_t>(std::max(room(), 0)), all.size() - first));
+}
+
 /// Marks of the lanes that are seen, from the top; a head has none.
 std::vector<ChannelMark> TimeLanes::marksShown() {
     std::vector<ChannelMark> marks;
-    const std::vector<Lane>& all = lanes();
-    for (int row = 0; row < room() && static_cast<std::size_t>(first_row_ + row) < all.size(); ++row) {
-        const Lane& lane = all[static_cast<std::size_t>(first_row_ + row)];
+    for (const Lane& lane : lanesShown())
         marks.push_back(lane.heads ? ChannelMark::None : channelMark(session_, lane.channels.front()));
-    }
     return marks;
 }
 
@@ -134,8 +137,8 @@ void TimeLanes::paintStill() {
         if (row % 2 == 0)
             painter.fillRect(0, lane_px::ruler_height + row * lane_px::lane_height, width(),
                              lane_px::lane_height, theme.paper);
-    for (int row = 0; row < room() && static_cast<std::size_t>(first_row_ + row) < all.size(); ++row)
-        paintLane(painter, row, all[static_cast<std::size_t>(first_row_ + row)]);
+    int row_below = 0;
+    for (const Lane& lane : lanesShown()) paintLane(painter, row_below++, lane);
     if (static_cast<int>(all.size()) > room()) {
         // How far down the rows are that are seen.
         const double track = room() * lane_px::lane_height, one = track / static_cast<double>(all.size());
@@ -209,23 +212,19 @@ void TimeLanes::paintFrames(QPainter& painter, const QRect& where) const {
 
 /// Keys on the frame that is shown stand out.
 void TimeLanes::paintKeysHere(QPainter& painter) {
-    const std::vector<Lane>& all = lanes();
     const double x = ruler().x_at(session_.frame());
     if (x < ruler().left_px - 9 || x > ruler().right_px + 9) return;
-    for (int row = 0; row < room() && static_cast<std::size_t>(first_row_ + row) < all.size(); ++row) {
-        const Lane& lane = all[static_cast<std::size_t>(first_row_ + row)];
+    double middle = lane_px::ruler_height - lane_px::lane_height / 2.0;
+    for (const Lane& lane : lanesShown()) {
+        middle += lane_px::lane_height;
         const ChannelRef channel = lane.channels.front();
         const Track* track =
             lane.heads || session_.drivers().name(channel) ? nullptr : session_.clip().track(channel);
-        if (!track) continue;
-        for (const Key& key : track->keys) {
-            if (key.frame != session_.frame() || session_.keyPicks().has(channel, key.frame)) continue;
-            painter.setPen(QPen(look_.theme().card, 1));
-            painter.setBrush(look_.theme().saffron);
-            paintKeyMark(painter,
-                         {x, lane_px::ruler_height + row * lane_px::lane_height + lane_px::lane_height / 2.0},
-                         key.interpolation, 5);
-        }
+        const Key* key = track ? track->key_at(session_.frame()) : nullptr;
+        if (!key || session_.keyPicks().has(channel, key->frame)) continue;
+        painter.setPen(QPen(look_.theme().card, 1));
+        painter.setBrush(look_.theme().saffron);
+        paintKeyMark(painter, {x, middle}, key->interpolation, 5);
     }
 }
 

@@ -5,6 +5,7 @@
 #include <map>
 #include <optional>
 #include <set>
+#include <span>
 
 #include "app/parts/channel_mark.h"
 #include "app/session/session.h"
@@ -80,6 +81,8 @@ private:
     void paintReach(QPainter& painter) const;
     void followFrame();
     std::vector<ChannelMark> marksShown();
+    /// The lanes that are seen, from the top.
+    std::span<const Lane> lanesShown();
     int room() const { return (height() - lane_px::ruler_height) / lane_px::lane_height; }
     void paintLane(QPainter& painter, int row, const Lane& lane);
     void paintHead(QPainter& painter, double top, const Lane& lane) const;

@@ -139,10 +139,7 @@ public:
                 triangles[labels.of_triangle[t]].push_back(t);
             }
             for (const auto& its : triangles)
-                if (!its.empty()) {
-                    pieces.push_back(piece(run, its));
-                    pieces.back().keeps_border = runs.size() > 1;
-                }
+                if (!its.empty()) pieces.push_back(piece(run, its, runs.size() > 1));
         }
         return pieces;
     }
@@ -150,8 +147,8 @@ public:
 private:
     static constexpr std::uint32_t none = std::numeric_limits<std::uint32_t>::max();
 
-    Piece piece(std::size_t run, const std::vector<std::uint32_t>& triangles) {
-        Piece out{run, false, {}, {}, {Form{}}};
+    Piece piece(std::size_t run, const std::vector<std::uint32_t>& triangles, bool keeps_border) {
+        Piece out{run, keeps_border, {}, {}, {Form{}}};
         out.forms[0].indices.reserve(3 * triangles.size());
         for (const std::uint32_t t : triangles)
             for (std::uint32_t k = 0; k < 3; ++k) {
