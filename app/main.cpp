@@ -31,7 +31,8 @@ int main(int argc, char** argv) {
                                  QStringLiteral("[file]"));
     const QCommandLineOption first_frame(
         QStringLiteral("time-first-frame"),
-        QStringLiteral("quits after the first drawn frame and prints how long it took"));
+        QStringLiteral(
+            "quits after the first full picture; prints the seconds to the first one, and to that"));
     parser.addOption(first_frame);
     parser.addHelpOption();
     parser.addVersionOption();

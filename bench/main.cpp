@@ -14,18 +14,23 @@ void row(const char* id, const char* work, const std::string& wanted, const std:
     fmt::print("| {} | {} | {} | {} | {} |\n", id, work, wanted, measured, reached ? "yes" : "**no**");
 }
 
-/// Seconds from the start of the process to its first drawn frame: the middle one of five starts.
-double start_seconds(const std::string& program, const std::string& project) {
-    std::vector<double> seconds;
+/// Seconds from the start of the process to what it draws.
+struct Start {
+    double first = 0, full = 0;  ///< a picture at all; one with nothing left out
+};
+
+/// The middle one of five starts.
+Start time_start(const std::string& program, const std::string& project) {
+    std::vector<Start> starts;
     for (int i = 0; i < 5; ++i) {
         FILE* pipe = popen((program + " --time-first-frame " + project + " 2>/dev/null").c_str(), "r");
-        double value = 0;
-        if (pipe && std::fscanf(pipe, "%lf", &value) == 1) seconds.push_back(value);
+        Start start;
+        if (pipe && std::fscanf(pipe, "%lf %lf", &start.first, &start.full) == 2) starts.push_back(start);
         if (pipe) pclose(pipe);
     }
-    if (seconds.empty()) return 0;
-    std::sort(seconds.begin(), seconds.end());
-    return seconds[seconds.size() / 2];
+    if (starts.empty()) return {};
+    std::ranges::sort(starts, {}, &Start::first);
+    return starts[starts.size() / 2];
 }
 
 }  // namespace
@@ -164,9 +169,10 @@ int main(int argc, char** argv) {
             bytes <= 200 * 1024);
     }
     if (!program.empty()) {
-        const double start = start_seconds(program, project);
+        const Start start = time_start(program, project);
         row("B11", "program start to first drawn frame with the demo, software OpenGL", "1.0 s",
-            fmt::format("{:.2f} s", start), start > 0 && start <= 1.0);
+            fmt::format("{:.2f} s; the first full picture {:.2f} s", start.first, start.full),
+            start.first > 0 && start.first <= 1.0);
     }
     return 0;
 }

@@ -7,6 +7,7 @@
 #include "app/curves/curve_metrics.h"
 #include "app/curves/curve_sheet.h"
 #include "app/parts/key_mark.h"
+#include "app/session/no_keys.h"
 #include "app/session/shown_value.h"
 #include "core/model/element_channels.h"
 
@@ -35,10 +36,7 @@ void CurveSheet::paintEvent(QPaintEvent*) {
         painter.fillRect(rect(), theme.card);
         painter.setPen(theme.softInk);
         painter.setFont(Look::uiFont(12));
-        painter.drawText(rect(), Qt::AlignCenter,
-                         session_.selection().empty()
-                             ? tr("No keys yet: pose a part and press K")
-                             : tr("What is picked has no keys in this clip: press K to set one"));
+        painter.drawText(rect(), Qt::AlignCenter, noKeysWords(session_));
         return;
     }
     if (still_.isNull()) {

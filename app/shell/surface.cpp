@@ -8,7 +8,9 @@
 #include <QTimer>
 #include <ctime>
 #include <fstream>
+#include <memory>
 #include <string>
+#include <utility>
 
 #include "app/view/viewport.h"
 
@@ -42,9 +44,13 @@ double seconds_since_start() {
 
 void quitAfterFirstFrame(Viewport& view) {
     // A picture is drawn while the window is painted: it stands on the screen once that is over.
-    QObject::connect(&view, &Viewport::painted, &view, [&view] {
-        QTimer::singleShot(0, &view, [] {
-            fmt::print("{:.3f}\n", seconds_since_start());
+    const auto first = std::make_shared<bool>(true);
+    QObject::connect(&view, &Viewport::painted, &view, [&view, first](bool full) {
+        QTimer::singleShot(0, &view, [first, full] {
+            const double seconds = seconds_since_start();
+            if (std::exchange(*first, false)) fmt::print("{:.3f} ", seconds);
+            if (!full) return;
+            fmt::print("{:.3f}\n", seconds);
             QCoreApplication::quit();
         });
     });

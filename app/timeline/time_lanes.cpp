@@ -7,6 +7,7 @@
 #include <utility>
 
 #include "app/parts/key_mark.h"
+#include "app/session/no_keys.h"
 #include "core/model/element_channels.h"
 #include "core/rig/driven_by.h"
 
@@ -176,8 +177,9 @@ void TimeLanes::paintEvent(QPaintEvent* event) {
 
 /// Over the line of the frame, so that it can be read at any.
 void TimeLanes::paintHint(QPainter& painter) const {
-    const QString hint = tr("No keys yet: make a part a hinge, turn it, press K");
     painter.setFont(Look::uiFont(11));
+    const QString hint =
+        painter.fontMetrics().elidedText(noKeysWords(session_), Qt::ElideRight, width() - 2 * 12);
     const QRect row(12, lane_px::ruler_height, painter.fontMetrics().horizontalAdvance(hint) + 8,
                     lane_px::lane_height);
     painter.fillRect(row, look_.theme().paper);

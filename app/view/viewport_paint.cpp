@@ -1,6 +1,7 @@
 // How pictures of the view are drawn: in full, or simpler while something moves.
 #include <QElapsedTimer>
 #include <QOpenGLFramebufferObject>
+#include <limits>
 
 #include "app/view/viewport.h"
 
@@ -60,7 +61,8 @@ void Viewport::paintSimply(SceneRenderer::Options options, GLuint target, QSize 
     options.edges = edges_ && pace_.hasLines();
     options.shadow = pace_.hasLines();
     options.error_px = 1 / share;
-    options.coarser_from = 0;
+    // Coarser shapes are made beside the pictures that follow, not beside the first one.
+    options.coarser_from = pace_.opens() ? std::numeric_limits<std::size_t>::max() : 0;
     const QSize drawn(std::max(1, static_cast<int>(pixels.width() * share)),
                       std::max(1, static_cast<int>(pixels.height() * share)));
     if (share < 1) {

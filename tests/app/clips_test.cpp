@@ -3,6 +3,7 @@
 #include <QListWidget>
 #include <QSpinBox>
 
+#include "app/session/no_keys.h"
 #include "app/timeline/time_strip.h"
 #include "tests/app/keyed_handle.h"
 #include "tests/support/pixels.h"
@@ -152,6 +153,24 @@ TEST_F(Lanes, ClipsAreOrderedColouredTimedAndAdded) {
     EXPECT_NEAR(raised(40), 0.3, 1e-9);
     hands.click("dropLayer");
     EXPECT_NEAR(raised(40), 0.2, 1e-9);
+}
+
+/// Lanes without keys say why: the clip only plays others, or the picked part is not keyed in it.
+TEST_F(Lanes, WithoutKeysTheySayWhy) {
+    const std::string first = hands.session.clip().name;
+    ASSERT_TRUE(hands.session.run({{"op", "clip.add"}, {"name", "both"}}));
+    hands.choose("clipChoice", hands.find<QComboBox>("clipChoice")->itemData(1));
+    ASSERT_EQ(hands.session.clip().name, "both");
+    EXPECT_EQ(noKeysWords(hands.session), "What is picked has no keys in this clip: press K to set one");
+    const QImage picked = lanes().grab().toImage();
+    hands.pickNothing();
+    EXPECT_EQ(noKeysWords(hands.session), "No keys yet: pose a part and press K");
+    EXPECT_NE(lanes().grab().toImage(), picked) << "it is painted";
+    ASSERT_TRUE(hands.session.run({{"op", "layer.set"}, {"clip", "both"}, {"add", first}}));
+    hands.settle();
+    EXPECT_EQ(noKeysWords(hands.session), "No keys of its own: it plays " + QString::fromStdString(first));
+    hands.clickRow(handle());
+    EXPECT_TRUE(noKeysWords(hands.session).startsWith("No keys of its own")) << "whatever is picked";
 }
 
 TEST_F(Lanes, MovesGoOneAfterTheOtherAndBecomeKeys) {

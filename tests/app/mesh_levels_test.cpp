@@ -153,6 +153,30 @@ TEST(MeshLevels, FacesStayWhereTheyAreSeen) {
     }
 }
 
+/// Where the processor draws, the very first picture is a simpler one: something is seen soon.
+TEST(PicturePace, OpensWithASimplerPictureAndThenTheFullOne) {
+    PicturePace pace;
+    int rests = 0;
+    QObject::connect(&pace, &PicturePace::rested, &pace, [&] { ++rests; });
+    EXPECT_TRUE(pace.isFull()) << "a graphics card draws the full one";
+    pace.setByProcessor(true);
+    EXPECT_FALSE(pace.isFull());
+    pace.tookSimple(300);
+    EXPECT_TRUE(pace.hasLines()) << "how long the first one took tells nothing: all was made for it";
+    EXPECT_EQ(rests, 0);
+    QTest::qWait(250);
+    EXPECT_EQ(rests, 1) << "the full one is asked for";
+    EXPECT_TRUE(pace.isFull());
+    pace.tookFull(300);
+    QTest::qWait(250);
+    EXPECT_EQ(rests, 1) << "once";
+
+    PicturePace asked;
+    asked.setByProcessor(true);
+    asked.rest();
+    EXPECT_TRUE(asked.isFull()) << "who asks for the full one gets it";
+}
+
 /// One move is drawn in full; those that follow are not where the processor draws slowly; then it rests.
 TEST(PicturePace, IsSimplerOnlyWhileSomethingMovesAndOnlyWhereItMustBe) {
     PicturePace pace;

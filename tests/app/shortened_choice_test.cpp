@@ -67,5 +67,52 @@ TEST(ShortenedChoice, NamesOfClipsAreWholeWhereThereIsRoom) {
     }
 }
 
+std::vector<ShortenedChoice*> seen_choices(const test::Hands& hands) {
+    std::vector<ShortenedChoice*> seen;
+    for (auto* choice : hands.window.findChildren<ShortenedChoice*>())
+        if (choice->isVisible() && !choice->isEditable()) seen.push_back(choice);
+    return seen;
+}
+
+/// The words of each choice that is seen, and of those that each of its words brings; answers how many.
+int expect_whole_words(const test::Hands& hands) {
+    int looked_at = 0;
+    for (auto* choice : seen_choices(hands)) {
+        const int before = choice->currentIndex();
+        for (int i = 0; i < choice->count(); ++i) {
+            choice->setCurrentIndex(i);
+            QApplication::processEvents();
+            for (auto* other : seen_choices(hands)) {
+                EXPECT_FALSE(other->isCut())
+                    << other->objectName().toStdString() << ": " << other->currentText().toStdString();
+                ++looked_at;
+            }
+        }
+        choice->setCurrentIndex(before);
+    }
+    return looked_at;
+}
+
+/// Of what the application calls things itself; names that people gave may be as long as they like.
+TEST(ShortenedChoice, WordsOfTheApplicationAreWholeAtTheUsualSize) {
+    test::Hands hands(test::look());
+    hands.window.resize(1280, 800);
+    hands.settle();
+    int looked_at = 0;
+    for (int stage = 0; stage < stage_count; ++stage) {
+        hands.session.setStage(static_cast<Stage>(stage));
+        hands.settle();
+        QStringList tabs;
+        for (const QPushButton* button : hands.window.findChildren<QPushButton*>())
+            if (button->isVisible() && button->objectName().startsWith("tab")) tabs << button->objectName();
+        if (tabs.isEmpty()) looked_at += expect_whole_words(hands);
+        for (const QString& tab : tabs) {
+            hands.click(tab.toLatin1());
+            looked_at += expect_whole_words(hands);
+        }
+    }
+    EXPECT_GT(looked_at, 150);
+}
+
 }  // namespace
 }  // namespace pivrak

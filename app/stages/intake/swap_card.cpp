@@ -10,7 +10,7 @@ SwapCard::SwapCard(Session& session)
       update_(makeButton(tr("Newer version of it…"), "updateModelFile")) {
     add({.argument = "match",
          .label = tr("Placed"),
-         .choices = {{tr("by the middle of its bounds"), "bounds"},
+         .choices = {{tr("by its bounds"), "bounds"},
                      {tr("by its axis"), "axis"},
                      {tr("where it stands"), "as is"}},
          .object_name = "swapMatch"});

@@ -16,7 +16,7 @@ KeyEditCard::KeyEditCard(Session& session)
                      {tr("go on beyond keys"), "key.beyond"},
                      {tr("thin them"), "key.thin"},
                      {tr("smooth them"), "key.smooth"},
-                     {tr("onto whole frames or values"), "key.snap"},
+                     {tr("to whole numbers"), "key.snap"},
                      {tr("turn round in time"), "key.reverse"},
                      {tr("to the other side"), "key.mirror"}},
          .object_name = "keyEditWhat"},

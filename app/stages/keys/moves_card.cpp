@@ -7,10 +7,10 @@ MovesCard::MovesCard(Session& session)
                {tr("Moves of the picked parts"), tr("Do it"), "doMoves", tr("Say the numbers first.")}) {
     add({.argument = "@what",
          .label = tr("What"),
-         .choices = {{tr("each moves, one by one"), "sequence.add"},
-                     {tr("put one behind the other"), "sequence.space"},
-                     {tr("motion becomes keys"), "motion.keys"},
-                     {tr("keys become an answer"), "keys.response"}},
+         .choices = {{tr("move one by one"), "sequence.add"},
+                     {tr("space them out"), "sequence.space"},
+                     {tr("motion to keys"), "motion.keys"},
+                     {tr("keys to an answer"), "keys.response"}},
          .object_name = "movesWhat"},
         true);
     add({.argument = "to",

@@ -122,8 +122,8 @@ SwingCard::SwingCard(Session& session, PivotChecks& checks, QWidget* parent)
       session_(session),
       checks_(checks),
       range_(session, "swingFrom", "swingTo"),
-      against_(makeChoice("swingAgainst",
-                          {{tr("everything else"), "all"}, {tr("the other picked parts"), "picked"}})),
+      against_(
+          makeChoice("swingAgainst", {{tr("everything else"), "all"}, {tr("other picked parts"), "picked"}})),
       run_(makeButton(tr("Sweep"), "swingRun", true)),
       lower_(makeButton(tr("Take as lower limit"), "swingLower")),
       upper_(makeButton(tr("As upper limit"), "swingUpper")),

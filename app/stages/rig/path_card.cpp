@@ -24,8 +24,8 @@ void PathCard::makeDrawing(QVBoxLayout* into) {
     form_ = makeChoice(
         "pathForm", {{tr("smooth"), "smooth"}, {tr("with handles"), "bezier"}, {tr("straight"), "polyline"}});
     where_ = makeChoice("pathWhere", {{tr("on the floor"), "floor"},
-                                      {tr("on an upright plane along X"), "y"},
-                                      {tr("on an upright plane along Y"), "x"},
+                                      {tr("upright, along X"), "y"},
+                                      {tr("upright, along Y"), "x"},
                                       {tr("on the picked face"), "face"},
                                       {tr("facing the view"), "view"},
                                       {tr("on shapes"), "shapes"}});

@@ -41,7 +41,7 @@ ReachCard::ReachCard(Session& session)
          .object_name = "reachGoal"});
     add({.argument = "@with",
          .label = tr("With"),
-         .choices = {{tr("the tip's pivot"), ""}, {tr("the place clicked last"), "clicked"}},
+         .choices = {{tr("the tip's pivot"), ""}, {tr("place clicked last"), "clicked"}},
          .object_name = "reachWith"});
     add({.argument = "@to",
          .label = tr("To the goal's"),

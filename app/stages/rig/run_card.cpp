@@ -12,10 +12,10 @@ RunCard::RunCard(Session& session)
       end_(makeButton(tr("End there"), "runEndThere")) {
     add({.argument = "@kind",
          .label = tr("Kind"),
-         .choices = {{tr("hoist, wound on a drum"), "wound"},
-                     {tr("cord between two parts"), "tied"},
-                     {tr("chain that hangs over a wheel"), "loose"},
-                     {tr("cable chain that folds"), "fold"}},
+         .choices = {{tr("hoist on a drum"), "wound"},
+                     {tr("cord between parts"), "tied"},
+                     {tr("chain over a wheel"), "loose"},
+                     {tr("cable chain"), "fold"}},
          .object_name = "runKind"},
         true);
     add({.argument = "from", .shown_for = {"tied", "fold"}, .object_name = "runFrom"});

@@ -36,7 +36,7 @@ RollCard::RollCard(Session& session)
       free_(makeButton(tr("Stop rolling"), "freeWheels")) {
     add({.argument = "@by",
          .label = tr("Turned by"),
-         .choices = {{tr("any motion"), "motion"}, {tr("its way along the path"), "path"}},
+         .choices = {{tr("any motion"), "motion"}, {tr("travel on its path"), "path"}},
          .object_name = "rollBy"});
     add({.argument = "radius", .placeholder = tr("measured"), .object_name = "rollRadius"});
     add({.argument = "slip",

@@ -55,9 +55,9 @@ CopyCard::CopyCard(Session& session)
     add({.argument = "@plane",
          .label = tr("Plane"),
          .shown_for = {"part.mirror"},
-         .choices = {{tr("left and right, across Y"), "y"},
-                     {tr("front and rear, across X"), "x"},
-                     {tr("above and below, across Z"), "z"},
+         .choices = {{tr("left–right, across Y"), "y"},
+                     {tr("front–rear, across X"), "x"},
+                     {tr("above–below, across Z"), "z"},
                      {tr("along picked face"), "face"},
                      {tr("between two places"), "between"}},
          .object_name = "mirrorPlane"});

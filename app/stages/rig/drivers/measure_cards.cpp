@@ -17,7 +17,7 @@ MeasureCard::MeasureCard(Session& session)
          .choices = {{tr("distance"), "distance"},
                      {tr("angle between axes"), "angle"},
                      {tr("angle at a corner"), "corner"},
-                     {tr("twist of one in another"), "twist"},
+                     {tr("relative twist"), "twist"},
                      {tr("length of a path"), "path length"},
                      {tr("place along a path"), "path place"},
                      {tr("bend of a path there"), "path bend"},
@@ -25,7 +25,7 @@ MeasureCard::MeasureCard(Session& session)
                      {tr("teeth"), "teeth"},
                      {tr("pitch of a chain"), "pitch"},
                      {tr("speed of a place"), "speed"},
-                     {tr("clearance of two parts"), "clearance"}},
+                     {tr("clearance"), "clearance"}},
          .object_name = "measureWhat"},
         true);
     add({.argument = "@ends",

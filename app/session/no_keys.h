@@ -1,0 +1,12 @@
+#pragma once
+
+#include <QString>
+
+namespace pivrak {
+
+class Session;
+
+/// Why no keys are shown of the clip in hand, and what to do about that.
+QString noKeysWords(const Session& session);
+
+}  // namespace pivrak
