@@ -1,18 +1,11 @@
 #include "app/session/no_keys.h"
 
-#include <QCoreApplication>
+#include <QObject>
 #include <QStringList>
 
 #include "app/session/session.h"
 
 namespace pivrak {
-namespace {
-
-QString tr(const char* words) {
-    return QCoreApplication::translate("NoKeys", words);
-}
-
-}  // namespace
 
 QString noKeysWords(const Session& session) {
     const Clip& clip = session.clip();
@@ -21,9 +14,10 @@ QString noKeysWords(const Session& session) {
         if (const Clip* added = session.document().clips.find(layer.clip))
             played << QString::fromStdString(added->name);
     if (clip.tracks.empty() && !played.empty())
-        return tr("No keys of its own: it plays %1").arg(played.join(QStringLiteral(", ")));
-    return session.selection().empty() ? tr("No keys yet: pose a part and press K")
-                                       : tr("What is picked has no keys in this clip: press K to set one");
+        return QObject::tr("No keys of its own: it plays %1").arg(played.join(QStringLiteral(", ")));
+    return session.selection().empty()
+               ? QObject::tr("No keys yet: pose a part and press K")
+               : QObject::tr("What is picked has no keys in this clip: press K to set one");
 }
 
 }  // namespace pivrak

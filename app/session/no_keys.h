@@ -6,7 +6,7 @@ namespace pivrak {
 
 class Session;
 
-/// Why no keys are shown of the clip in hand, and what to do about that.
+/// Why no keys are shown of the clip in hand.
 QString noKeysWords(const Session& session);
 
 }  // namespace pivrak

@@ -178,9 +178,10 @@ void TimeLanes::paintEvent(QPaintEvent* event) {
 /// Over the line of the frame, so that it can be read at any.
 void TimeLanes::paintHint(QPainter& painter) const {
     painter.setFont(Look::uiFont(11));
+    constexpr int margin = 12;
     const QString hint =
-        painter.fontMetrics().elidedText(noKeysWords(session_), Qt::ElideRight, width() - 2 * 12);
-    const QRect row(12, lane_px::ruler_height, painter.fontMetrics().horizontalAdvance(hint) + 8,
+        painter.fontMetrics().elidedText(noKeysWords(session_), Qt::ElideRight, width() - 2 * margin);
+    const QRect row(margin, lane_px::ruler_height, painter.fontMetrics().horizontalAdvance(hint) + 8,
                     lane_px::lane_height);
     painter.fillRect(row, look_.theme().paper);
     painter.setPen(look_.theme().softInk);

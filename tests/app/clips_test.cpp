@@ -169,6 +169,7 @@ TEST_F(Lanes, WithoutKeysTheySayWhy) {
     ASSERT_TRUE(hands.session.run({{"op", "layer.set"}, {"clip", "both"}, {"add", first}}));
     hands.settle();
     EXPECT_EQ(noKeysWords(hands.session), "No keys of its own: it plays " + QString::fromStdString(first));
+    EXPECT_EQ(hands.text("keyEditFacts"), noKeysWords(hands.session) + '.') << "and so does who changes keys";
     hands.clickRow(handle());
     EXPECT_TRUE(noKeysWords(hands.session).startsWith("No keys of its own")) << "whatever is picked";
 }

@@ -6,6 +6,7 @@
 
 #include "app/shell/stage_panels.h"
 #include "app/view/view_overlay.h"
+#include "tests/app/panel_tabs.h"
 #include "tests/app/station.h"
 
 namespace pivrak {
@@ -53,10 +54,7 @@ TEST(Painted, PanelsShowWhatTheyPaint) {
     expect_painted(hands, "it came in");
     for (int stage = 0; stage < stage_count; ++stage) {
         hands.key(Qt::Key_1 + stage);
-        QStringList tabs;
-        for (const QPushButton* button : hands.window.findChildren<QPushButton*>())
-            if (button->isVisible() && button->objectName().startsWith("tab")) tabs << button->objectName();
-        for (const QString& tab : tabs) {
+        for (const QString& tab : test::shown_tabs(hands)) {
             QTest::mouseClick(hands.find(tab.toLatin1()), Qt::LeftButton);
             hands.session.select({});
             hands.settle();

@@ -8,7 +8,7 @@
 #include <memory>
 
 #include "tests/app/app_test.h"
-#include "tests/support/window.h"
+#include "tests/app/panel_tabs.h"
 
 namespace pivrak {
 namespace {
@@ -102,9 +102,7 @@ TEST(ShortenedChoice, WordsOfTheApplicationAreWholeAtTheUsualSize) {
     for (int stage = 0; stage < stage_count; ++stage) {
         hands.session.setStage(static_cast<Stage>(stage));
         hands.settle();
-        QStringList tabs;
-        for (const QPushButton* button : hands.window.findChildren<QPushButton*>())
-            if (button->isVisible() && button->objectName().startsWith("tab")) tabs << button->objectName();
+        const QStringList tabs = test::shown_tabs(hands);
         if (tabs.isEmpty()) looked_at += expect_whole_words(hands);
         for (const QString& tab : tabs) {
             hands.click(tab.toLatin1());

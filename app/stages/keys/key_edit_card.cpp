@@ -1,5 +1,7 @@
 #include "app/stages/keys/key_edit_card.h"
 
+#include "app/session/no_keys.h"
+
 namespace pivrak {
 
 KeyEditCard::KeyEditCard(Session& session)
@@ -131,7 +133,7 @@ void KeyEditCard::amend(nlohmann::json& step) const {
 }
 
 QString KeyEditCard::obstacle() const {
-    return session_.clip().tracks.empty() ? tr("There are no keys yet: pose a part and press K.") : QString();
+    return session_.clip().tracks.empty() ? noKeysWords(session_) + '.' : QString();
 }
 
 }  // namespace pivrak
